@@ -1,0 +1,18 @@
+# Writes OUT, a C++ file that holds the text of each of FILES under its name.
+set(code "// Made by cmake/embed.cmake from examples/.\n#include \"command/embedded.hpp\"\n\nnamespace hestrel::command {\n\nconst std::vector<EmbeddedFile>& embedded_examples() {\n    static const std::vector<EmbeddedFile> files = {\n")
+foreach(file IN LISTS FILES)
+  get_filename_component(name ${file} NAME)
+  file(READ ${file} text)
+  # A raw string literal may hold 64 KiB at most everywhere; the pieces are joined by the compiler.
+  string(LENGTH "${text}" length)
+  string(APPEND code "        {\"${name}\",\n")
+  set(at 0)
+  while(at LESS length)
+    string(SUBSTRING "${text}" ${at} 8000 part)
+    string(APPEND code "R\"~~~(${part})~~~\"\n")
+    math(EXPR at "${at} + 8000")
+  endwhile()
+  string(APPEND code "        },\n")
+endforeach()
+string(APPEND code "    };\n    return files;\n}\n\n} // namespace hestrel::command\n")
+file(WRITE ${OUT} "${code}")

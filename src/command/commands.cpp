@@ -1,0 +1,79 @@
+#include "command/commands.hpp"
+
+#include "figure/gnuplot.hpp"
+#include "format/did_you_mean.hpp"
+#include "format/disk.hpp"
+
+#include <boost/program_options/errors.hpp>
+#include <cstdio>
+#include <exception>
+#include <fmt/format.h>
+
+namespace hestrel::command {
+
+namespace {
+
+std::string overview() {
+    std::string text = "Hestrel tells what a plan of levels does before anything is built.\n\n"
+                       "usage: hestrel COMMAND …\n\n";
+    for (const Command& command : commands()) {
+        text += fmt::format("  {:<24}{}\n", fmt::format("{} {}", command.name, command.arguments), command.answers);
+    }
+    return text + "\nhestrel COMMAND --help tells more. Exit codes: 0 nothing wrong; 1 bad news; 2 wrong usage;\n"
+                  "3 a file could not be read or written; 4 a fault of Hestrel's own.\n";
+}
+
+int pick(const Arguments& arguments) {
+    if (arguments.empty()) throw UsageError("which command? try: hestrel --help");
+    const std::string& name = arguments.front();
+    if (name == "--help" || name == "-h") {
+        fmt::print("{}", overview());
+        return exit_code::fine;
+    }
+    if (name == "--version") {
+        fmt::print("hestrel {}\n", HESTREL_VERSION);
+        return exit_code::fine;
+    }
+    std::vector<std::string_view> names;
+    for (const Command& command : commands()) {
+        if (command.name == name) return command.run(Arguments(arguments.begin() + 1, arguments.end()));
+        names.push_back(command.name);
+    }
+    throw UsageError(fmt::format("there is no command \"{}\"{}", name, format::hint(name, names)));
+}
+
+int fail(int code, std::string_view message) {
+    std::fflush(stdout);
+    fmt::print(stderr, "hestrel: {}\n", message);
+    return code;
+}
+
+} // namespace
+
+const std::vector<Command>& commands() {
+    static const std::vector<Command> all{
+        {"demo", "[DIR]", "runs the whole example on the shipped plan", &demo_command},
+        {"walk", "PLAN", "what happens on these routes, on these devices", &walk_command},
+    };
+    return all;
+}
+
+int run(const Arguments& arguments) {
+    try {
+        const int code = pick(arguments);
+        if (std::fflush(stdout) != 0) return fail(exit_code::file_trouble, "standard output can't be written");
+        return code;
+    } catch (const UsageError& error) {
+        return fail(exit_code::wrong_usage, error.what());
+    } catch (const boost::program_options::error& error) {
+        return fail(exit_code::wrong_usage, error.what());
+    } catch (const format::FileError& error) {
+        return fail(exit_code::file_trouble, error.what());
+    } catch (const figure::DrawingError& error) {
+        return fail(exit_code::file_trouble, error.what());
+    } catch (const std::exception& error) {
+        return fail(exit_code::own_fault, fmt::format("a fault of Hestrel's own: {}", error.what()));
+    }
+}
+
+} // namespace hestrel::command

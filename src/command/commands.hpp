@@ -1,0 +1,44 @@
+#pragma once
+// The commands, one file each. A command takes what stands after its name and returns an exit code.
+
+#include <stdexcept>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace hestrel::command {
+
+/// Exit codes, the same for every command.
+namespace exit_code {
+constexpr int fine = 0;
+constexpr int bad_news = 1;     ///< errors in the plan, a limit broken, a walk stuck
+constexpr int wrong_usage = 2;  ///< unknown command or option, missing argument
+constexpr int file_trouble = 3; ///< a file could not be read or written
+constexpr int own_fault = 4;    ///< a fault of Hestrel's own
+} // namespace exit_code
+
+/// The command line makes no sense; `what()` says why.
+class UsageError : public std::runtime_error {
+public:
+    using std::runtime_error::runtime_error;
+};
+
+using Arguments = std::vector<std::string>;
+
+int walk_command(const Arguments& arguments);
+int demo_command(const Arguments& arguments);
+
+struct Command {
+    std::string_view name;
+    std::string_view arguments; ///< for the overview
+    std::string_view answers;   ///< the question it answers
+    int (*run)(const Arguments&);
+};
+
+/// All commands, in the order of the overview.
+const std::vector<Command>& commands();
+
+/// Picks the command and runs it; turns every error into one message and an exit code.
+int run(const Arguments& arguments);
+
+} // namespace hestrel::command

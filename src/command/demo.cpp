@@ -1,0 +1,44 @@
+// hestrel demo [DIR]: the whole example on the shipped plan.
+
+#include "command/embedded.hpp"
+#include "command/walk.hpp"
+#include "format/disk.hpp"
+
+#include <fmt/format.h>
+
+namespace hestrel::command {
+
+int demo_command(const Arguments& arguments) {
+    namespace po = boost::program_options;
+    po::options_description options("options");
+    options.add_options()("help,h", "print this");
+    const auto values = parse(arguments, options, "dir",
+                              "usage: hestrel demo [DIR]\n\n"
+                              "Writes the example plan, Glasswater Post, into DIR (hestrel-out/demo) and runs every\n"
+                              "command on it. The example has flaws on purpose, for Hestrel to find.");
+    if (!values) return exit_code::fine;
+    const std::string folder = values->count("dir") > 0 ? (*values)["dir"].as<std::string>() : "hestrel-out/demo";
+    format::RealDisk disk;
+    for (const EmbeddedFile& file : embedded_examples()) disk.write(folder + "/plan/" + file.name, file.text);
+
+    CommonOptions common;
+    common.plan_path = folder + "/plan/glasswater.yaml";
+    common.out = folder + "/walk";
+    common.png = true;
+    const auto plan = load_plan(common.plan_path);
+    if (!plan) return exit_code::own_fault;
+    fmt::print("$ hestrel walk {} --out {} --png\n\n", common.plan_path, common.out);
+    const auto records = walk_all(*plan, chosen_routes(*plan, {}), chosen_devices(*plan, {}));
+    report_walks(*plan, records, common);
+    fmt::print("\nThe flaws are there on purpose. Open these:\n");
+    fmt::print("  {:<60}the plan, to read and change\n", common.plan_path);
+    for (const walk::Record& record : records) {
+        if (walk::verdict_of(record) == walk::Verdict::fine) continue;
+        const std::string walked = walk_folder(*plan, record, common.out);
+        fmt::print("  {:<60}memory over time, over budget\n", walked + "memory.svg");
+        fmt::print("  {:<60}what was loaded when, and for whom\n", walked + "loads.csv");
+    }
+    return exit_code::fine;
+}
+
+} // namespace hestrel::command

@@ -1,0 +1,121 @@
+#include "command/options.hpp"
+
+#include "format/did_you_mean.hpp"
+#include "format/plan_reader.hpp"
+
+#include <algorithm>
+#include <boost/program_options/parsers.hpp>
+#include <boost/program_options/positional_options.hpp>
+#include <boost/program_options/value_semantic.hpp>
+#include <fmt/format.h>
+#include <sstream>
+
+namespace hestrel::command {
+
+namespace po = boost::program_options;
+
+namespace {
+
+constexpr unsigned terminal_width = 100;
+constexpr unsigned description_width = 60;
+
+/// The things of a table whose names were given, in the plan's order; all where none or "all" was.
+template <class Id, class T>
+std::vector<Id> chosen(const plan::Table<Id, T>& table, const std::vector<std::string>& names,
+                       std::string_view kind) {
+    std::vector<Id> ids;
+    if (names.empty() || std::find(names.begin(), names.end(), "all") != names.end()) {
+        for (const Id id : table.ids()) ids.push_back(id);
+        return ids;
+    }
+    std::vector<std::string_view> known;
+    for (const T& each : table) known.push_back(each.name);
+    for (const std::string& name : names) {
+        if (std::find(known.begin(), known.end(), name) != known.end()) continue;
+        throw UsageError(fmt::format("no {} of this plan is called \"{}\"{}", kind, name, format::hint(name, known)));
+    }
+    for (const Id id : table.ids()) {
+        if (std::find(names.begin(), names.end(), table[id].name) != names.end()) ids.push_back(id);
+    }
+    return ids;
+}
+
+} // namespace
+
+po::options_description common_options(const std::string& command) {
+    po::options_description options("options", terminal_width, description_width);
+    options.add_options()("help,h", "print this")(
+        "device", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME…|all"),
+        "on these devices (all)")("route",
+                                  po::value<std::vector<std::string>>()->multitoken()->value_name("NAME…|all"),
+                                  "on these routes (all)")(
+        "out", po::value<std::string>()->default_value("hestrel-out/" + command)->value_name("DIR"),
+        "write files there")("format",
+                             po::value<std::string>()->default_value("text")->value_name("text|json|csv"),
+                             "of what goes to standard output")("no-figures", "write tables only")(
+        "png", "write figures as PNG too")("quiet", "print nothing but errors");
+    return options;
+}
+
+std::optional<po::variables_map> parse(const Arguments& arguments, const po::options_description& options,
+                                       const std::string& positional, const std::string& usage) {
+    po::options_description all;
+    all.add(options);
+    all.add_options()(positional.c_str(), po::value<std::string>());
+    po::positional_options_description positions;
+    positions.add(positional.c_str(), 1);
+    po::variables_map values;
+    const int style = po::command_line_style::default_style & ~po::command_line_style::allow_guessing;
+    po::store(po::command_line_parser(arguments).options(all).positional(positions).style(style).run(), values);
+    if (values.count("help") > 0) {
+        std::ostringstream text;
+        text << options;
+        fmt::print("{}\n\n{}", usage, text.str());
+        return std::nullopt;
+    }
+    po::notify(values);
+    return values;
+}
+
+CommonOptions common_from(const po::variables_map& values, const std::string& command) {
+    CommonOptions options;
+    if (values.count("plan") == 0) {
+        throw UsageError(fmt::format("{} which plan? try: hestrel {} --help", command, command));
+    }
+    options.plan_path = values["plan"].as<std::string>();
+    options.out = values["out"].as<std::string>();
+    const std::string format = values["format"].as<std::string>();
+    if (format == "json") {
+        options.format = OutputFormat::json;
+    } else if (format == "csv") {
+        options.format = OutputFormat::csv;
+    } else if (format != "text") {
+        throw UsageError(fmt::format("--format takes text, json or csv, not \"{}\"", format));
+    }
+    options.figures = values.count("no-figures") == 0;
+    options.png = values.count("png") > 0;
+    options.quiet = values.count("quiet") > 0;
+    if (values.count("device") > 0) options.devices = values["device"].as<std::vector<std::string>>();
+    if (values.count("route") > 0) options.routes = values["route"].as<std::vector<std::string>>();
+    return options;
+}
+
+std::vector<plan::DeviceId> chosen_devices(const plan::Plan& plan, const std::vector<std::string>& names) {
+    return chosen(plan.devices, names, "device");
+}
+
+std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan, const std::vector<std::string>& names) {
+    return chosen(plan.routes, names, "route");
+}
+
+std::optional<plan::Plan> load_plan(const std::string& path) {
+    format::RealDisk disk;
+    format::PlanReading reading = format::read_plan(disk, path);
+    for (const plan::Finding& finding : reading.findings) {
+        fmt::print(stderr, "{}\n", format::finding_text(reading.plan, finding));
+    }
+    if (reading.has_errors()) return std::nullopt;
+    return std::move(reading.plan);
+}
+
+} // namespace hestrel::command

@@ -1,0 +1,47 @@
+#pragma once
+// Options that mean the same in every command.
+
+#include "command/commands.hpp"
+#include "plan/plan.hpp"
+
+#include <boost/program_options/options_description.hpp>
+#include <boost/program_options/variables_map.hpp>
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace hestrel::command {
+
+enum class OutputFormat : std::uint8_t { text, json, csv };
+
+/// What the common options say.
+struct CommonOptions {
+    std::string plan_path;
+    std::string out;
+    OutputFormat format = OutputFormat::text;
+    bool figures = true;
+    bool png = false;
+    bool quiet = false;
+    std::vector<std::string> devices; ///< names, or "all"; empty: all
+    std::vector<std::string> routes;
+};
+
+/// Describes the options that a command takes, besides `--help`.
+boost::program_options::options_description common_options(const std::string& command);
+
+/// Parses a command's arguments, of which the only positional one is called `positional` ("plan").
+/// Nothing where help was asked for, which has been printed then. Throws on wrong usage.
+std::optional<boost::program_options::variables_map>
+parse(const Arguments& arguments, const boost::program_options::options_description& options,
+      const std::string& positional, const std::string& usage);
+
+CommonOptions common_from(const boost::program_options::variables_map& values, const std::string& command);
+
+/// The devices and routes that options name; throws UsageError for one that the plan lacks.
+std::vector<plan::DeviceId> chosen_devices(const plan::Plan& plan, const std::vector<std::string>& names);
+std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan, const std::vector<std::string>& names);
+
+/// Reads a plan and prints its findings to standard error. Nothing where it has errors.
+std::optional<plan::Plan> load_plan(const std::string& path);
+
+} // namespace hestrel::command

@@ -1,0 +1,46 @@
+#include "command/terminal.hpp"
+
+#include <algorithm>
+#include <cstdlib>
+#include <unistd.h>
+
+namespace hestrel::command {
+
+std::size_t cells(std::string_view text) {
+    constexpr unsigned continuation_mask = 0xC0;
+    constexpr unsigned continuation = 0x80;
+    return static_cast<std::size_t>(std::count_if(text.begin(), text.end(), [&](char c) {
+        return (static_cast<unsigned char>(c) & continuation_mask) != continuation;
+    }));
+}
+
+std::string TextTable::text() const {
+    std::vector<std::size_t> widths;
+    for (std::size_t i = 0; i < columns_.size(); ++i) {
+        std::size_t width = cells(columns_[i].title);
+        for (const auto& row : rows_) width = std::max(width, cells(row[i]));
+        widths.push_back(width);
+    }
+    std::string text;
+    const auto line = [&](auto cell_of) {
+        std::string row;
+        for (std::size_t i = 0; i < columns_.size(); ++i) {
+            const std::string& cell = cell_of(i);
+            const std::string blanks(widths[i] - cells(cell), ' ');
+            if (i > 0) row += "  ";
+            row += columns_[i].align == Align::right ? blanks + cell : cell + blanks;
+        }
+        row.erase(row.find_last_not_of(' ') + 1);
+        text += row + "\n";
+    };
+    line([&](std::size_t i) -> const std::string& { return columns_[i].title; });
+    for (const auto& row : rows_) line([&](std::size_t i) -> const std::string& { return row[i]; });
+    return text;
+}
+
+bool wants_colour(std::FILE* stream) {
+    const char* no_colour = std::getenv("NO_COLOR");
+    return ::isatty(::fileno(stream)) != 0 && (no_colour == nullptr || *no_colour == '\0');
+}
+
+} // namespace hestrel::command

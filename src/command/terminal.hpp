@@ -1,0 +1,36 @@
+#pragma once
+// What people read on the terminal: plain text tables, and colour only where it is wanted.
+
+#include <cstdio>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace hestrel::command {
+
+/// A table of text: columns as wide as they need to be, two blanks apart.
+class TextTable {
+public:
+    enum class Align : std::uint8_t { left, right };
+    struct Column {
+        std::string title;
+        Align align = Align::left;
+    };
+
+    explicit TextTable(std::vector<Column> columns) : columns_(std::move(columns)) {}
+    void row(std::vector<std::string> cells) { rows_.push_back(std::move(cells)); }
+    /// The table, one line per row, no blanks at the ends of lines.
+    [[nodiscard]] std::string text() const;
+
+private:
+    std::vector<Column> columns_;
+    std::vector<std::vector<std::string>> rows_;
+};
+
+/// How many character cells a UTF-8 text takes, counting one per code point.
+std::size_t cells(std::string_view text);
+
+/// Whether to colour what goes to `stream`: a terminal, and NO_COLOR is not set.
+bool wants_colour(std::FILE* stream);
+
+} // namespace hestrel::command

@@ -1,0 +1,23 @@
+#pragma once
+// What `walk` does, for commands that walk too.
+
+#include "command/options.hpp"
+#include "plan/plan.hpp"
+#include "walk/record.hpp"
+
+#include <string>
+#include <vector>
+
+namespace hestrel::command {
+
+/// The folder of one walk's files, with a slash at its end.
+std::string walk_folder(const plan::Plan& plan, const walk::Record& record, const std::string& out);
+
+/// Walks every route on every device, routes in the outer loop.
+std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<plan::RouteId>& routes,
+                                   const std::vector<plan::DeviceId>& devices);
+
+/// Writes the files of walks and prints their summary; the exit code.
+int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& records, const CommonOptions& options);
+
+} // namespace hestrel::command

@@ -1,0 +1,33 @@
+#pragma once
+// The memory figure: what is held, stacked over time, against the device's budget.
+
+#include "plan/plan.hpp"
+#include "walk/record.hpp"
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace hestrel::figure {
+
+/// One band of the stack: what holds the memory and how much at each of `MemoryStack::times`.
+struct Band {
+    std::string name;
+    std::string_view colour;
+    std::vector<plan::Bytes> sizes;
+};
+
+/// The data of the figure. At each time the bands add up to the memory in use from then on.
+struct MemoryStack {
+    std::vector<plan::Micros> times; ///< ascending, the moments at which memory changed, and the end
+    std::vector<Band> bands;         ///< from the bottom up
+};
+
+/// Stacks a record's holdings: base, players, the ten pieces that ever hold most, the others together,
+/// staging, veils.
+MemoryStack memory_stack(const plan::Plan& plan, const walk::Record& record);
+
+/// The gnuplot script of the figure, without terminal and output.
+std::string memory_script(const plan::Plan& plan, const walk::Record& record);
+
+} // namespace hestrel::figure

@@ -1,0 +1,95 @@
+#include "format/disk.hpp"
+
+#include <array>
+#include <cerrno>
+#include <fcntl.h>
+#include <filesystem>
+#include <fmt/format.h>
+#include <sys/stat.h>
+#include <system_error>
+#include <unistd.h>
+
+namespace hestrel::format {
+
+namespace {
+
+[[noreturn]] void fail(const std::string& path, const char* doing, int error) {
+    throw FileError(fmt::format("{}: {}: {}", path, doing, std::generic_category().message(error)));
+}
+
+/// Closes a file descriptor when it goes out of scope.
+class Descriptor {
+public:
+    explicit Descriptor(int number) : number_(number) {}
+    Descriptor(const Descriptor&) = delete;
+    Descriptor& operator=(const Descriptor&) = delete;
+    ~Descriptor() {
+        if (number_ >= 0) ::close(number_);
+    }
+    [[nodiscard]] int number() const { return number_; }
+    /// Closes now; the error number, or 0.
+    int close() {
+        const int result = ::close(number_);
+        number_ = -1;
+        return result == 0 ? 0 : errno;
+    }
+
+private:
+    int number_;
+};
+
+/// Writes all of `text` and flushes it to the disk; the error number, or 0.
+int write_all(int descriptor, const std::string& text) {
+    std::size_t written = 0;
+    while (written < text.size()) {
+        const ssize_t count = ::write(descriptor, text.data() + written, text.size() - written);
+        if (count < 0 && errno == EINTR) continue;
+        if (count < 0) return errno;
+        written += static_cast<std::size_t>(count);
+    }
+    return ::fsync(descriptor) == 0 || errno == EINVAL ? 0 : errno;
+}
+
+} // namespace
+
+std::string RealDisk::read(const std::string& path) {
+    Descriptor file{::open(path.c_str(), O_RDONLY | O_CLOEXEC)};
+    if (file.number() < 0) fail(path, "cannot be read", errno);
+    struct stat status{};
+    if (::fstat(file.number(), &status) != 0) fail(path, "cannot be read", errno);
+    if (S_ISDIR(status.st_mode)) fail(path, "cannot be read", EISDIR);
+    std::string text;
+    std::array<char, 65536> buffer{};
+    while (true) {
+        const ssize_t count = ::read(file.number(), buffer.data(), buffer.size());
+        if (count < 0 && errno == EINTR) continue;
+        if (count < 0) fail(path, "cannot be read", errno);
+        if (count == 0) return text;
+        text.append(buffer.data(), static_cast<std::size_t>(count));
+    }
+}
+
+void RealDisk::write(const std::string& path, const std::string& text) {
+    const std::filesystem::path target(path);
+    std::error_code error;
+    if (target.has_parent_path()) std::filesystem::create_directories(target.parent_path(), error);
+    if (error) fail(target.parent_path().string(), "cannot be made", error.value());
+    const std::string beside = fmt::format("{}.{}.part", path, ::getpid());
+    Descriptor file{::open(beside.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0666)};
+    if (file.number() < 0) fail(path, "cannot be written", errno);
+    int failed = write_all(file.number(), text);
+    const int closed = file.close();
+    if (failed == 0) failed = closed;
+    if (failed == 0 && ::rename(beside.c_str(), path.c_str()) != 0) failed = errno;
+    if (failed == 0) return;
+    ::unlink(beside.c_str());
+    fail(path, "cannot be written", failed);
+}
+
+std::string MemoryDisk::read(const std::string& path) {
+    const auto found = files.find(path);
+    if (found == files.end()) fail(path, "cannot be read", ENOENT);
+    return found->second;
+}
+
+} // namespace hestrel::format

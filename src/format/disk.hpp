@@ -1,0 +1,47 @@
+#pragma once
+// Files, behind an interface so that tests need none. A file appears whole or not at all.
+
+#include <map>
+#include <stdexcept>
+#include <string>
+#include <vector>
+
+namespace hestrel::format {
+
+/// A file or folder that could not be read or written; `what()` names it and says why.
+class FileError : public std::runtime_error {
+public:
+    using std::runtime_error::runtime_error;
+};
+
+/// Where files are read from and written to. Everything throws FileError when it cannot.
+class Disk {
+public:
+    Disk() = default;
+    Disk(const Disk&) = delete;
+    Disk& operator=(const Disk&) = delete;
+    virtual ~Disk() = default;
+
+    virtual std::string read(const std::string& path) = 0;
+    /// Writes beside `path` and renames, making the folders on the way: what was there before stays
+    /// until the new file is whole.
+    virtual void write(const std::string& path, const std::string& text) = 0;
+};
+
+/// The machine's own disk.
+class RealDisk final : public Disk {
+public:
+    std::string read(const std::string& path) override;
+    void write(const std::string& path, const std::string& text) override;
+};
+
+/// Files in memory, for tests and benchmarks.
+class MemoryDisk final : public Disk {
+public:
+    std::string read(const std::string& path) override;
+    void write(const std::string& path, const std::string& text) override { files[path] = text; }
+
+    std::map<std::string, std::string> files;
+};
+
+} // namespace hestrel::format

@@ -1,0 +1,31 @@
+#pragma once
+// A plan from its file: read with positions, every name resolved once.
+
+#include "format/disk.hpp"
+#include "plan/finding.hpp"
+#include "plan/plan.hpp"
+
+#include <string>
+#include <vector>
+
+namespace hestrel::format {
+
+/// What came out of reading a plan. With errors among the findings the plan is incomplete: show the
+/// findings and use it for nothing else.
+struct PlanReading {
+    plan::Plan plan;
+    std::vector<plan::Finding> findings; ///< in file order
+    [[nodiscard]] bool has_errors() const;
+};
+
+/// Reads a plan. A broken value is one finding and does not hide the rest of the file. Throws FileError
+/// where a file can't be read.
+PlanReading read_plan(Disk& disk, const std::string& path);
+
+/// `file:line:column`, as in every message about a plan.
+std::string place_text(const plan::Plan& plan, plan::Place place);
+
+/// The line a compiler would print: `file:line:column: error: message  [name]`.
+std::string finding_text(const plan::Plan& plan, const plan::Finding& finding);
+
+} // namespace hestrel::format

@@ -1,0 +1,222 @@
+#include "format/walk_tables.hpp"
+
+#include "format/csv.hpp"
+#include "format/words.hpp"
+
+#include <algorithm>
+#include <array>
+#include <nlohmann/json.hpp>
+
+namespace hestrel::format {
+
+using Json = nlohmann::ordered_json;
+using plan::Micros;
+
+namespace {
+
+constexpr int indent = 1;
+
+Json seconds_json(Micros time) { return plan::in_seconds(time); }
+Json seconds_json(const std::optional<Micros>& time) {
+    return time ? Json(plan::in_seconds(*time)) : Json(nullptr);
+}
+
+Micros worst_hitch(const walk::Record& record) {
+    Micros worst;
+    for (const loading::Hitch& hitch : record.hitches) worst = std::max(worst, hitch.length);
+    return worst;
+}
+
+Json transitions_json(const plan::Plan& plan, const walk::Record& record) {
+    Json all = Json::array();
+    for (const walk::Transition& transition : record.transitions) {
+        all.push_back({{"transition", transition.number},
+                       {"cause", list_name(plan, transition.list)},
+                       {"fired_s", seconds_json(transition.fired)},
+                       {"ended_s", seconds_json(transition.ended)},
+                       {"abandoned", transition.abandoned}});
+    }
+    return all;
+}
+
+Json loads_json(const plan::Plan& plan, const walk::Record& record) {
+    Json all = Json::array();
+    for (const loading::LoadRecord& load : record.loads) {
+        all.push_back({{"transition", load.transition},
+                       {"piece", piece_name(plan, load.piece)},
+                       {"kind", piece_kind(plan, load.piece)},
+                       {"priority", priority_name(load.priority)},
+                       {"asked_s", seconds_json(load.asked)},
+                       {"read_start_s", seconds_json(load.read_start)},
+                       {"read_end_s", seconds_json(load.read_end)},
+                       {"unpack_start_s", seconds_json(load.unpack_start)},
+                       {"unpack_end_s", seconds_json(load.unpack_end)}});
+    }
+    return all;
+}
+
+Json memory_json(const plan::Plan& plan, const walk::Record& record) {
+    Json rows = Json::array();
+    for (const loading::MemoryRow& row : record.memory) {
+        Json entry{{"time_s", seconds_json(row.at)},
+                   {"total_mib", plan::in_mebibytes(row.total)},
+                   {"staging_mib", plan::in_mebibytes(row.staging)},
+                   {"veils_mib", plan::in_mebibytes(row.veils)}};
+        for (const plan::PoolId pool : plan.pools.ids()) {
+            entry[plan.pools[pool] + "_mib"] = plan::in_mebibytes(row.pools[pool.value]);
+        }
+        rows.push_back(std::move(entry));
+    }
+    return rows;
+}
+
+Json holdings_json(const plan::Plan& plan, const std::vector<loading::Holding>& holdings) {
+    Json all = Json::array();
+    for (const loading::Holding& holding : holdings) {
+        all.push_back({{"held_by", holder_name(plan, holding)},
+                       {"from_s", seconds_json(holding.from)},
+                       {"to_s", seconds_json(holding.to)},
+                       {"size_mib", plan::in_mebibytes(holding.size)}});
+    }
+    return all;
+}
+
+Json overruns_json(const plan::Plan& plan, const walk::Record& record) {
+    Json all = Json::array();
+    for (const loading::Overrun& overrun : record.overruns) {
+        Json resident = Json::array();
+        for (const loading::Holding& holding : record.holdings) {
+            const bool held = holding.from <= overrun.worst_at && overrun.worst_at < holding.to;
+            if (held && holding.size.count > 0) resident.push_back(holder_name(plan, holding));
+        }
+        all.push_back({{"budget", budget_name(plan, overrun)},
+                       {"budget_mib", plan::in_mebibytes(overrun.budget)},
+                       {"from_s", seconds_json(overrun.from)},
+                       {"to_s", seconds_json(overrun.to)},
+                       {"worst_at_s", seconds_json(overrun.worst_at)},
+                       {"worst_over_mib", plan::in_mebibytes(overrun.worst_over)},
+                       {"resident", std::move(resident)}});
+    }
+    return all;
+}
+
+Json summary_of(const plan::Plan& plan, const walk::Record& record) {
+    const plan::Device& device = plan.devices[record.device];
+    Json summary{{"route", plan.routes[record.route].name},
+                 {"device", device.name},
+                 {"verdict", verdict_name(walk::verdict_of(record))},
+                 {"boot_s", seconds_json(record.boot)},
+                 {"end_s", seconds_json(record.end)},
+                 {"moving_s", seconds_json(record.shares.moving)},
+                 {"pausing_s", seconds_json(record.shares.pausing)},
+                 {"veiled_s", seconds_json(record.shares.veiled)},
+                 {"stalled_s", seconds_json(record.shares.stalled)},
+                 {"hitches", record.hitches.size()},
+                 {"worst_hitch_s", seconds_json(worst_hitch(record))},
+                 {"peak_mib", plan::in_mebibytes(record.peak)},
+                 {"peak_at_s", seconds_json(record.peak_at)},
+                 {"budget_mib", plan::in_mebibytes(device.memory.total)}};
+    summary["stuck"] = record.stuck ? Json(stuck_text(plan, record)) : Json(nullptr);
+    return summary;
+}
+
+} // namespace
+
+std::string events_csv(const plan::Plan& plan, const walk::Record& record) {
+    Csv csv{"time_s", "event", "subject", "detail"};
+    for (const walk::Event& event : record.events) {
+        const EventWords words = event_words(plan, event);
+        csv.row({seconds_text(event.at), words.event, words.subject, words.detail});
+    }
+    return csv.text();
+}
+
+std::string loads_csv(const plan::Plan& plan, const walk::Record& record) {
+    Csv csv{"transition",   "piece",      "kind",           "priority",    "asked_s",
+            "read_start_s", "read_end_s", "unpack_start_s", "unpack_end_s"};
+    for (const loading::LoadRecord& load : record.loads) {
+        csv.row({std::to_string(load.transition), piece_name(plan, load.piece), piece_kind(plan, load.piece),
+                 priority_name(load.priority), seconds_text(load.asked), seconds_text(load.read_start),
+                 seconds_text(load.read_end), seconds_text(load.unpack_start),
+                 seconds_text(load.unpack_end)});
+    }
+    return csv.text();
+}
+
+std::string memory_csv(const plan::Plan& plan, const walk::Record& record) {
+    Csv csv;
+    for (const std::string_view name : {"time_s", "total_mib", "staging_mib", "veils_mib"}) csv.add(name);
+    for (const std::string& pool : plan.pools) csv.add(pool + "_mib");
+    csv.end_row();
+    for (const loading::MemoryRow& row : record.memory) {
+        csv.add(seconds_text(row.at)).add(mebibytes_text(row.total));
+        csv.add(mebibytes_text(row.staging)).add(mebibytes_text(row.veils));
+        for (const plan::Bytes size : row.pools) csv.add(mebibytes_text(size));
+        csv.end_row();
+    }
+    return csv.text();
+}
+
+std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
+    Json json = summary_of(plan, record);
+    json["plan"] = plan.name;
+    json["at_peak"] = holdings_json(plan, record.at_peak);
+    json["overruns"] = overruns_json(plan, record);
+    json["transitions"] = transitions_json(plan, record);
+    json["loads"] = loads_json(plan, record);
+    json["hitch_list"] = Json::array();
+    for (const loading::Hitch& hitch : record.hitches) {
+        json["hitch_list"].push_back({{"at_s", seconds_json(hitch.at)}, {"length_s", seconds_json(hitch.length)}});
+    }
+    static constexpr std::array<std::string_view, 4> doings{"moving", "pausing", "veiled", "stalled"};
+    json["spells"] = Json::array();
+    for (const walk::Spell& spell : record.spells) {
+        json["spells"].push_back({{"player", spell.player + 1},
+                                  {"doing", doings.at(static_cast<std::size_t>(spell.doing))},
+                                  {"from_s", seconds_json(spell.from)},
+                                  {"to_s", seconds_json(spell.to)}});
+    }
+    json["memory"] = memory_json(plan, record);
+    json["holdings"] = holdings_json(plan, record.holdings);
+    json["events"] = Json::array();
+    for (const walk::Event& event : record.events) {
+        const EventWords words = event_words(plan, event);
+        json["events"].push_back({{"time_s", seconds_json(event.at)},
+                                  {"event", words.event},
+                                  {"subject", words.subject},
+                                  {"detail", words.detail}});
+    }
+    return json.dump(indent) + "\n";
+}
+
+std::string verdict_name(walk::Verdict verdict) {
+    switch (verdict) {
+    case walk::Verdict::fine: return "fine";
+    case walk::Verdict::over_budget: return "over budget";
+    case walk::Verdict::stuck: return "stuck";
+    }
+    return {};
+}
+
+std::string summary_csv(const plan::Plan& plan, const std::vector<walk::Record>& records) {
+    Csv csv{"route",     "device",  "verdict",       "boot_s",   "end_s",     "moving_s",  "pausing_s", "veiled_s",
+            "stalled_s", "hitches", "worst_hitch_s", "peak_mib", "peak_at_s", "budget_mib"};
+    for (const walk::Record& record : records) {
+        const plan::Device& device = plan.devices[record.device];
+        csv.row({plan.routes[record.route].name, device.name, verdict_name(walk::verdict_of(record)),
+                 seconds_text(record.boot), seconds_text(record.end), seconds_text(record.shares.moving),
+                 seconds_text(record.shares.pausing), seconds_text(record.shares.veiled),
+                 seconds_text(record.shares.stalled), std::to_string(record.hitches.size()),
+                 seconds_text(worst_hitch(record)), mebibytes_text(record.peak), seconds_text(record.peak_at),
+                 mebibytes_text(device.memory.total)});
+    }
+    return csv.text();
+}
+
+std::string summary_json(const plan::Plan& plan, const std::vector<walk::Record>& records) {
+    Json walks = Json::array();
+    for (const walk::Record& record : records) walks.push_back(summary_of(plan, record));
+    return Json{{"plan", plan.name}, {"walks", std::move(walks)}}.dump(indent) + "\n";
+}
+
+} // namespace hestrel::format

@@ -1,0 +1,242 @@
+#include "format/words.hpp"
+
+#include "format/plan_reader.hpp"
+
+#include <array>
+#include <fmt/format.h>
+
+namespace hestrel::format {
+
+using plan::LevelId;
+using walk::EventKind;
+
+std::string seconds_text(plan::Micros time) {
+    const std::int64_t whole = time.count < 0 ? -time.count : time.count;
+    return fmt::format("{}{}.{:06}", time.count < 0 ? "-" : "", whole / 1'000'000, whole % 1'000'000);
+}
+
+std::string seconds_text(const std::optional<plan::Micros>& time) {
+    return time ? seconds_text(*time) : std::string();
+}
+
+std::string short_time(plan::Micros time) {
+    if (time.count == 0) return "0 s";
+    if (time.count < 1'000'000 && time.count > -1'000'000) {
+        return fmt::format("{:.0f} ms", static_cast<double>(time.count) / 1e3);
+    }
+    return fmt::format("{:.2f} s", plan::in_seconds(time));
+}
+
+std::string mebibytes_text(plan::Bytes size) { return fmt::format("{:.3f}", plan::in_mebibytes(size)); }
+
+std::string short_memory(plan::Bytes size) {
+    std::string digits = fmt::format("{:.0f}", plan::in_mebibytes(size));
+    const std::size_t sign = digits.front() == '-' ? 1 : 0;
+    for (std::size_t at = digits.size(); at > sign + 3;) {
+        at -= 3;
+        digits.insert(at, ",");
+    }
+    return digits + " MiB";
+}
+
+const std::string& piece_name(const plan::Plan& plan, loading::PieceId piece) {
+    if (piece.value < plan.levels.size()) return plan.levels[LevelId{piece.value}].name;
+    return plan.kits[plan::KitId{piece.value - plan.levels.size()}].name;
+}
+
+std::string_view piece_kind(const plan::Plan& plan, loading::PieceId piece) {
+    return piece.value < plan.levels.size() ? "level" : "kit";
+}
+
+std::string item_name(const plan::Plan& plan, plan::ItemId item) {
+    return fmt::format("{}.{}", plan.menus[plan.items[item].menu].name, plan.items[item].name);
+}
+
+std::string list_name(const plan::Plan& plan, plan::ListId list) {
+    const plan::StepList& steps = plan.lists[list];
+    switch (steps.owner) {
+    case plan::OwnerKind::trigger: return "trigger " + plan.triggers[steps.trigger].name;
+    case plan::OwnerKind::item: return "item " + item_name(plan, steps.item);
+    }
+    return {};
+}
+
+std::string_view priority_name(plan::Priority priority) {
+    static constexpr std::array<std::string_view, 3> names{"now", "soon", "later"};
+    return names[static_cast<std::size_t>(priority)];
+}
+
+std::string holder_name(const plan::Plan& plan, const loading::Holding& holding) {
+    switch (holding.holder) {
+    case loading::Holder::base: return "base";
+    case loading::Holder::piece: return piece_name(plan, loading::PieceId{holding.index});
+    case loading::Holder::staging: return "staging of " + piece_name(plan, loading::PieceId{holding.index});
+    case loading::Holder::veil: return "veil " + plan.veils[plan::VeilId{holding.index}].name;
+    case loading::Holder::players: return "players";
+    }
+    return {};
+}
+
+const std::string& budget_name(const plan::Plan& plan, const loading::Overrun& overrun) {
+    static const std::string total = "total";
+    return overrun.pool ? plan.pools[overrun.pool] : total;
+}
+
+namespace {
+
+/// What an event's subject or detail is.
+enum class About : std::uint8_t { nothing, trigger, item, run, list, level, veil, player, waypoint, menu, piece };
+
+struct EventForm {
+    EventKind kind;
+    std::string_view word;
+    About subject;
+    About detail;
+};
+
+constexpr std::array event_forms{
+    EventForm{EventKind::boot_ended, "boot-ended", About::nothing, About::nothing},
+    EventForm{EventKind::fired, "fired", About::trigger, About::run},
+    EventForm{EventKind::firing_lost, "firing-lost", About::trigger, About::nothing},
+    EventForm{EventKind::pressed, "pressed", About::item, About::run},
+    EventForm{EventKind::list_ended, "list-ended", About::list, About::run},
+    EventForm{EventKind::list_abandoned, "list-abandoned", About::level, About::run},
+    EventForm{EventKind::gave_up_waiting, "gave-up-waiting", About::list, About::run},
+    EventForm{EventKind::switch_began, "switch-began", About::level, About::run},
+    EventForm{EventKind::switch_ended, "switch-ended", About::level, About::run},
+    EventForm{EventKind::switch_refused, "switch-refused", About::level, About::run},
+    EventForm{EventKind::leave_refused, "leave-refused", About::level, About::run},
+    EventForm{EventKind::veil_up, "veil-up", About::veil, About::nothing},
+    EventForm{EventKind::veil_down, "veil-down", About::veil, About::nothing},
+    EventForm{EventKind::frozen, "players-frozen", About::nothing, About::nothing},
+    EventForm{EventKind::thawed, "players-thawed", About::nothing, About::nothing},
+    EventForm{EventKind::placed, "placed", About::player, About::waypoint},
+    EventForm{EventKind::set_out, "set-out", About::player, About::waypoint},
+    EventForm{EventKind::arrived, "arrived", About::player, About::waypoint},
+    EventForm{EventKind::go_dropped, "go-dropped", About::player, About::waypoint},
+    EventForm{EventKind::entered, "entered", About::trigger, About::player},
+    EventForm{EventKind::left, "left", About::trigger, About::player},
+    EventForm{EventKind::menu_opened, "menu-opened", About::menu, About::nothing},
+    EventForm{EventKind::menu_closed, "menu-closed", About::menu, About::nothing},
+    EventForm{EventKind::piece_queued, "queued", About::piece, About::nothing},
+    EventForm{EventKind::piece_reading, "reading", About::piece, About::nothing},
+    EventForm{EventKind::piece_unpacking, "unpacking", About::piece, About::nothing},
+    EventForm{EventKind::piece_resident, "resident", About::piece, About::nothing},
+    EventForm{EventKind::piece_given_up, "given-up", About::piece, About::nothing},
+    EventForm{EventKind::piece_released, "released", About::piece, About::nothing},
+    EventForm{EventKind::level_ready, "ready", About::level, About::nothing},
+    EventForm{EventKind::level_attaching, "attaching", About::level, About::nothing},
+    EventForm{EventKind::level_shown, "shown", About::level, About::nothing},
+    EventForm{EventKind::level_hidden, "hidden", About::level, About::nothing},
+    EventForm{EventKind::level_unloaded, "unloaded", About::level, About::nothing},
+    EventForm{EventKind::stuck, "stuck", About::nothing, About::nothing},
+    EventForm{EventKind::ended, "ended", About::nothing, About::nothing},
+};
+
+constexpr bool in_order() {
+    for (std::size_t i = 0; i < event_forms.size(); ++i) {
+        if (static_cast<std::size_t>(event_forms[i].kind) != i) return false;
+    }
+    return event_forms.size() == static_cast<std::size_t>(EventKind::ended) + 1;
+}
+static_assert(in_order(), "event_forms is indexed by EventKind");
+
+std::string about_text(const plan::Plan& plan, About about, std::uint32_t index) {
+    if (index == LevelId::no_value) return "nowhere";
+    switch (about) {
+    case About::nothing: return {};
+    case About::trigger: return plan.triggers[plan::TriggerId{index}].name;
+    case About::item: return item_name(plan, plan::ItemId{index});
+    case About::run: return fmt::format("transition {}", index);
+    case About::list: return list_name(plan, plan::ListId{index});
+    case About::level: return plan.levels[LevelId{index}].name;
+    case About::veil: return plan.veils[plan::VeilId{index}].name;
+    case About::player: return fmt::format("player {}", index + 1);
+    case About::waypoint: return plan.waypoints[plan::WaypointId{index}].name;
+    case About::menu: return plan.menus[plan::MenuId{index}].name;
+    case About::piece: return piece_name(plan, loading::PieceId{index});
+    }
+    return {};
+}
+
+std::string level_names(const plan::Plan& plan, const std::vector<LevelId>& levels) {
+    std::string names;
+    for (const LevelId level : levels) {
+        names += fmt::format("{}{}", names.empty() ? "" : ", ", plan.levels[level].name);
+    }
+    return names;
+}
+
+/// "for quay to be shown, which nothing has asked for" for a wait that lacks levels; what they lack.
+std::string missing_text(const plan::Plan& plan, const walk::Record& record, const walk::Stuck& stuck) {
+    const bool shown = stuck.awaited == plan::Awaited::shown;
+    std::string text = fmt::format("waits for {} to be {}", level_names(plan, stuck.levels), shown ? "shown" : "ready");
+    std::vector<LevelId> never_asked;
+    std::vector<LevelId> loaded_not_shown;
+    for (const LevelId level : stuck.levels) {
+        bool asked = false;
+        bool ready = false;
+        for (const walk::Event& event : record.events) {
+            if (event.kind == EventKind::level_ready && event.subject == level.value) asked = ready = true;
+            if (event.kind == EventKind::piece_queued && event.subject == level.value) asked = true;
+            if (event.kind == EventKind::level_unloaded && event.subject == level.value) asked = ready = false;
+        }
+        if (!asked) never_asked.push_back(level);
+        if (ready && shown) loaded_not_shown.push_back(level);
+    }
+    if (!never_asked.empty()) {
+        text += never_asked.size() == stuck.levels.size() && never_asked.size() == 1
+                    ? ", which nothing has asked for"
+                    : fmt::format("; nothing has asked for {}", level_names(plan, never_asked));
+    }
+    if (!loaded_not_shown.empty()) {
+        text += fmt::format("; {} {} loaded, but nothing shows {}", level_names(plan, loaded_not_shown),
+                            loaded_not_shown.size() == 1 ? "is" : "are",
+                            loaded_not_shown.size() == 1 ? "it" : "them");
+    }
+    return text;
+}
+
+std::string route_step_text(const plan::Plan& plan, const plan::RouteStep& step) {
+    if (const auto* go = std::get_if<plan::GoStep>(&step.what)) {
+        return fmt::format("go to {}", plan.waypoints[go->to].name);
+    }
+    if (const auto* press = std::get_if<plan::PressStep>(&step.what)) {
+        return fmt::format("press {}", item_name(plan, press->item));
+    }
+    return "pause";
+}
+
+} // namespace
+
+EventWords event_words(const plan::Plan& plan, const walk::Event& event) {
+    const EventForm& form = event_forms.at(static_cast<std::size_t>(event.kind));
+    return {form.word, about_text(plan, form.subject, event.subject),
+            about_text(plan, form.detail, event.detail)};
+}
+
+std::string stuck_text(const plan::Plan& plan, const walk::Record& record) {
+    const walk::Stuck& stuck = *record.stuck;
+    const plan::Route& route = plan.routes[record.route];
+    switch (stuck.kind) {
+    case walk::StuckKind::boot_waits: return "the boot " + missing_text(plan, record, stuck);
+    case walk::StuckKind::list_waits: {
+        const plan::Step& step = plan.lists[stuck.list].steps[stuck.step];
+        return fmt::format("{} ({}) {}", list_name(plan, stuck.list), place_text(plan, step.place),
+                           missing_text(plan, record, stuck));
+    }
+    case walk::StuckKind::out_of_time:
+        return fmt::format("it is not done after {}", short_time(stuck.since));
+    default: break;
+    }
+    const plan::RouteStep& step = route.steps[stuck.step];
+    const std::string_view why = [&]() -> std::string_view {
+        if (stuck.kind == walk::StuckKind::cannot_press) return "the menu is not open, and nothing opens it";
+        if (stuck.kind == walk::StuckKind::frozen) return "the player is frozen, and nothing thaws it";
+        return stuck.nowhere ? "the player is nowhere, and nothing places it" : "no path leads there";
+    }();
+    return fmt::format("route {} ({}) can't {}: {}", route.name, place_text(plan, step.place),
+                       route_step_text(plan, step), why);
+}
+
+} // namespace hestrel::format

@@ -1,0 +1,50 @@
+#pragma once
+// Figures and things in words, the same in every table, file and message.
+
+#include "plan/plan.hpp"
+#include "walk/record.hpp"
+
+#include <optional>
+#include <string>
+#include <string_view>
+
+namespace hestrel::format {
+
+/// Seconds with 6 decimals, exact: "12.500000".
+std::string seconds_text(plan::Micros time);
+/// The same, empty where there is none.
+std::string seconds_text(const std::optional<plan::Micros>& time);
+/// Seconds for people: "12.50 s", "33 ms", "0 s".
+std::string short_time(plan::Micros time);
+/// MiB with 3 decimals: "140.000".
+std::string mebibytes_text(plan::Bytes size);
+/// MiB for people: "140 MiB", "1,312 MiB".
+std::string short_memory(plan::Bytes size);
+
+/// The name of the level or kit that a piece is.
+const std::string& piece_name(const plan::Plan& plan, loading::PieceId piece);
+/// "level" or "kit".
+std::string_view piece_kind(const plan::Plan& plan, loading::PieceId piece);
+/// What a list of steps belongs to: "trigger quay-approach", "item front-desk.begin".
+std::string list_name(const plan::Plan& plan, plan::ListId list);
+/// "menu.item".
+std::string item_name(const plan::Plan& plan, plan::ItemId item);
+std::string_view priority_name(plan::Priority priority);
+/// What holds memory: a level's or kit's name, "staging of quay", "veil dawn", "players", "base".
+std::string holder_name(const plan::Plan& plan, const loading::Holding& holding);
+/// What an overrun is over: "total", or a pool's name.
+const std::string& budget_name(const plan::Plan& plan, const loading::Overrun& overrun);
+
+/// An event's word and what it is about, as in events.csv.
+struct EventWords {
+    std::string_view event;
+    std::string subject;
+    std::string detail;
+};
+EventWords event_words(const plan::Plan& plan, const walk::Event& event);
+
+/// Why a walk is stuck, for a designer, with the place in the plan:
+/// "trigger quay-approach (plan.yaml:12:5) waits for lantern-row to be shown, which nothing has asked for".
+std::string stuck_text(const plan::Plan& plan, const walk::Record& record);
+
+} // namespace hestrel::format

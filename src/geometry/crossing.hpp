@@ -1,0 +1,30 @@
+#pragma once
+// Where a straight movement is inside a shape: computed, never stepped (docs/model.md section 5).
+
+#include "plan/plan.hpp"
+
+#include <optional>
+
+namespace hestrel::geometry {
+
+/// Distance between two points, in metres.
+double distance(const plan::Vec3& a, const plan::Vec3& b);
+
+/// Whether `point` is inside `box`; the boundary belongs to it.
+bool contains(const plan::Box& box, const plan::Vec3& point);
+
+/// The share of a segment that lies inside a shape: 0 is its start, 1 its end. `from` == `to`: a touch.
+struct Stretch {
+    long double from = 0;
+    long double to = 0;
+};
+
+/// The stretch of the segment a-b inside `box`, boundary included; nothing where they do not meet.
+/// Example: from x=0 to x=10 through a box from x=2 to x=4 gives {0.2, 0.4}.
+std::optional<Stretch> crossing(const plan::Box& box, const plan::Vec3& a, const plan::Vec3& b);
+
+/// How long `metres` take at `metres_per_second` (> 0), rounded up to the microsecond. What lies less
+/// than a millionth of a microsecond above a whole one is rounding noise of the inputs, not time.
+plan::Micros travel_time(long double metres, double metres_per_second);
+
+} // namespace hestrel::geometry

@@ -1,0 +1,56 @@
+#pragma once
+// What the loader of one device has to handle: the plan's levels and kits with this device's figures.
+
+#include "plan/level_tree.hpp"
+#include "plan/plan.hpp"
+
+#include <cstddef>
+#include <cstdint>
+#include <vector>
+
+namespace hestrel::loading {
+
+/// What the loader handles: one level's own content (ids 0 … levels-1, as in the plan), or one kit.
+using PieceId = plan::Index<struct PieceTag>;
+
+/// One piece on one device.
+struct Piece {
+    plan::Bytes packed;              ///< what is read; without unpacking: the whole unpacked size
+    plan::Bytes unpacked;            ///< the sum over the pools
+    std::vector<plan::Bytes> memory; ///< by pool, as long as the plan's list of pools
+    std::int64_t objects = 0;
+};
+
+/// What a level needs on one device.
+struct LevelNeeds {
+    std::vector<PieceId> kits; ///< all kits it needs, directly or not; what a kit needs stands before it
+    plan::Micros attach_work;
+};
+
+/// A device's figures, resolved. Refers to no plan once built.
+struct Catalogue {
+    plan::LevelTree tree;
+    plan::Table<plan::LevelId, LevelNeeds> levels;
+    plan::Table<PieceId, Piece> pieces;
+    std::size_t pools = 0;
+    plan::Reading read;
+    std::optional<plan::Unpacking> unpack;
+    plan::FrameTime frame;
+    plan::ReleaseCost release;
+    plan::MemoryBudget memory;
+
+    [[nodiscard]] PieceId piece_of(plan::LevelId level) const { return PieceId{level.value}; }
+    [[nodiscard]] PieceId piece_of(plan::KitId kit) const { return PieceId{levels.size() + kit.value}; }
+    [[nodiscard]] bool is_level(PieceId piece) const { return piece.value < levels.size(); }
+    [[nodiscard]] plan::LevelId level_of(PieceId piece) const { return plan::LevelId{piece.value}; }
+    [[nodiscard]] plan::KitId kit_of(PieceId piece) const {
+        return plan::KitId{piece.value - levels.size()};
+    }
+};
+
+/// The catalogue of one device: `on:` figures merged key by key, the high end of every range
+/// (docs/model.md section 2), the closure of every level's kits. Kits that need each other in a circle
+/// must have been refused before.
+Catalogue catalogue_for(const plan::Plan& plan, plan::DeviceId device);
+
+} // namespace hestrel::loading

@@ -1,0 +1,506 @@
+#include "loading/loader.hpp"
+
+#include <algorithm>
+#include <utility>
+
+namespace hestrel::loading {
+
+using plan::LevelId;
+using plan::Micros;
+using plan::Priority;
+
+Loader::Loader(const Catalogue& catalogue, Sequence& sequence)
+    : catalogue_(&catalogue), sequence_(&sequence), pieces_(catalogue.pieces.size()),
+      levels_(catalogue.levels.size()), transfers_(catalogue.read.rate), main_(catalogue.frame),
+      ledger_(catalogue.memory, catalogue.pools) {}
+
+// --- instructions ------------------------------------------------------------------------------------
+
+void Loader::ask(LevelId level, Priority priority, std::uint32_t transition) {
+    for (const LevelId each : asked_with(catalogue_->tree, level)) ask_one(each, priority, transition);
+}
+
+void Loader::show(LevelId level, Priority priority, std::uint32_t transition) {
+    const std::vector<LevelId> levels = asked_with(catalogue_->tree, level);
+    for (const LevelId each : levels) {
+        if (!levels_[each].asked) ask_one(each, priority, transition);
+    }
+    for (const LevelId each : levels) want_shown(each);
+}
+
+void Loader::hide(LevelId level) {
+    const std::vector<LevelId> levels = subtree_of(catalogue_->tree, level);
+    for (auto each = levels.rbegin(); each != levels.rend(); ++each) {
+        LevelNow& state = levels_[*each];
+        state.wanted_shown = false;
+        leave_attach_queue(*each);
+        if (!state.shown) continue;
+        state.shown = false;
+        report(ChangeKind::level_hidden, each->value);
+    }
+}
+
+void Loader::unload(LevelId level) {
+    unload_tree(level);
+    if (catalogue_->release.sweep.count == 0) release_leaving({});
+}
+
+void Loader::unload_now(std::span<const LevelId> leaving, std::span<const LevelId> family) {
+    for (const LevelId level : leaving) unload_tree(level);
+    std::vector<PieceId> kept;
+    for (const LevelId level : family) {
+        const auto& kits = catalogue_->levels[level].kits;
+        kept.insert(kept.end(), kits.begin(), kits.end());
+        kept.push_back(catalogue_->piece_of(level));
+    }
+    std::sort(kept.begin(), kept.end());
+    release_leaving(kept);
+}
+
+void Loader::block_for(std::span<const LevelId> family) {
+    block_ = Block{{family.begin(), family.end()}, now_};
+    for (const LevelId level : family) levels_[level].in_block = true;
+    main_.block();
+    attach_blocked_family();
+}
+
+// --- asking ------------------------------------------------------------------------------------------
+
+void Loader::ask_one(LevelId level, Priority priority, std::uint32_t transition) {
+    LevelNow& state = levels_[level];
+    const LevelNeeds& needs = catalogue_->levels[level];
+    if (state.asked) {
+        if (priority >= state.turn.priority) return;
+        for (const PieceId kit : needs.kits) raise(kit, priority);
+        raise(catalogue_->piece_of(level), priority);
+        const bool queued = state.in_attach_queue && main_.attaching() != level;
+        if (queued) main_.leave(state.turn);
+        state.turn.priority = priority;
+        if (queued) main_.join(state.turn, needs.attach_work);
+        return;
+    }
+    state.asked = true;
+    asked_.insert(level);
+    state.turn = {priority, {}, sequence_->next(), level};
+    const LevelId parent = catalogue_->tree[level].parent;
+    state.missing = parent && !levels_[parent].loaded ? 1 : 0;
+    for (const PieceId kit : needs.kits) request(kit, priority, transition);
+    request(catalogue_->piece_of(level), priority, transition);
+    const auto miss = [&](PieceId piece) {
+        ++pieces_[piece].needed_by;
+        if (resident(piece)) return;
+        ++state.missing;
+        pieces_[piece].waiters.emplace(state.turn.asked, level);
+    };
+    for (const PieceId kit : needs.kits) miss(kit);
+    miss(catalogue_->piece_of(level));
+    if (state.missing == 0) became_loaded(level);
+}
+
+void Loader::request(PieceId piece, Priority priority, std::uint32_t transition) {
+    PieceNow& state = pieces_[piece];
+    if (state.state == PieceState::queued) raise(piece, priority);
+    if (state.state != PieceState::absent) return;
+    state.state = PieceState::queued;
+    state.priority = priority;
+    state.asked = sequence_->next();
+    state.record = loads_.size();
+    queue_.insert({priority, state.asked, piece});
+    loads_.push_back({transition, piece, priority, now_, {}, {}, {}, {}});
+    report(ChangeKind::piece_queued, piece.value);
+}
+
+void Loader::raise(PieceId piece, Priority priority) {
+    PieceNow& state = pieces_[piece];
+    if (state.state != PieceState::queued || priority >= state.priority) return;
+    queue_.erase({state.priority, state.asked, piece});
+    state.priority = priority;
+    queue_.insert({priority, state.asked, piece});
+    loads_[state.record].priority = priority;
+}
+
+void Loader::want_shown(LevelId level) {
+    levels_[level].wanted_shown = true;
+    join_attach_queue(level);
+    if (block_) attach_blocked_family();
+}
+
+// --- unloading ---------------------------------------------------------------------------------------
+
+void Loader::unload_tree(LevelId level) {
+    hide(level);
+    const std::vector<LevelId> levels = subtree_of(catalogue_->tree, level);
+    for (auto each = levels.rbegin(); each != levels.rend(); ++each) {
+        if (levels_[*each].asked) unask(*each);
+    }
+}
+
+void Loader::unask(LevelId level) {
+    LevelNow& state = levels_[level];
+    state.asked = false;
+    state.loaded = false;
+    asked_.erase(level);
+    report(ChangeKind::level_unloaded, level.value);
+    const auto drop = [&](PieceId piece) {
+        PieceNow& needed = pieces_[piece];
+        needed.waiters.erase({state.turn.asked, level});
+        if (--needed.needed_by == 0) no_longer_needed(piece);
+    };
+    for (const PieceId kit : catalogue_->levels[level].kits) drop(kit);
+    drop(catalogue_->piece_of(level));
+}
+
+void Loader::no_longer_needed(PieceId piece) {
+    switch (pieces_[piece].state) {
+    case PieceState::absent:
+    case PieceState::unpacking: return; // goes on to the end, and is leaving then
+    case PieceState::resident:
+        leaving_.push_back(piece);
+        plan_sweep();
+        return;
+    case PieceState::queued:
+    case PieceState::latency:
+    case PieceState::transfer:
+    case PieceState::waiting: give_up(piece);
+    }
+}
+
+void Loader::give_up(PieceId piece) {
+    PieceNow& state = pieces_[piece];
+    const Piece& content = catalogue_->pieces[piece];
+    if (state.state == PieceState::queued) {
+        queue_.erase({state.priority, state.asked, piece});
+    } else {
+        if (state.state == PieceState::waiting) {
+            unpack_queue_.erase({state.priority, state.read_end, piece});
+        } else {
+            if (state.state == PieceState::transfer) transfers_.give_up(piece);
+            --reads_;
+        }
+        if (catalogue_->unpack) {
+            ledger_.unstage(now_, piece, content.packed);
+        } else {
+            ledger_.give_back(now_, Holder::piece, piece.value, content.memory);
+        }
+    }
+    state.state = PieceState::absent;
+    ++state.generation;
+    drop_stale();
+    report(ChangeKind::piece_given_up, piece.value);
+}
+
+void Loader::plan_sweep() {
+    const Micros sweep = catalogue_->release.sweep;
+    if (sweep.count == 0) return;
+    const Micros at = plan::next_multiple(now_ + Micros{1}, sweep);
+    if (sweep_at_ == at) return;
+    sweep_at_ = at;
+    schedule(at, EventKind::sweep, 0, 0);
+}
+
+void Loader::release_leaving(std::span<const PieceId> kept) {
+    std::vector<PieceId> still_leaving;
+    for (const PieceId piece : std::exchange(leaving_, {})) {
+        if (pieces_[piece].needed_by > 0 || !resident(piece)) continue;
+        if (std::binary_search(kept.begin(), kept.end(), piece)) {
+            still_leaving.push_back(piece);
+        } else {
+            release(piece);
+        }
+    }
+    leaving_ = std::move(still_leaving);
+}
+
+void Loader::release(PieceId piece) {
+    const Piece& content = catalogue_->pieces[piece];
+    pieces_[piece].state = PieceState::absent;
+    ledger_.give_back(now_, Holder::piece, piece.value, content.memory);
+    main_.released(plan::work_for(content.objects, catalogue_->release.per_object));
+    report(ChangeKind::piece_released, piece.value);
+}
+
+// --- from the queue to resident ----------------------------------------------------------------------
+
+void Loader::dispatch() {
+    while (reads_ < catalogue_->read.parallel && !queue_.empty()) {
+        const PieceId piece = queue_.begin()->piece;
+        queue_.erase(queue_.begin());
+        start_read(piece);
+    }
+    while (catalogue_->unpack && unpacking_ < catalogue_->unpack->workers && !unpack_queue_.empty()) {
+        const PieceId piece = unpack_queue_.begin()->piece;
+        unpack_queue_.erase(unpack_queue_.begin());
+        start_unpack(piece);
+    }
+}
+
+void Loader::start_read(PieceId piece) {
+    PieceNow& state = pieces_[piece];
+    const Piece& content = catalogue_->pieces[piece];
+    ++reads_;
+    state.state = PieceState::latency;
+    loads_[state.record].read_start = now_;
+    if (catalogue_->unpack) {
+        ledger_.stage(now_, piece, content.packed);
+    } else {
+        ledger_.take(now_, Holder::piece, piece.value, content.memory);
+    }
+    schedule(now_ + catalogue_->read.latency, EventKind::transfer_starts, piece.value, state.generation);
+    report(ChangeKind::piece_reading, piece.value);
+}
+
+void Loader::read_ended(PieceId piece) {
+    PieceNow& state = pieces_[piece];
+    --reads_;
+    loads_[state.record].read_end = now_;
+    if (!catalogue_->unpack) {
+        became_resident(piece);
+        return;
+    }
+    state.state = PieceState::waiting;
+    state.read_end = sequence_->next();
+    unpack_queue_.insert({state.priority, state.read_end, piece});
+}
+
+void Loader::start_unpack(PieceId piece) {
+    PieceNow& state = pieces_[piece];
+    const Piece& content = catalogue_->pieces[piece];
+    ++unpacking_;
+    state.state = PieceState::unpacking;
+    loads_[state.record].unpack_start = now_;
+    ledger_.take(now_, Holder::piece, piece.value, content.memory);
+    schedule(now_ + plan::duration_of(content.unpacked, catalogue_->unpack->rate), EventKind::unpacked,
+             piece.value, state.generation);
+    report(ChangeKind::piece_unpacking, piece.value);
+}
+
+void Loader::became_resident(PieceId piece) {
+    PieceNow& state = pieces_[piece];
+    state.state = PieceState::resident;
+    report(ChangeKind::piece_resident, piece.value);
+    if (state.needed_by == 0) {
+        leaving_.push_back(piece);
+        plan_sweep();
+        if (catalogue_->release.sweep.count == 0) release_leaving({});
+        return;
+    }
+    for (const auto& [order, level] : std::exchange(state.waiters, {})) one_less_missing(level);
+}
+
+void Loader::one_less_missing(LevelId level) {
+    if (--levels_[level].missing == 0) became_loaded(level);
+}
+
+void Loader::became_loaded(LevelId level) {
+    levels_[level].loaded = true;
+    report(ChangeKind::level_ready, level.value);
+    join_attach_queue(level);
+    if (block_) attach_blocked_family();
+    for (const LevelId sublevel : catalogue_->tree[level].sublevels) {
+        if (levels_[sublevel].asked) one_less_missing(sublevel);
+    }
+}
+
+// --- attaching ---------------------------------------------------------------------------------------
+
+void Loader::join_attach_queue(LevelId level) {
+    LevelNow& state = levels_[level];
+    const LevelId parent = catalogue_->tree[level].parent;
+    if (!state.loaded || !state.wanted_shown || state.shown || state.in_attach_queue) return;
+    if (state.in_block || (parent && !levels_[parent].shown)) return;
+    state.in_attach_queue = true;
+    state.turn.joined = now_;
+    main_.join(state.turn, catalogue_->levels[level].attach_work);
+}
+
+void Loader::leave_attach_queue(LevelId level) {
+    LevelNow& state = levels_[level];
+    if (!state.in_attach_queue) return;
+    state.in_attach_queue = false;
+    ++state.generation;
+    drop_stale();
+    main_.leave(state.turn);
+}
+
+void Loader::start_frame() {
+    const MainThread::Started started = main_.start_frame(now_, veiled_);
+    if (started.begun) report(ChangeKind::level_attaching, started.begun.value);
+    if (!started.finished) return;
+    schedule(started.end, EventKind::shown, started.finished.value,
+             levels_[started.finished].generation);
+}
+
+void Loader::became_shown(LevelId level) {
+    LevelNow& state = levels_[level];
+    state.in_attach_queue = false;
+    state.shown = true;
+    report(ChangeKind::level_shown, level.value);
+    for (const LevelId sublevel : catalogue_->tree[level].sublevels) join_attach_queue(sublevel);
+}
+
+void Loader::attach_blocked_family() {
+    if (block_->attaching) return;
+    for (const LevelId level : block_->family) {
+        if (!levels_[level].loaded || !levels_[level].wanted_shown) return;
+    }
+    block_->attaching = true;
+    Micros work;
+    for (const LevelId level : block_->family) {
+        if (levels_[level].shown) continue;
+        work += main_.work_left(level, catalogue_->levels[level].attach_work);
+        leave_attach_queue(level);
+        report(ChangeKind::level_attaching, level.value);
+    }
+    schedule(main_.free_at(now_) + work, EventKind::block_ends, 0, 0);
+}
+
+void Loader::block_ended() {
+    for (const LevelId level : block_->family) {
+        if (!levels_[level].shown) became_shown(level);
+    }
+    for (const LevelId level : block_->family) levels_[level].in_block = false;
+    main_.unblock(block_->since, now_);
+    block_.reset();
+}
+
+// --- the clock ---------------------------------------------------------------------------------------
+
+void Loader::schedule(Micros at, EventKind kind, std::uint32_t index, std::uint32_t generation) {
+    events_.push({{at, sequence_->next()}, kind, index, generation});
+}
+
+bool Loader::stale(const Event& event) const {
+    switch (event.kind) {
+    case EventKind::transfer_starts:
+    case EventKind::unpacked: return pieces_[PieceId{event.index}].generation != event.generation;
+    case EventKind::shown: return levels_[LevelId{event.index}].generation != event.generation;
+    case EventKind::sweep:
+    case EventKind::block_ends: return false;
+    }
+    return false;
+}
+
+void Loader::drop_stale() {
+    while (!events_.empty() && stale(events_.top())) events_.pop();
+}
+
+Due Loader::next() const {
+    Due due;
+    if (!events_.empty()) due = events_.top().due;
+    if (const auto end = transfers_.next_end()) due = std::min(due, Due{end->at, end->order});
+    return due;
+}
+
+void Loader::set_now(Micros now) {
+    now_ = now;
+    transfers_.advance(now);
+}
+
+void Loader::run_next() {
+    const auto end = transfers_.next_end();
+    const bool transfer_first = end && (events_.empty() || Due{end->at, end->order} < events_.top().due);
+    if (transfer_first) {
+        transfers_.take_end();
+        read_ended(end->piece);
+        return;
+    }
+    const Event event = events_.top();
+    events_.pop();
+    drop_stale();
+    switch (event.kind) {
+    case EventKind::transfer_starts: {
+        const PieceId piece{event.index};
+        pieces_[piece].state = PieceState::transfer;
+        transfers_.start(now_, piece, catalogue_->pieces[piece].packed, event.due.order);
+        break;
+    }
+    case EventKind::unpacked: {
+        const PieceId piece{event.index};
+        --unpacking_;
+        loads_[pieces_[piece].record].unpack_end = now_;
+        ledger_.unstage(now_, piece, catalogue_->pieces[piece].packed);
+        became_resident(piece);
+        break;
+    }
+    case EventKind::sweep:
+        sweep_at_ = Micros::never();
+        release_leaving({});
+        break;
+    case EventKind::shown:
+        main_.finished();
+        became_shown(LevelId{event.index});
+        break;
+    case EventKind::block_ends: block_ended(); break;
+    }
+}
+
+void Loader::run_instant(Micros at) {
+    set_now(at);
+    do {
+        while (next().at == at) run_next();
+        dispatch();
+    } while (next().at == at);
+    if (frame_due() == at) start_frame();
+    end_instant();
+}
+
+void Loader::begin_running() {
+    dispatch();
+    if (frame_due() == now_) start_frame();
+    end_instant();
+}
+
+void Loader::run_until(Micros end) {
+    begin_running();
+    for (Micros at = next_instant(); at <= end && at != Micros::never(); at = next_instant()) {
+        run_instant(at);
+    }
+    set_now(std::max(now_, end));
+    end_instant();
+}
+
+void Loader::run_until_idle() {
+    begin_running();
+    for (Micros at = next_instant(); at != Micros::never(); at = next_instant()) run_instant(at);
+}
+
+// --- what is so --------------------------------------------------------------------------------------
+
+Condition Loader::condition(LevelId level) const {
+    const LevelNow& state = levels_[level];
+    const LevelNeeds& needs = catalogue_->levels[level];
+    if (state.shown) return Condition::shown;
+    if (!state.asked) {
+        return resident(catalogue_->piece_of(level)) ? Condition::leaving : Condition::absent;
+    }
+    if (state.loaded) {
+        const bool attaching = main_.attaching() == level || (state.in_block && block_->attaching);
+        return attaching ? Condition::attaching : Condition::ready;
+    }
+    const auto of_piece = [&](PieceId piece) {
+        switch (pieces_[piece].state) {
+        case PieceState::absent:
+        case PieceState::queued: return Condition::queued;
+        case PieceState::latency:
+        case PieceState::transfer: return Condition::reading;
+        case PieceState::waiting:
+        case PieceState::unpacking: return Condition::unpacking;
+        case PieceState::resident: return Condition::ready;
+        }
+        return Condition::absent;
+    };
+    for (const PieceId kit : needs.kits) {
+        if (!resident(kit)) return of_piece(kit);
+    }
+    if (!resident(catalogue_->piece_of(level))) return of_piece(catalogue_->piece_of(level));
+    return condition(catalogue_->tree[level].parent);
+}
+
+bool Loader::idle() const {
+    return queue_.empty() && reads_ == 0 && unpack_queue_.empty() && unpacking_ == 0 && main_.idle() &&
+           !block_;
+}
+
+std::vector<Change> Loader::take_changes() { return std::exchange(changes_, {}); }
+
+} // namespace hestrel::loading

@@ -1,0 +1,251 @@
+#pragma once
+// One device's loader: pieces in, ready and shown times out (docs/model.md section 4). It knows no
+// triggers, players or plan text. Who drives it gives instructions at a moment and lets time pass:
+//
+//     Sequence sequence;
+//     Loader loader{catalogue, sequence};
+//     loader.show(level, Priority::soon, 1);
+//     loader.run_until_idle();           // or next()/run_next() event by event, as a walk does
+//     loader.shown(level);               // true
+//
+// Inside one instant: every event that is due, in the order it was scheduled; then free reads and
+// workers take their next piece (`dispatch`); a frame's start comes last (section 3).
+
+#include "loading/catalogue.hpp"
+#include "loading/ledger.hpp"
+#include "loading/main_thread.hpp"
+#include "loading/transfers.hpp"
+
+#include <cstdint>
+#include <optional>
+#include <queue>
+#include <set>
+#include <span>
+#include <vector>
+
+namespace hestrel::loading {
+
+/// Numbers events in the order in which they are scheduled; shared by everything on one clock.
+struct Sequence {
+    std::uint64_t last = 0;
+    std::uint64_t next() { return ++last; }
+};
+
+/// An event to come: when, and its place among the events of that instant.
+struct Due {
+    plan::Micros at = plan::Micros::never();
+    std::uint64_t order = 0;
+    auto operator<=>(const Due&) const = default;
+};
+
+/// Conditions of a level (docs/model.md section 1).
+enum class Condition : std::uint8_t { absent, queued, reading, unpacking, ready, attaching, shown, leaving };
+
+/// Something that happened to a piece or level. Level changes carry a level's index, piece changes a
+/// piece's.
+enum class ChangeKind : std::uint8_t {
+    piece_queued,
+    piece_reading,
+    piece_unpacking,
+    piece_resident,
+    piece_given_up, ///< queued, reading or waiting for a worker, and no longer wanted
+    piece_released,
+    level_ready,
+    level_attaching,
+    level_shown,
+    level_hidden,
+    level_unloaded, ///< no longer wanted loaded: leaving, or absent where it was not resident yet
+};
+struct Change {
+    plan::Micros at;
+    ChangeKind kind;
+    std::uint32_t index = 0;
+};
+
+/// One request that had to be read; times are unset where it never came to that.
+struct LoadRecord {
+    std::uint32_t transition = 0; ///< as given by who asked
+    PieceId piece;
+    plan::Priority priority = plan::Priority::soon;
+    plan::Micros asked;
+    std::optional<plan::Micros> read_start, read_end, unpack_start, unpack_end;
+};
+
+/// The loader and its memory.
+class Loader {
+public:
+    Loader(const Catalogue& catalogue, Sequence& sequence);
+
+    // Instructions, carried out now. `transition` only labels the load records.
+
+    /// Asks for a level and all that comes with it; never shows it.
+    void ask(plan::LevelId level, plan::Priority priority, std::uint32_t transition);
+    /// Wants a level shown, its ancestors and `with-parent` sublevels too; asks where nobody has.
+    void show(plan::LevelId level, plan::Priority priority, std::uint32_t transition);
+    /// Hides a level and its sublevels, at once.
+    void hide(plan::LevelId level);
+    /// Hides and unloads a level and its sublevels; released at the next sweep.
+    void unload(plan::LevelId level);
+    /// Unloads `leaving`, and releases at once all that is leaving but what `family` needs (section 6, switch).
+    void unload_now(std::span<const plan::LevelId> leaving, std::span<const plan::LevelId> family);
+    /// A blocking switch: the main thread stands still until all of `family` has been attached in one go.
+    void block_for(std::span<const plan::LevelId> family);
+    /// Whether any veil is up; counts from the next frame on.
+    void set_veiled(bool veiled) { veiled_ = veiled; }
+
+    // The clock.
+
+    [[nodiscard]] plan::Micros now() const { return now_; }
+    /// The next event; `at` is never where none is scheduled.
+    [[nodiscard]] Due next() const;
+    /// When the next frame with work in it starts, or `never`.
+    [[nodiscard]] plan::Micros frame_due() const { return main_.frame_due(now_); }
+    /// Lets time pass to `now`, at which every event before it has been run.
+    void set_now(plan::Micros now);
+    /// Runs the event that `next` names; `set_now` to its time first.
+    void run_next();
+    /// Free reads and workers take their next piece.
+    void dispatch();
+    /// Starts the frame that is due now.
+    void start_frame();
+    /// Looks at memory once the instant is over.
+    void end_instant() { ledger_.look(now_); }
+
+    /// The whole of one instant, for callers with no events of their own: `at` is the next with anything due.
+    void run_instant(plan::Micros at);
+    /// When the next instant with anything due is, or `never`.
+    [[nodiscard]] plan::Micros next_instant() const { return std::min(next().at, frame_due()); }
+    void run_until(plan::Micros end);
+    void run_until_idle();
+
+    // What is so.
+
+    [[nodiscard]] Condition condition(plan::LevelId level) const;
+    [[nodiscard]] bool shown(plan::LevelId level) const { return levels_[level].shown; }
+    /// Ready, attaching or shown.
+    [[nodiscard]] bool loaded(plan::LevelId level) const { return levels_[level].loaded; }
+    /// Queued, in flight or loaded; not where it is leaving.
+    [[nodiscard]] bool asked(plan::LevelId level) const { return levels_[level].asked; }
+    [[nodiscard]] bool wanted_shown(plan::LevelId level) const { return levels_[level].wanted_shown; }
+    [[nodiscard]] bool resident(PieceId piece) const {
+        return pieces_[piece].state == PieceState::resident;
+    }
+    /// Nothing queued, in flight or attaching. Releases may still be due.
+    [[nodiscard]] bool idle() const;
+    /// Levels that are queued, in flight or loaded, in plan order.
+    [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const { return asked_; }
+
+    // What happened.
+
+    /// What changed since the last call, in order.
+    std::vector<Change> take_changes();
+    [[nodiscard]] const std::vector<LoadRecord>& loads() const { return loads_; }
+    [[nodiscard]] const std::vector<Hitch>& hitches() const { return main_.hitches(); }
+    Ledger& ledger() { return ledger_; }
+    [[nodiscard]] const Ledger& ledger() const { return ledger_; }
+
+private:
+    enum class PieceState : std::uint8_t { absent, queued, latency, transfer, waiting, unpacking, resident };
+    struct PieceNow {
+        PieceState state = PieceState::absent;
+        plan::Priority priority = plan::Priority::soon;
+        std::uint64_t asked = 0;        ///< order of asking
+        std::uint64_t read_end = 0;     ///< order of the ends of reads
+        std::uint32_t generation = 0;   ///< raised when what is scheduled for it no longer holds
+        std::uint32_t needed_by = 0;    ///< levels asked for that need it
+        std::size_t record = 0;         ///< its newest load record
+        std::set<std::pair<std::uint64_t, plan::LevelId>> waiters; ///< levels that miss it, as asked
+    };
+    struct LevelNow {
+        bool asked = false;
+        bool wanted_shown = false;
+        bool loaded = false;
+        bool shown = false;
+        bool in_attach_queue = false; ///< or being attached
+        bool in_block = false;        ///< in the family of a blocking switch
+        AttachTurn turn;              ///< its priority, order of asking and time of joining
+        std::uint32_t missing = 0;    ///< pieces not resident, and the parent where it is not loaded
+        std::uint32_t generation = 0; ///< raised when a scheduled `shown` no longer holds
+    };
+    enum class EventKind : std::uint8_t { transfer_starts, unpacked, sweep, shown, block_ends };
+    struct Event {
+        Due due;
+        EventKind kind;
+        std::uint32_t index;
+        std::uint32_t generation;
+        bool operator>(const Event& other) const { return due > other.due; }
+    };
+    struct Request {
+        plan::Priority priority;
+        std::uint64_t asked;
+        PieceId piece;
+        auto operator<=>(const Request&) const = default;
+    };
+    struct Unpacker {
+        plan::Priority priority;
+        std::uint64_t read_end;
+        PieceId piece;
+        auto operator<=>(const Unpacker&) const = default;
+    };
+    struct Block {
+        std::vector<plan::LevelId> family;
+        plan::Micros since;
+        bool attaching = false;
+    };
+
+    void schedule(plan::Micros at, EventKind kind, std::uint32_t index, std::uint32_t generation);
+    [[nodiscard]] bool stale(const Event& event) const;
+    void drop_stale(); ///< keeps the first event one that still holds
+    void report(ChangeKind kind, std::uint32_t index) { changes_.push_back({now_, kind, index}); }
+
+    void ask_one(plan::LevelId level, plan::Priority priority, std::uint32_t transition);
+    void request(PieceId piece, plan::Priority priority, std::uint32_t transition);
+    void raise(PieceId piece, plan::Priority priority);
+    void want_shown(plan::LevelId level);
+    void unask(plan::LevelId level);
+    void no_longer_needed(PieceId piece);
+    void give_up(PieceId piece);
+
+    void start_read(PieceId piece);
+    void read_ended(PieceId piece);
+    void start_unpack(PieceId piece);
+    void became_resident(PieceId piece);
+    void one_less_missing(plan::LevelId level);
+    void became_loaded(plan::LevelId level);
+    void join_attach_queue(plan::LevelId level);
+    void leave_attach_queue(plan::LevelId level);
+    void became_shown(plan::LevelId level);
+    void attach_blocked_family();
+    void block_ended();
+
+    void begin_running(); ///< ends the instant in which instructions were given
+    void unload_tree(plan::LevelId level);
+    void plan_sweep();
+    void release_leaving(std::span<const PieceId> kept);
+    void release(PieceId piece);
+
+    const Catalogue* catalogue_;
+    Sequence* sequence_;
+    plan::Micros now_;
+    bool veiled_ = false;
+
+    plan::Table<PieceId, PieceNow> pieces_;
+    plan::Table<plan::LevelId, LevelNow> levels_;
+    std::set<plan::LevelId> asked_;
+    std::set<Request> queue_;
+    std::uint32_t reads_ = 0; ///< in progress, latency included
+    Transfers transfers_;
+    std::set<Unpacker> unpack_queue_;
+    std::uint32_t unpacking_ = 0;
+    MainThread main_;
+    std::optional<Block> block_;
+    std::vector<PieceId> leaving_; ///< no longer needed, in order; may name pieces needed again
+    plan::Micros sweep_at_ = plan::Micros::never();
+    Ledger ledger_;
+
+    std::priority_queue<Event, std::vector<Event>, std::greater<>> events_;
+    std::vector<Change> changes_;
+    std::vector<LoadRecord> loads_;
+};
+
+} // namespace hestrel::loading

@@ -1,0 +1,32 @@
+#pragma once
+// Which level belongs to which: the family relations that asking, showing and unloading follow.
+
+#include "plan/plan.hpp"
+
+#include <vector>
+
+namespace hestrel::plan {
+
+/// One level's relatives.
+struct Relatives {
+    LevelId parent;
+    std::vector<LevelId> sublevels;   ///< direct ones, in plan order
+    std::vector<LevelId> with_parent; ///< those of them that load and show with it
+};
+
+using LevelTree = Table<LevelId, Relatives>;
+
+LevelTree level_tree(const Table<LevelId, Level>& levels);
+
+/// The ancestors of `level`, outermost first.
+std::vector<LevelId> ancestors_of(const LevelTree& tree, LevelId level);
+
+/// The order in which asking for `level` asks for levels, each once: ancestors outermost first, itself,
+/// its `with-parent` sublevels in plan order (each with its own), last those of its ancestors
+/// (docs/model.md section 4). What is wanted shown with it is the same.
+std::vector<LevelId> asked_with(const LevelTree& tree, LevelId level);
+
+/// `level` and all its sublevels, outermost first, in plan order.
+std::vector<LevelId> subtree_of(const LevelTree& tree, LevelId level);
+
+} // namespace hestrel::plan

@@ -1,0 +1,99 @@
+#include "geometry/crossing.hpp"
+
+#include "geometry/shape_index.hpp"
+#include "support/printing.hpp"
+
+#include <cmath>
+#include <random>
+
+using namespace hestrel;
+using plan::Micros;
+using plan::Vec3;
+
+TEST_CASE("a segment through a box: the stretch inside it, boundary included") {
+    const plan::Box box{{2, 0, 0}, {4, 1, 1}};
+    SECTION("right through") {
+        const auto inside = geometry::crossing(box, {0, 0.5, 0.5}, {10, 0.5, 0.5});
+        REQUIRE(inside);
+        CHECK(std::abs(static_cast<double>(inside->from - 0.2L)) < 1e-15);
+        CHECK(std::abs(static_cast<double>(inside->to - 0.4L)) < 1e-15);
+    }
+    SECTION("beginning and ending inside") {
+        const auto inside = geometry::crossing(box, {3, 0, 0}, {3.5, 1, 1});
+        REQUIRE(inside);
+        CHECK(inside->from == 0);
+        CHECK(inside->to == 1);
+    }
+    SECTION("a touch of one edge enters and leaves in one point") {
+        const auto inside = geometry::crossing(box, {1, 0, 0}, {3, 2, 0}); // touches (2, 1, 0)
+        REQUIRE(inside);
+        CHECK(inside->from == inside->to);
+    }
+    SECTION("past it") { CHECK_FALSE(geometry::crossing(box, {0, 2, 0}, {10, 2, 0})); }
+    SECTION("short of it") { CHECK_FALSE(geometry::crossing(box, {0, 0, 0}, {1.999, 0, 0})); }
+    SECTION("standing still inside and outside") {
+        CHECK(geometry::crossing(box, {4, 1, 1}, {4, 1, 1}));
+        CHECK_FALSE(geometry::crossing(box, {4.001, 1, 1}, {4.001, 1, 1}));
+    }
+}
+
+TEST_CASE("travel times are rounded up, and rounding noise is no time") {
+    CHECK(geometry::travel_time(9, 1.8) == Micros{5'000'000}); // 9 / 1.8 is a little over 5 in binary
+    CHECK(geometry::travel_time(1, 3) == Micros{333'334});
+    CHECK(geometry::travel_time(0, 7) == Micros{0});
+}
+
+TEST_CASE("crossings agree with fine stepping on random segments and boxes") {
+    std::mt19937 random(11);
+    const auto coordinate = [&] { return static_cast<double>(random() % 2'001) / 100 - 10; };
+    for (int round = 0; round < 400; ++round) {
+        plan::Box box;
+        for (std::size_t axis = 0; axis < 3; ++axis) {
+            const double one = coordinate();
+            const double other = coordinate();
+            box.min[axis] = std::min(one, other);
+            box.max[axis] = std::max(one, other);
+        }
+        const Vec3 a{coordinate(), coordinate(), coordinate()};
+        const Vec3 b{coordinate(), coordinate(), coordinate()};
+        const auto inside = geometry::crossing(box, a, b);
+        constexpr int steps = 2'000;
+        for (int step = 0; step <= steps; ++step) {
+            const double share = static_cast<double>(step) / steps;
+            Vec3 at;
+            for (std::size_t axis = 0; axis < 3; ++axis) at[axis] = a[axis] + share * (b[axis] - a[axis]);
+            if (!geometry::contains(box, at)) continue;
+            REQUIRE(inside);
+            CHECK(share >= static_cast<double>(inside->from) - 1e-9);
+            CHECK(share <= static_cast<double>(inside->to) + 1e-9);
+        }
+        if (!inside) continue;
+        for (const long double share : {inside->from, (inside->from + inside->to) / 2, inside->to}) {
+            for (std::size_t axis = 0; axis < 3; ++axis) {
+                const double at = a[axis] + static_cast<double>(share) * (b[axis] - a[axis]);
+                CHECK(at >= box.min[axis] - 1e-9);
+                CHECK(at <= box.max[axis] + 1e-9);
+            }
+        }
+    }
+}
+
+TEST_CASE("the shape index finds every box that a segment crosses") {
+    std::mt19937 random(5);
+    const auto coordinate = [&] { return static_cast<double>(random() % 1'000); };
+    std::vector<std::pair<plan::Box, std::uint32_t>> boxes;
+    for (std::uint32_t i = 0; i < 300; ++i) {
+        const Vec3 min{coordinate(), coordinate(), coordinate()};
+        boxes.push_back({{min, {min[0] + 60, min[1] + 60, min[2] + 60}}, i});
+    }
+    const geometry::ShapeIndex index(boxes);
+    for (int round = 0; round < 100; ++round) {
+        const Vec3 a{coordinate(), coordinate(), coordinate()};
+        const Vec3 b{coordinate(), coordinate(), coordinate()};
+        const auto near = index.near(a, b);
+        CHECK(std::is_sorted(near.begin(), near.end()));
+        for (const auto& [box, number] : boxes) {
+            if (geometry::crossing(box, a, b)) CHECK(std::binary_search(near.begin(), near.end(), number));
+        }
+    }
+}

@@ -17,9 +17,11 @@ std::string overview() {
     std::string text = "Hestrel tells what a plan of levels does before anything is built.\n\n"
                        "usage: hestrel COMMAND …\n\n";
     for (const Command& command : commands()) {
-        text += fmt::format("  {:<24}{}\n", fmt::format("{} {}", command.name, command.arguments), command.answers);
+        text += fmt::format("  {:<24}{}\n", fmt::format("{} {}", command.name, command.arguments),
+                            command.answers);
     }
-    return text + "\nhestrel COMMAND --help tells more. Exit codes: 0 nothing wrong; 1 bad news; 2 wrong usage;\n"
+    return text + "\nhestrel COMMAND --help tells more. Exit codes: 0 nothing wrong; 1 bad news; 2 "
+                  "wrong usage;\n"
                   "3 a file could not be read or written; 4 a fault of Hestrel's own.\n";
 }
 
@@ -36,7 +38,8 @@ int pick(const Arguments& arguments) {
     }
     std::vector<std::string_view> names;
     for (const Command& command : commands()) {
-        if (command.name == name) return command.run(Arguments(arguments.begin() + 1, arguments.end()));
+        if (command.name == name)
+            return command.run(Arguments(arguments.begin() + 1, arguments.end()));
         names.push_back(command.name);
     }
     throw UsageError(fmt::format("there is no command \"{}\"{}", name, format::hint(name, names)));
@@ -61,7 +64,8 @@ const std::vector<Command>& commands() {
 int run(const Arguments& arguments) {
     try {
         const int code = pick(arguments);
-        if (std::fflush(stdout) != 0) return fail(exit_code::file_trouble, "standard output can't be written");
+        if (std::fflush(stdout) != 0)
+            return fail(exit_code::file_trouble, "standard output can't be written");
         return code;
     } catch (const UsageError& error) {
         return fail(exit_code::wrong_usage, error.what());
@@ -72,7 +76,8 @@ int run(const Arguments& arguments) {
     } catch (const figure::DrawingError& error) {
         return fail(exit_code::file_trouble, error.what());
     } catch (const std::exception& error) {
-        return fail(exit_code::own_fault, fmt::format("a fault of Hestrel's own: {}", error.what()));
+        return fail(exit_code::own_fault,
+                    fmt::format("a fault of Hestrel's own: {}", error.what()));
     }
 }
 

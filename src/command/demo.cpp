@@ -12,14 +12,17 @@ int demo_command(const Arguments& arguments) {
     namespace po = boost::program_options;
     po::options_description options("options");
     options.add_options()("help,h", "print this");
-    const auto values = parse(arguments, options, "dir",
-                              "usage: hestrel demo [DIR]\n\n"
-                              "Writes the example plan, Glasswater Post, into DIR (hestrel-out/demo) and runs every\n"
-                              "command on it. The example has flaws on purpose, for Hestrel to find.");
+    const auto values = parse(
+        arguments, options, "dir",
+        "usage: hestrel demo [DIR]\n\n"
+        "Writes the example plan, Glasswater Post, into DIR (hestrel-out/demo) and runs every\n"
+        "command on it. The example has flaws on purpose, for Hestrel to find.");
     if (!values) return exit_code::fine;
-    const std::string folder = values->count("dir") > 0 ? (*values)["dir"].as<std::string>() : "hestrel-out/demo";
+    const std::string folder =
+        values->count("dir") > 0 ? (*values)["dir"].as<std::string>() : "hestrel-out/demo";
     format::RealDisk disk;
-    for (const EmbeddedFile& file : embedded_examples()) disk.write(folder + "/plan/" + file.name, file.text);
+    for (const EmbeddedFile& file : embedded_examples())
+        disk.write(folder + "/plan/" + file.name, file.text);
 
     CommonOptions common;
     common.plan_path = folder + "/plan/glasswater.yaml";

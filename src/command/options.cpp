@@ -32,7 +32,8 @@ std::vector<Id> chosen(const plan::Table<Id, T>& table, const std::vector<std::s
     for (const T& each : table) known.push_back(each.name);
     for (const std::string& name : names) {
         if (std::find(known.begin(), known.end(), name) != known.end()) continue;
-        throw UsageError(fmt::format("no {} of this plan is called \"{}\"{}", kind, name, format::hint(name, known)));
+        throw UsageError(fmt::format("no {} of this plan is called \"{}\"{}", kind, name,
+                                     format::hint(name, known)));
     }
     for (const Id id : table.ids()) {
         if (std::find(names.begin(), names.end(), table[id].name) != names.end()) ids.push_back(id);
@@ -46,18 +47,19 @@ po::options_description common_options(const std::string& command) {
     po::options_description options("options", terminal_width, description_width);
     options.add_options()("help,h", "print this")(
         "device", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME…|all"),
-        "on these devices (all)")("route",
-                                  po::value<std::vector<std::string>>()->multitoken()->value_name("NAME…|all"),
-                                  "on these routes (all)")(
+        "on these devices (all)")(
+        "route", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME…|all"),
+        "on these routes (all)")(
         "out", po::value<std::string>()->default_value("hestrel-out/" + command)->value_name("DIR"),
-        "write files there")("format",
-                             po::value<std::string>()->default_value("text")->value_name("text|json|csv"),
-                             "of what goes to standard output")("no-figures", "write tables only")(
+        "write files there")(
+        "format", po::value<std::string>()->default_value("text")->value_name("text|json|csv"),
+        "of what goes to standard output")("no-figures", "write tables only")(
         "png", "write figures as PNG too")("quiet", "print nothing but errors");
     return options;
 }
 
-std::optional<po::variables_map> parse(const Arguments& arguments, const po::options_description& options,
+std::optional<po::variables_map> parse(const Arguments& arguments,
+                                       const po::options_description& options,
                                        const std::string& positional, const std::string& usage) {
     po::options_description all;
     all.add(options);
@@ -65,8 +67,11 @@ std::optional<po::variables_map> parse(const Arguments& arguments, const po::opt
     po::positional_options_description positions;
     positions.add(positional.c_str(), 1);
     po::variables_map values;
-    const int style = po::command_line_style::default_style & ~po::command_line_style::allow_guessing;
-    po::store(po::command_line_parser(arguments).options(all).positional(positions).style(style).run(), values);
+    const int style =
+        po::command_line_style::default_style & ~po::command_line_style::allow_guessing;
+    po::store(
+        po::command_line_parser(arguments).options(all).positional(positions).style(style).run(),
+        values);
     if (values.count("help") > 0) {
         std::ostringstream text;
         text << options;
@@ -80,7 +85,7 @@ std::optional<po::variables_map> parse(const Arguments& arguments, const po::opt
 CommonOptions common_from(const po::variables_map& values, const std::string& command) {
     CommonOptions options;
     if (values.count("plan") == 0) {
-        throw UsageError(fmt::format("{} which plan? try: hestrel {} --help", command, command));
+        throw UsageError(fmt::format("{}: which plan? try: hestrel {} --help", command, command));
     }
     options.plan_path = values["plan"].as<std::string>();
     options.out = values["out"].as<std::string>();
@@ -95,16 +100,19 @@ CommonOptions common_from(const po::variables_map& values, const std::string& co
     options.figures = values.count("no-figures") == 0;
     options.png = values.count("png") > 0;
     options.quiet = values.count("quiet") > 0;
-    if (values.count("device") > 0) options.devices = values["device"].as<std::vector<std::string>>();
+    if (values.count("device") > 0)
+        options.devices = values["device"].as<std::vector<std::string>>();
     if (values.count("route") > 0) options.routes = values["route"].as<std::vector<std::string>>();
     return options;
 }
 
-std::vector<plan::DeviceId> chosen_devices(const plan::Plan& plan, const std::vector<std::string>& names) {
+std::vector<plan::DeviceId> chosen_devices(const plan::Plan& plan,
+                                           const std::vector<std::string>& names) {
     return chosen(plan.devices, names, "device");
 }
 
-std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan, const std::vector<std::string>& names) {
+std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan,
+                                         const std::vector<std::string>& names) {
     return chosen(plan.routes, names, "route");
 }
 

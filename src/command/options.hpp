@@ -35,11 +35,14 @@ std::optional<boost::program_options::variables_map>
 parse(const Arguments& arguments, const boost::program_options::options_description& options,
       const std::string& positional, const std::string& usage);
 
-CommonOptions common_from(const boost::program_options::variables_map& values, const std::string& command);
+CommonOptions common_from(const boost::program_options::variables_map& values,
+                          const std::string& command);
 
 /// The devices and routes that options name; throws UsageError for one that the plan lacks.
-std::vector<plan::DeviceId> chosen_devices(const plan::Plan& plan, const std::vector<std::string>& names);
-std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan, const std::vector<std::string>& names);
+std::vector<plan::DeviceId> chosen_devices(const plan::Plan& plan,
+                                           const std::vector<std::string>& names);
+std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan,
+                                         const std::vector<std::string>& names);
 
 /// Reads a plan and prints its findings to standard error. Nothing where it has errors.
 std::optional<plan::Plan> load_plan(const std::string& path);

@@ -21,12 +21,14 @@ namespace {
 constexpr int figure_width = 1280;
 constexpr int figure_height = 640;
 
-void write_figures(const plan::Plan& plan, const walk::Record& record, const std::string& folder, bool png,
-                   format::Disk& disk) {
+void write_figures(const plan::Plan& plan, const walk::Record& record, const std::string& folder,
+                   bool png, format::Disk& disk) {
     const std::string script = figure::memory_script(plan, record);
-    disk.write(folder + "memory.svg", figure::draw(script, figure::Picture::svg, figure_width, figure_height));
+    disk.write(folder + "memory.svg",
+               figure::draw(script, figure::Picture::svg, figure_width, figure_height));
     if (!png) return;
-    disk.write(folder + "memory.png", figure::draw(script, figure::Picture::png, figure_width, figure_height));
+    disk.write(folder + "memory.png",
+               figure::draw(script, figure::Picture::png, figure_width, figure_height));
 }
 
 std::string hitches_text(const walk::Record& record) {
@@ -51,8 +53,8 @@ std::string summary_text(const plan::Plan& plan, const std::vector<walk::Record>
         const plan::Device& device = plan.devices[record.device];
         table.row({plan.routes[record.route].name, device.name,
                    record.boot ? format::short_time(*record.boot) : "never",
-                   format::short_time(record.shares.veiled), format::short_time(record.shares.stalled),
-                   hitches_text(record),
+                   format::short_time(record.shares.veiled),
+                   format::short_time(record.shares.stalled), hitches_text(record),
                    fmt::format("{} of {}", format::short_memory(record.peak),
                                format::short_memory(device.memory.total)),
                    format::verdict_name(walk::verdict_of(record))});
@@ -70,30 +72,35 @@ std::string bad_news(const plan::Plan& plan, const walk::Record& record) {
                             format::stuck_text(plan, record));
     }
     for (const loading::Overrun& overrun : record.overruns) {
-        text += fmt::format("{}: {} over the {} budget of {} at {}, from {} to {}\n", where,
-                            format::short_memory(overrun.worst_over), format::budget_name(plan, overrun),
-                            format::short_memory(overrun.budget), format::short_time(overrun.worst_at),
-                            format::short_time(overrun.from), format::short_time(overrun.to));
+        text += fmt::format(
+            "{}: {} over the {} budget of {} at {}, from {} to {}\n", where,
+            format::short_memory(overrun.worst_over), format::budget_name(plan, overrun),
+            format::short_memory(overrun.budget), format::short_time(overrun.worst_at),
+            format::short_time(overrun.from), format::short_time(overrun.to));
     }
     return text;
 }
 
 } // namespace
 
-std::string walk_folder(const plan::Plan& plan, const walk::Record& record, const std::string& out) {
-    return fmt::format("{}/{}--{}/", out, plan.routes[record.route].name, plan.devices[record.device].name);
+std::string walk_folder(const plan::Plan& plan, const walk::Record& record,
+                        const std::string& out) {
+    return fmt::format("{}/{}--{}/", out, plan.routes[record.route].name,
+                       plan.devices[record.device].name);
 }
 
 std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<plan::RouteId>& routes,
                                    const std::vector<plan::DeviceId>& devices) {
     std::vector<walk::Record> records;
     for (const plan::RouteId route : routes) {
-        for (const plan::DeviceId device : devices) records.push_back(walk::walk(plan, route, device));
+        for (const plan::DeviceId device : devices)
+            records.push_back(walk::walk(plan, route, device));
     }
     return records;
 }
 
-int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& records, const CommonOptions& options) {
+int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& records,
+                 const CommonOptions& options) {
     format::RealDisk disk;
     // Tables first: where a figure can't be drawn, they are there all the same.
     for (const walk::Record& record : records) {
@@ -103,9 +110,10 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
         disk.write(folder + "memory.csv", format::memory_csv(plan, record));
         disk.write(folder + "walk.json", format::walk_json(plan, record));
     }
-    const bool all_fine = std::all_of(records.begin(), records.end(), [](const walk::Record& record) {
-        return walk::verdict_of(record) == walk::Verdict::fine;
-    });
+    const bool all_fine =
+        std::all_of(records.begin(), records.end(), [](const walk::Record& record) {
+            return walk::verdict_of(record) == walk::Verdict::fine;
+        });
     if (!options.quiet) {
         switch (options.format) {
         case OutputFormat::json: fmt::print("{}", format::summary_json(plan, records)); break;
@@ -128,19 +136,22 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
 }
 
 int walk_command(const Arguments& arguments) {
-    const auto values = parse(arguments, common_options("walk"), "plan",
-                              "usage: hestrel walk PLAN [options]\n\n"
-                              "Simulates routes on devices, in time: what loads when, what it costs in memory and\n"
-                              "in frames, how long players wait. Writes one folder per route and device. Exits with 1\n"
-                              "where a walk goes over a memory budget or gets stuck.");
+    const auto values = parse(
+        arguments, common_options("walk"), "plan",
+        "usage: hestrel walk PLAN [options]\n\n"
+        "Simulates routes on devices, in time: what loads when, what it costs in memory and\n"
+        "in frames, how long players wait. Writes one folder per route and device. Exits with 1\n"
+        "where a walk goes over a memory budget or gets stuck.");
     if (!values) return exit_code::fine;
     const CommonOptions options = common_from(*values, "walk");
     const auto plan = load_plan(options.plan_path);
     if (!plan) return exit_code::bad_news;
     const auto routes = chosen_routes(*plan, options.routes);
     const auto devices = chosen_devices(*plan, options.devices);
-    if (routes.empty()) throw UsageError(fmt::format("{} has no routes to walk", options.plan_path));
-    if (devices.empty()) throw UsageError(fmt::format("{} has no devices to walk on", options.plan_path));
+    if (routes.empty())
+        throw UsageError(fmt::format("{} has no routes to walk", options.plan_path));
+    if (devices.empty())
+        throw UsageError(fmt::format("{} has no devices to walk on", options.plan_path));
     return report_walks(*plan, walk_all(*plan, routes, devices), options);
 }
 

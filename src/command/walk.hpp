@@ -18,6 +18,7 @@ std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<pla
                                    const std::vector<plan::DeviceId>& devices);
 
 /// Writes the files of walks and prints their summary; the exit code.
-int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& records, const CommonOptions& options);
+int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& records,
+                 const CommonOptions& options);
 
 } // namespace hestrel::command

@@ -16,7 +16,8 @@ class ScratchFolder {
 public:
     ScratchFolder() {
         std::string name = (std::filesystem::temp_directory_path() / "hestrel-XXXXXX").string();
-        if (::mkdtemp(name.data()) == nullptr) throw DrawingError("no temporary folder can be made to draw in");
+        if (::mkdtemp(name.data()) == nullptr)
+            throw DrawingError("no temporary folder can be made to draw in");
         path_ = name;
     }
     ScratchFolder(const ScratchFolder&) = delete;
@@ -41,42 +42,45 @@ std::string contents(const std::string& path) {
 std::string draw(const std::string& script, Picture picture, int width, int height) {
     const auto program = boost::process::search_path("gnuplot");
     if (program.empty()) {
-        throw DrawingError("gnuplot is not installed, so no figure can be drawn (apt-get install gnuplot-nox, or "
-                           "--no-figures)");
+        throw DrawingError(
+            "gnuplot is not installed, so no figure can be drawn (apt-get install gnuplot-nox, or "
+            "--no-figures)");
     }
     const ScratchFolder scratch;
     const std::string font = "DejaVu Sans,12";
     {
         std::ofstream file(scratch.file("figure.gp"), std::ios::binary);
-        file << fmt::format("set encoding utf8\nset terminal {} size {},{} font {} background '#ffffff'\n",
-                            picture == Picture::svg ? "svg noenhanced" : "pngcairo noenhanced", width, height,
-                            gnuplot_string(font))
+        file << fmt::format(
+                    "set encoding utf8\nset terminal {} size {},{} font {} background '#ffffff'\n",
+                    picture == Picture::svg ? "svg noenhanced" : "pngcairo noenhanced", width,
+                    height, gnuplot_string(font))
              << script;
-        if (!file.flush()) throw DrawingError("the script of a figure can't be written to a temporary file");
+        if (!file.flush())
+            throw DrawingError("the script of a figure can't be written to a temporary file");
     }
-    boost::process::child gnuplot(program, scratch.file("figure.gp"),
-                                  boost::process::std_in < boost::process::null,
-                                  boost::process::std_out > scratch.file("picture"),
-                                  boost::process::std_err > scratch.file("problems"));
+    boost::process::child gnuplot(
+        program, scratch.file("figure.gp"),
+        boost::process::std_in<boost::process::null, boost::process::std_out> scratch.file(
+            "picture"),
+        boost::process::std_err > scratch.file("problems"));
     gnuplot.wait();
     std::string drawn = contents(scratch.file("picture"));
     if (gnuplot.exit_code() != 0 || drawn.empty()) {
-        throw DrawingError(fmt::format("gnuplot could not draw a figure: {}", contents(scratch.file("problems"))));
+        throw DrawingError(
+            fmt::format("gnuplot could not draw a figure: {}", contents(scratch.file("problems"))));
     }
     return drawn;
 }
 
 std::string gnuplot_string(std::string_view text) {
-    std::string literal = "\"";
+    // In single quotes nothing is special but the quote itself; in double quotes backquotes run
+    // commands.
+    std::string literal = "'";
     for (const char c : text) {
-        if (c == '"' || c == '\\') literal += '\\';
-        if (c == '\n' || c == '\r') {
-            literal += ' ';
-        } else {
-            literal += c;
-        }
+        if (c == '\'') literal += '\'';
+        literal += c == '\n' || c == '\r' ? ' ' : c;
     }
-    return literal + "\"";
+    return literal + "'";
 }
 
 } // namespace hestrel::figure

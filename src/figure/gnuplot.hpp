@@ -19,8 +19,8 @@ enum class Picture : std::uint8_t { svg, png };
 /// DrawingError.
 std::string draw(const std::string& script, Picture picture, int width, int height);
 
-/// A text as a gnuplot string literal: nothing in it is taken for a command or for markup (scripts set
-/// `noenhanced`).
+/// A text as a gnuplot string literal: nothing in it is taken for a command or for markup (scripts
+/// set `noenhanced`).
 std::string gnuplot_string(std::string_view text);
 
 } // namespace hestrel::figure

@@ -26,8 +26,9 @@ constexpr std::size_t most_marks = 24;
 void add_to(Band& band, const std::vector<Micros>& times, const Holding& holding) {
     const auto from = std::lower_bound(times.begin(), times.end(), holding.from) - times.begin();
     const bool to_the_end = holding.to >= times.back();
-    const auto to = to_the_end ? std::ssize(times)
-                               : std::lower_bound(times.begin(), times.end(), holding.to) - times.begin();
+    const auto to = to_the_end
+                        ? std::ssize(times)
+                        : std::lower_bound(times.begin(), times.end(), holding.to) - times.begin();
     for (auto at = from; at < to; ++at) band.sizes[static_cast<std::size_t>(at)] += holding.size;
 }
 
@@ -49,7 +50,8 @@ std::vector<std::uint32_t> largest_pieces(const walk::Record& record) {
 }
 
 bool ever_held(const Band& band) {
-    return std::any_of(band.sizes.begin(), band.sizes.end(), [](Bytes size) { return size.count > 0; });
+    return std::any_of(band.sizes.begin(), band.sizes.end(),
+                       [](Bytes size) { return size.count > 0; });
 }
 
 /// The same step written twice, so that lines run level and rise upright.
@@ -79,19 +81,22 @@ std::string transition_marks(const walk::Record& record) {
     const double width = std::max(plan::in_seconds(record.end), 1e-6);
     for (const walk::Transition& transition : record.transitions) {
         const double at = plan::in_seconds(transition.fired);
-        script += fmt::format("set arrow from first {0:.6f}, graph 0 to first {0:.6f}, graph 1 nohead dt 3 lc "
-                              "rgb '{1}' front\n",
-                              at, palette::transition);
+        script += fmt::format(
+            "set arrow from first {0:.6f}, graph 0 to first {0:.6f}, graph 1 nohead dt 3 lc "
+            "rgb '{1}' front\n",
+            at, palette::transition);
         // A label needs room of its own: a fortieth of the width.
         if (marks == most_marks || at < labelled_until) continue;
         ++marks;
         labelled_until = at + width / 40;
-        script += fmt::format("set label {} at first {:.6f}, graph 1.02 center tc rgb '{}'\n",
-                              gnuplot_string(std::to_string(transition.number)), at, palette::transition);
+        script +=
+            fmt::format("set label {} at first {:.6f}, graph 1.02 center tc rgb '{}'\n",
+                        gnuplot_string(std::to_string(transition.number)), at, palette::transition);
     }
     if (marks > 0) {
-        script += fmt::format("set label 'transition' at graph -0.01, graph 1.02 right tc rgb '{}'\n",
-                              palette::transition);
+        script +=
+            fmt::format("set label 'transition' at graph -0.01, graph 1.02 right tc rgb '{}'\n",
+                        palette::transition);
     }
     return script;
 }
@@ -153,26 +158,30 @@ std::string memory_script(const plan::Plan& plan, const walk::Record& record) {
     const double end = std::max(plan::in_seconds(stack.times.back()), 1e-6);
     const std::string title = fmt::format("{} – memory on route {}, device {}", plan.name,
                                           plan.routes[record.route].name, device.name);
-    script += fmt::format("set title {} offset 0,0.8\nset tmargin 4.5\nset xlabel 'time (s)'\nset ylabel 'memory (MiB)'\n"
-                          "set xrange [0:{:.6f}]\nset yrange [0:{:.3f}]\nset border 3\nset tics nomirror out\n"
-                          "set grid ytics lc rgb '#e5e5e5'\nset style fill solid 1.0 noborder\n"
-                          "set key outside right top reverse Left invert samplen 1.5\n",
-                          gnuplot_string(title), end, top);
+    script += fmt::format(
+        "set title {} offset 0,0.8\nset tmargin 4.5\nset xlabel 'time (s)'\nset ylabel 'memory "
+        "(MiB)'\n"
+        "set xrange [0:{:.6f}]\nset yrange [0:{:.3f}]\nset border 3\nset tics nomirror out\n"
+        "set grid ytics lc rgb '#e5e5e5'\nset style fill solid 1.0 noborder\n"
+        "set key outside right top reverse Left invert samplen 1.5\n",
+        gnuplot_string(title), end, top);
     script += transition_marks(record);
     std::string plots;
     std::size_t column = 2;
     for (const Band& band : stack.bands) {
-        plots += fmt::format("$stack using 1:{}:{} with filledcurves lc rgb '{}' title {}, ", column, column + 1,
-                             band.colour, gnuplot_string(band.name));
+        plots += fmt::format("$stack using 1:{}:{} with filledcurves lc rgb '{}' title {}, ",
+                             column, column + 1, band.colour, gnuplot_string(band.name));
         ++column;
     }
     if (!record.overruns.empty()) {
-        plots += fmt::format("$stack using 1:({:.3f}):{} with filledcurves fs transparent pattern 4 lc rgb '{}' title 'over "
+        plots += fmt::format("$stack using 1:({:.3f}):{} with filledcurves fs transparent pattern "
+                             "4 lc rgb '{}' title 'over "
                              "budget', ",
                              plan::in_mebibytes(budget), column + 1, palette::overrun);
     }
-    plots += fmt::format("{:.3f} with lines lw 2 dt 2 lc rgb '{}' title {}", plan::in_mebibytes(budget),
-                         palette::budget, gnuplot_string("budget " + format::short_memory(budget)));
+    plots +=
+        fmt::format("{:.3f} with lines lw 2 dt 2 lc rgb '{}' title {}", plan::in_mebibytes(budget),
+                    palette::budget, gnuplot_string("budget " + format::short_memory(budget)));
     return script + "plot " + plots + "\n";
 }
 

@@ -19,12 +19,13 @@ struct Band {
 
 /// The data of the figure. At each time the bands add up to the memory in use from then on.
 struct MemoryStack {
-    std::vector<plan::Micros> times; ///< ascending, the moments at which memory changed, and the end
-    std::vector<Band> bands;         ///< from the bottom up
+    std::vector<plan::Micros>
+        times;               ///< ascending, the moments at which memory changed, and the end
+    std::vector<Band> bands; ///< from the bottom up
 };
 
-/// Stacks a record's holdings: base, players, the ten pieces that ever hold most, the others together,
-/// staging, veils.
+/// Stacks a record's holdings: base, players, the ten pieces that ever hold most, the others
+/// together, staging, veils.
 MemoryStack memory_stack(const plan::Plan& plan, const walk::Record& record);
 
 /// The gnuplot script of the figure, without terminal and output.

@@ -42,9 +42,10 @@ std::vector<LevelId> kept_levels(const plan::Plan& plan, const plan::LevelTree& 
 } // namespace
 
 Flow::Flow(const plan::Plan& plan, Stage& stage)
-    : plan_(&plan), stage_(&stage), tree_(plan::level_tree(plan.levels)), menus_of_(plan.levels.size()),
-      kept_(kept_levels(plan, tree_)), waits_(plan.levels.size()), running_count_(plan.lists.size()),
-      runs_of_(plan.levels.size()), held_(plan.levels.size()), veils_(plan.veils.size()) {
+    : plan_(&plan), stage_(&stage), tree_(plan::level_tree(plan.levels)),
+      menus_of_(plan.levels.size()), kept_(kept_levels(plan, tree_)), waits_(plan.levels.size()),
+      running_count_(plan.lists.size()), runs_of_(plan.levels.size()), held_(plan.levels.size()),
+      veils_(plan.veils.size()) {
     for (const plan::MenuId menu : plan.menus.ids()) {
         if (plan.menus[menu].in) menus_of_[plan.menus[menu].in].push_back(menu);
     }
@@ -74,7 +75,8 @@ void Flow::end_boot() {
     thaw();
 }
 
-// --- lists -------------------------------------------------------------------------------------------
+// --- lists
+// -------------------------------------------------------------------------------------------
 
 void Flow::start(plan::ListId list) {
     const RunId run{++last_run_};
@@ -207,7 +209,8 @@ std::vector<Flow::Waiting> Flow::waiting() const {
     return all;
 }
 
-// --- steps -------------------------------------------------------------------------------------------
+// --- steps
+// -------------------------------------------------------------------------------------------
 
 Flow::After Flow::carry_out(RunId run, const plan::Step& step) {
     return std::visit([&](const auto& what) { return carry_out(run, what); }, step.what);
@@ -283,8 +286,8 @@ Flow::After Flow::carry_out(RunId run, const plan::UnveilStep& step) {
 std::vector<LevelId> Flow::not_refused(RunId run, const std::vector<LevelId>& levels) {
     std::vector<LevelId> allowed;
     for (const LevelId level : levels) {
-        const bool refused =
-            switch_ && std::find(switch_->family.begin(), switch_->family.end(), level) != switch_->family.end();
+        const bool refused = switch_ && std::find(switch_->family.begin(), switch_->family.end(),
+                                                  level) != switch_->family.end();
         if (refused) {
             stage_->note({NoteKind::leave_refused, run, level.value});
         } else {
@@ -294,7 +297,8 @@ std::vector<LevelId> Flow::not_refused(RunId run, const std::vector<LevelId>& le
     return allowed;
 }
 
-// --- switch ------------------------------------------------------------------------------------------
+// --- switch
+// ------------------------------------------------------------------------------------------
 
 Flow::After Flow::carry_out(RunId run, const plan::SwitchStep& step) {
     if (switch_) {
@@ -321,15 +325,19 @@ Flow::After Flow::carry_out(RunId run, const plan::SwitchStep& step) {
 
 void Flow::ask_for_family() {
     stage_->ask(switch_->step->to, Priority::soon, switch_->run);
-    for (const LevelId level : switch_->step->with) stage_->ask(level, Priority::soon, switch_->run);
+    for (const LevelId level : switch_->step->with)
+        stage_->ask(level, Priority::soon, switch_->run);
 }
 
 void Flow::leave_old_levels() {
     const SwitchNow& now = *switch_;
     std::vector<LevelId> leaving;
-    const auto kept = [&](LevelId level) { return std::binary_search(kept_.begin(), kept_.end(), level); };
+    const auto kept = [&](LevelId level) {
+        return std::binary_search(kept_.begin(), kept_.end(), level);
+    };
     for (const LevelId level : stage_->asked_levels()) {
-        const bool of_family = std::find(now.family.begin(), now.family.end(), level) != now.family.end();
+        const bool of_family =
+            std::find(now.family.begin(), now.family.end(), level) != now.family.end();
         const bool comes_back = level == now.step->to && now.target_was_loaded && !now.step->reuse;
         if (!kept(level) && (!of_family || comes_back)) leaving.push_back(level);
     }
@@ -356,7 +364,8 @@ void Flow::show_family() {
     switch_->stage = SwitchStage::showing;
     for (const LevelId level : switch_->family) held_[level] = !stage_->shown(level);
     stage_->show(switch_->step->to, Priority::soon, switch_->run);
-    for (const LevelId level : switch_->step->with) stage_->show(level, Priority::soon, switch_->run);
+    for (const LevelId level : switch_->step->with)
+        stage_->show(level, Priority::soon, switch_->run);
     const RunId run = switch_->run;
     if (waits_.start(run, plan::Awaited::shown, switch_->family, *stage_)) woken_.insert(run);
 }
@@ -393,9 +402,12 @@ void Flow::end_switch() {
     if (runs_.contains(run)) proceed(run);
 }
 
-bool Flow::live(LevelId level) const { return booted_ && stage_->shown(level) && !held_[level]; }
+bool Flow::live(LevelId level) const {
+    return booted_ && stage_->shown(level) && !held_[level];
+}
 
-// --- veils, freezes, menus ---------------------------------------------------------------------------
+// --- veils, freezes, menus
+// ---------------------------------------------------------------------------
 
 void Flow::raise_veil(plan::VeilId veil) {
     VeilNow& state = veils_[veil];

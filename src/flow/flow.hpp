@@ -1,10 +1,10 @@
 #pragma once
-// What steps mean (docs/model.md section 6): one interpreter of lists of steps, used by every engine.
-// It keeps the state of the game that steps change (running lists, the switch under way, veils, freezes,
-// open menus) and asks a Stage for everything else.
+// What steps mean (docs/model.md section 6): one interpreter of lists of steps, used by every
+// engine. It keeps the state of the game that steps change (running lists, the switch under way,
+// veils, freezes, open menus) and asks a Stage for everything else.
 //
-// Order inside an instant (section 3): after each event call `absorb()` and `go_on()`; the caller then
-// judges triggers and routes, and repeats until nothing changes.
+// Order inside an instant (section 3): after each event call `absorb()` and `go_on()`; the caller
+// then judges triggers and routes, and repeats until nothing changes.
 
 #include "flow/level_waits.hpp"
 #include "flow/stage.hpp"
@@ -126,7 +126,8 @@ private:
     Stage* stage_;
     plan::LevelTree tree_;
     plan::Table<plan::LevelId, std::vector<plan::MenuId>> menus_of_;
-    std::vector<plan::LevelId> kept_; ///< persisting levels, their ancestors and with-parent sublevels
+    std::vector<plan::LevelId>
+        kept_; ///< persisting levels, their ancestors and with-parent sublevels
 
     std::map<RunId, Run> runs_;
     std::uint32_t last_run_ = 0;

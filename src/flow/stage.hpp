@@ -1,6 +1,6 @@
 #pragma once
-// What the interpreter of steps asks of whoever carries the effects out: a walk does it in time, with a
-// loader; exploring does it at once. The interpreter itself never sees which.
+// What the interpreter of steps asks of whoever carries the effects out: a walk does it in time,
+// with a loader; exploring does it at once. The interpreter itself never sees which.
 
 #include "plan/plan.hpp"
 
@@ -16,12 +16,13 @@ using RunId = plan::Index<struct RunTag>;
 
 /// Something worth recording that happened to a run.
 enum class NoteKind : std::uint8_t {
-    started,         ///< detail: its list
+    started, ///< detail: its list
     ended,
     abandoned,       ///< the level it belongs to left; detail: that level
     gave_up_waiting, ///< `at-most` passed
     switch_refused,  ///< another switch is under way
-    leave_refused,   ///< detail: a level of the family of a switch under way; neither hidden nor unloaded
+    leave_refused,   ///< detail: a level of the family of a switch under way; neither hidden nor
+                     ///< unloaded
     switch_began,    ///< detail: the target
     switch_ended,
 };

@@ -11,7 +11,8 @@ namespace {
 
 /// Edits from `one` to `other`; more than `most` is told as `most + 1`.
 std::size_t distance(std::string_view one, std::string_view other, std::size_t most) {
-    const std::size_t difference = std::max(one.size(), other.size()) - std::min(one.size(), other.size());
+    const std::size_t difference =
+        std::max(one.size(), other.size()) - std::min(one.size(), other.size());
     if (difference > most) return most + 1;
     std::vector<std::size_t> before;
     std::vector<std::size_t> last(other.size() + 1);
@@ -22,7 +23,8 @@ std::size_t distance(std::string_view one, std::string_view other, std::size_t m
         for (std::size_t j = 1; j <= other.size(); ++j) {
             const std::size_t change = last[j - 1] + (one[i - 1] == other[j - 1] ? 0 : 1);
             row[j] = std::min({last[j] + 1, row[j - 1] + 1, change});
-            const bool swapped = i > 1 && j > 1 && one[i - 1] == other[j - 2] && one[i - 2] == other[j - 1];
+            const bool swapped =
+                i > 1 && j > 1 && one[i - 1] == other[j - 2] && one[i - 2] == other[j - 1];
             if (swapped) row[j] = std::min(row[j], before[j - 2] + 1);
         }
         before = last;

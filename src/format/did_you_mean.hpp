@@ -7,8 +7,8 @@
 
 namespace hestrel::format {
 
-/// The candidate that differs from `wrong` in the fewest typed characters (a swap of neighbours counts
-/// as one), if that is few enough to be a slip; empty otherwise. Of equals, the first.
+/// The candidate that differs from `wrong` in the fewest typed characters (a swap of neighbours
+/// counts as one), if that is few enough to be a slip; empty otherwise. Of equals, the first.
 std::string_view nearest(std::string_view wrong, std::span<const std::string_view> candidates);
 
 /// Whether the two differ only in capital letters.

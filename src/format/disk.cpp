@@ -55,7 +55,7 @@ int write_all(int descriptor, const std::string& text) {
 std::string RealDisk::read(const std::string& path) {
     Descriptor file{::open(path.c_str(), O_RDONLY | O_CLOEXEC)};
     if (file.number() < 0) fail(path, "cannot be read", errno);
-    struct stat status{};
+    struct stat status {};
     if (::fstat(file.number(), &status) != 0) fail(path, "cannot be read", errno);
     if (S_ISDIR(status.st_mode)) fail(path, "cannot be read", EISDIR);
     std::string text;

@@ -20,7 +20,8 @@ PlanBuilder::PlanBuilder(plan::Plan& plan, Reading& reading) : plan_(plan), read
     worlds_.define("main", plan_.worlds.push("main"), {});
 }
 
-// --- declaring ---------------------------------------------------------------------------------------
+// --- declaring
+// ---------------------------------------------------------------------------------------
 
 void PlanBuilder::declare(const Value& root) {
     const Fields fields = reading_.fields(root, keys::plan);
@@ -28,15 +29,16 @@ void PlanBuilder::declare(const Value& root) {
     reading_.count(fields["hestrel"], 1, 1, version);
     if (plan_.name.empty()) reading_.text(fields["name"], plan_.name);
 
-    const auto declare_all = [&](std::string_view section, std::string_view what, auto& names, auto& table,
-                                 auto& bodies) {
-        reading_.named(fields[section], what, [&](std::string_view name, plan::Place place, const Value& value) {
-            const auto id = table.push({});
-            table[id].name = name;
-            table[id].place = place;
-            reading_.define(names, name, id, place);
-            bodies.push_back({id, value});
-        });
+    const auto declare_all = [&](std::string_view section, std::string_view what, auto& names,
+                                 auto& table, auto& bodies) {
+        reading_.named(fields[section], what,
+                       [&](std::string_view name, plan::Place place, const Value& value) {
+                           const auto id = table.push({});
+                           table[id].name = name;
+                           table[id].place = place;
+                           reading_.define(names, name, id, place);
+                           bodies.push_back({id, value});
+                       });
     };
     declare_all("devices", "devices", devices_, plan_.devices, device_bodies_);
     declare_all("kits", "kits", kits_, plan_.kits, kit_bodies_);
@@ -45,7 +47,8 @@ void PlanBuilder::declare(const Value& root) {
                        declare_level(name, place, value, {});
                    });
     declare_all("waypoints", "waypoints", waypoints_, plan_.waypoints, waypoint_bodies_);
-    for (const Value& path : reading_.list(fields["paths"], "a list of paths")) path_bodies_.push_back(path);
+    for (const Value& path : reading_.list(fields["paths"], "a list of paths"))
+        path_bodies_.push_back(path);
     declare_all("triggers", "triggers", triggers_, plan_.triggers, trigger_bodies_);
     reading_.named(fields["menus"], "menus",
                    [&](std::string_view name, plan::Place place, const Value& value) {
@@ -83,17 +86,19 @@ void PlanBuilder::declare_menu(std::string_view name, plan::Place place, const V
     reading_.define(menus_, name, id, place);
     const Fields fields = reading_.fields(value, keys::menu);
     Names<plan::ItemId> items("item");
-    reading_.named(fields["items"], "items",
-                   [&](std::string_view item_name, plan::Place where, const Value& body) {
-                       const plan::ItemId item = plan_.items.push({{std::string(item_name), where}, id, {}});
-                       plan_.menus[id].items.push_back(item);
-                       reading_.define(items, item_name, item, where);
-                       item_bodies_.push_back({item, body});
-                   });
+    reading_.named(
+        fields["items"], "items",
+        [&](std::string_view item_name, plan::Place where, const Value& body) {
+            const plan::ItemId item = plan_.items.push({{std::string(item_name), where}, id, {}});
+            plan_.menus[id].items.push_back(item);
+            reading_.define(items, item_name, item, where);
+            item_bodies_.push_back({item, body});
+        });
     menu_bodies_.push_back({id, fields["in"]});
 }
 
-// --- reading -----------------------------------------------------------------------------------------
+// --- reading
+// -----------------------------------------------------------------------------------------
 
 void PlanBuilder::read() {
     for (const auto& [id, value] : device_bodies_) read_device(value, plan_.devices[id]);
@@ -103,7 +108,8 @@ void PlanBuilder::read() {
     for (const auto& [id, fields] : level_bodies_) read_level(fields, plan_.levels[id]);
     for (const Value& value : path_bodies_) read_path(value);
     for (const auto& [id, value] : veil_bodies_) read_veil(value, plan_.veils[id]);
-    for (const auto& [id, value] : menu_bodies_) plan_.menus[id].in = reading_.reference(value, levels_);
+    for (const auto& [id, value] : menu_bodies_)
+        plan_.menus[id].in = reading_.reference(value, levels_);
     for (const auto& [id, value] : item_bodies_) read_item(value, id);
     for (const auto& [id, value] : trigger_bodies_) read_trigger(value, id);
     for (const auto& [id, value] : player_bodies_) read_player(value, plan_.players[id]);
@@ -138,14 +144,18 @@ template <class T>
 std::vector<std::pair<plan::PoolId, T>> PlanBuilder::by_pool(const Value& value,
                                                              Parsed<T> (*parse)(std::string_view)) {
     std::vector<std::pair<plan::PoolId, T>> sizes;
-    reading_.named(value, "memory", [&](std::string_view name, plan::Place place, const Value& size) {
-        T amount{};
-        if (!reading_.quantity(size, parse, "memory in MiB", amount)) return;
-        const plan::PoolId id = pool(name);
-        const bool twice = std::any_of(sizes.begin(), sizes.end(), [&](const auto& e) { return e.first == id; });
-        if (twice) reading_.error("defined-twice", place, fmt::format("pool \"{}\" stands here twice", name));
-        sizes.emplace_back(id, amount);
-    });
+    reading_.named(value, "memory",
+                   [&](std::string_view name, plan::Place place, const Value& size) {
+                       T amount{};
+                       if (!reading_.quantity(size, parse, "memory in MiB", amount)) return;
+                       const plan::PoolId id = pool(name);
+                       const bool twice = std::any_of(sizes.begin(), sizes.end(),
+                                                      [&](const auto& e) { return e.first == id; });
+                       if (twice)
+                           reading_.error("defined-twice", place,
+                                          fmt::format("pool \"{}\" stands here twice", name));
+                       sizes.emplace_back(id, amount);
+                   });
     return sizes;
 }
 
@@ -164,16 +174,19 @@ void PlanBuilder::read_device(const Value& value, plan::Device& device) {
     if (fields.has("unpack")) {
         const Fields unpack = reading_.fields(fields["unpack"], keys::unpack);
         device.unpack.emplace();
-        reading_.quantity(unpack["rate"], &parse_data_rate, "a data rate in MiB/s", device.unpack->rate);
+        reading_.quantity(unpack["rate"], &parse_data_rate, "a data rate in MiB/s",
+                          device.unpack->rate);
         reading_.count(unpack["workers"], most_parallel, device.unpack->workers);
     }
     read_frame(fields["frame"], device.frame);
     const Fields attach = reading_.fields(fields["attach"], keys::attach);
     reading_.time(attach["fixed"], device.attach.fixed);
-    reading_.quantity(attach["per-object"], &parse_time_per_object, "a time", device.attach.per_object);
+    reading_.quantity(attach["per-object"], &parse_time_per_object, "a time",
+                      device.attach.per_object);
     const Fields release = reading_.fields(fields["release"], keys::release);
     reading_.time(release["sweep"], device.release.sweep);
-    reading_.quantity(release["per-object"], &parse_time_per_object, "a time", device.release.per_object);
+    reading_.quantity(release["per-object"], &parse_time_per_object, "a time",
+                      device.release.per_object);
 }
 
 void PlanBuilder::read_frame(const Value& value, plan::FrameTime& frame) {
@@ -198,7 +211,8 @@ void PlanBuilder::read_frame(const Value& value, plan::FrameTime& frame) {
         if (!fields.has(key)) return;
         plan::Micros time{1};
         reading_.time(fields[key], time);
-        if (time.count == 0) reading_.wrong_value(fields[key], fmt::format("{} of 0 never attaches anything", key));
+        if (time.count == 0)
+            reading_.wrong_value(fields[key], fmt::format("{} of 0 never attaches anything", key));
         into = time;
     };
     most_attach("attach", frame.attach);
@@ -206,7 +220,8 @@ void PlanBuilder::read_frame(const Value& value, plan::FrameTime& frame) {
     most_attach("veiled-attach", frame.veiled_attach);
 }
 
-// --- content -----------------------------------------------------------------------------------------
+// --- content
+// -----------------------------------------------------------------------------------------
 
 plan::Figures PlanBuilder::read_figures(const Fields& fields) {
     plan::Figures figures;
@@ -226,11 +241,12 @@ plan::Figures PlanBuilder::read_figures(const Fields& fields) {
 plan::Content PlanBuilder::read_content(const Fields& fields) {
     plan::Content content;
     content.figures = read_figures(fields);
-    reading_.named(fields["on"], "devices", [&](std::string_view name, plan::Place place, const Value& body) {
-        const plan::DeviceId device = reading_.lookup(name, place, devices_);
-        plan::Figures figures = read_figures(reading_.fields(body, keys::figures));
-        if (device) content.on.emplace_back(device, std::move(figures));
-    });
+    reading_.named(fields["on"], "devices",
+                   [&](std::string_view name, plan::Place place, const Value& body) {
+                       const plan::DeviceId device = reading_.lookup(name, place, devices_);
+                       plan::Figures figures = read_figures(reading_.fields(body, keys::figures));
+                       if (device) content.on.emplace_back(device, std::move(figures));
+                   });
     return content;
 }
 
@@ -241,11 +257,13 @@ void PlanBuilder::read_kit(const Value& value, plan::Kit& kit) {
     kit.needs = reading_.references(fields["needs"], kits_);
 }
 
-/// Kits that need each other in a circle: one finding per circle, and the need that closes it is dropped.
+/// Kits that need each other in a circle: one finding per circle, and the need that closes it is
+/// dropped.
 void PlanBuilder::check_kit_cycles() {
     enum class Visit : std::uint8_t { not_yet, on_the_way, done };
     plan::Table<plan::KitId, Visit> visits(plan_.kits.size(), Visit::not_yet);
-    std::vector<std::pair<plan::KitId, std::size_t>> way; // a kit, and which of its needs comes next
+    std::vector<std::pair<plan::KitId, std::size_t>>
+        way; // a kit, and which of its needs comes next
     for (const plan::KitId start : plan_.kits.ids()) {
         if (visits[start] != Visit::not_yet) continue;
         visits[start] = Visit::on_the_way;
@@ -264,8 +282,8 @@ void PlanBuilder::check_kit_cycles() {
                 way.emplace_back(needed, 0);
             } else if (visits[needed] == Visit::on_the_way) {
                 std::string circle;
-                const auto first = std::find_if(way.begin(), way.end(),
-                                                [&](const auto& each) { return each.first == needed; });
+                const auto first = std::find_if(
+                    way.begin(), way.end(), [&](const auto& each) { return each.first == needed; });
                 for (auto each = first; each != way.end(); ++each) {
                     circle += plan_.kits[each->first].name + " → ";
                 }
@@ -292,18 +310,22 @@ void PlanBuilder::read_level(const Fields& fields, plan::Level& level) {
     } else {
         level.world = world(fields["world"]);
         if (fields.has("with-parent")) {
-            reading_.wrong_value(fields["with-parent"], "with-parent is for sublevels, and this has no parent");
+            reading_.wrong_value(fields["with-parent"],
+                                 "with-parent is for sublevels, and this has no parent");
         }
     }
     Names<plan::WaypointId> entries("entry");
-    reading_.named(fields["entries"], "entries", [&](std::string_view name, plan::Place place, const Value& at) {
-        const plan::WaypointId waypoint = reading_.reference(at, waypoints_);
-        reading_.define(entries, name, waypoint, place);
-        if (waypoint) level.entries.push_back({{std::string(name), place}, waypoint});
-    });
+    reading_.named(fields["entries"], "entries",
+                   [&](std::string_view name, plan::Place place, const Value& at) {
+                       const plan::WaypointId waypoint = reading_.reference(at, waypoints_);
+                       reading_.define(entries, name, waypoint, place);
+                       if (waypoint)
+                           level.entries.push_back({{std::string(name), place}, waypoint});
+                   });
 }
 
-// --- the world ---------------------------------------------------------------------------------------
+// --- the world
+// ---------------------------------------------------------------------------------------
 
 void PlanBuilder::read_waypoint(const Value& value, plan::Waypoint& waypoint) {
     waypoint.world = plan::WorldId{0};
@@ -352,7 +374,8 @@ void PlanBuilder::read_path(const Value& value) {
     }
     reading_.flag(fields["one-way"], path.one_way);
     double speed = 0;
-    if (reading_.quantity(fields["speed"], &parse_speed, "a speed in m/s", speed)) path.speed = speed;
+    if (reading_.quantity(fields["speed"], &parse_speed, "a speed in m/s", speed))
+        path.speed = speed;
     add_path(std::move(path));
 }
 
@@ -362,8 +385,9 @@ void PlanBuilder::read_box(const Value& value, plan::Box& box) {
     reading_.point(fields["max"], box.max);
     for (std::size_t axis = 0; axis < 3; ++axis) {
         if (box.min[axis] <= box.max[axis]) continue;
-        reading_.wrong_value(fields["min"], fmt::format("the box has no inside: its min {} {} is above its max {}",
-                                                        "xyz"[axis], box.min[axis], box.max[axis]));
+        reading_.wrong_value(fields["min"],
+                             fmt::format("the box has no inside: its min {} {} is above its max {}",
+                                         "xyz"[axis], box.min[axis], box.max[axis]));
         std::swap(box.min[axis], box.max[axis]);
     }
 }
@@ -380,8 +404,8 @@ void PlanBuilder::read_trigger(const Value& value, plan::TriggerId id) {
 void PlanBuilder::read_item(const Value& value, plan::ItemId id) {
     plan::Item& item = plan_.items[id];
     const Fields fields = reading_.fields(value, keys::item);
-    item.steps = read_steps(fields["steps"],
-                            {plan::OwnerKind::item, {}, id, plan_.menus[item.menu].in, {}});
+    item.steps =
+        read_steps(fields["steps"], {plan::OwnerKind::item, {}, id, plan_.menus[item.menu].in, {}});
 }
 
 void PlanBuilder::read_veil(const Value& value, plan::Veil& veil) {
@@ -393,11 +417,14 @@ void PlanBuilder::read_veil(const Value& value, plan::Veil& veil) {
 
 void PlanBuilder::read_player(const Value& value, plan::PlayerKind& player) {
     const Fields fields = reading_.fields(value, keys::player);
-    reading_.named(fields["speeds"], "speeds", [&](std::string_view name, plan::Place place, const Value& body) {
-        plan::Speed speed{{std::string(name), place}, 0};
-        if (!reading_.quantity(body, &parse_speed, "a speed in m/s", speed.metres_per_second)) return;
-        player.speeds.push_back(std::move(speed));
-    });
+    reading_.named(
+        fields["speeds"], "speeds",
+        [&](std::string_view name, plan::Place place, const Value& body) {
+            plan::Speed speed{{std::string(name), place}, 0};
+            if (!reading_.quantity(body, &parse_speed, "a speed in m/s", speed.metres_per_second))
+                return;
+            player.speeds.push_back(std::move(speed));
+        });
     reading_.count(fields["count"], most_players, player.count);
     player.memory = by_pool(fields["memory"], &parse_memory);
 }

@@ -1,6 +1,6 @@
 #pragma once
-// The inside of the plan reader: a plan being built from trees. Names are declared first, bodies read
-// after, so that the order of sections does not matter.
+// The inside of the plan reader: a plan being built from trees. Names are declared first, bodies
+// read after, so that the order of sections does not matter.
 
 #include "format/reading.hpp"
 
@@ -25,7 +25,8 @@ private:
         Value value;
     };
 
-    void declare_level(std::string_view name, plan::Place place, const Value& value, plan::LevelId parent);
+    void declare_level(std::string_view name, plan::Place place, const Value& value,
+                       plan::LevelId parent);
     void declare_menu(std::string_view name, plan::Place place, const Value& value);
 
     // Section by section (plan_builder.cpp).

@@ -25,18 +25,21 @@ plan::ListId PlanBuilder::read_steps(const Value& value, plan::StepList list) {
 
 /// The one key of a step that names it; a finding where there is not exactly one.
 static std::string_view step_name(Reading& reading, const Value& value, const Fields& fields,
-                                  const ObjectKeys& keys, std::span<const std::string_view> beside) {
+                                  const ObjectKeys& keys,
+                                  std::span<const std::string_view> beside) {
     std::string_view name;
     for (const Key& key : keys.keys) {
         if (!fields.has(key.name)) continue;
         if (std::find(beside.begin(), beside.end(), key.name) != beside.end()) continue;
         if (!name.empty()) {
-            reading.wrong_value(value, fmt::format("one step can't be both {} and {}; make it two", name, key.name));
+            reading.wrong_value(value, fmt::format("one step can't be both {} and {}; make it two",
+                                                   name, key.name));
             return {};
         }
         name = key.name;
     }
-    if (name.empty() && value.is_mapping()) reading.wrong_value(value, "this step says nothing to do");
+    if (name.empty() && value.is_mapping())
+        reading.wrong_value(value, "this step says nothing to do");
     return name;
 }
 
@@ -114,8 +117,8 @@ plan::WaypointId PlanBuilder::entry_of(const Value& value, LevelId level) {
         known.push_back(entry.name);
     }
     reading_.error("unknown-name", value.place(),
-                   fmt::format("{} has no entry {}{}", plan_.levels[level].name, value.description(),
-                               hint(value.text(), known)));
+                   fmt::format("{} has no entry {}{}", plan_.levels[level].name,
+                               value.description(), hint(value.text(), known)));
     return {};
 }
 
@@ -134,7 +137,8 @@ plan::SwitchStep PlanBuilder::read_switch(const Value& value) {
     return step;
 }
 
-// --- routes ------------------------------------------------------------------------------------------
+// --- routes
+// ------------------------------------------------------------------------------------------
 
 void PlanBuilder::read_route(const Value& value, plan::Route& route) {
     const Fields fields = reading_.fields(value, keys::route);
@@ -147,9 +151,11 @@ void PlanBuilder::read_route(const Value& value, plan::Route& route) {
     }
     read_start(fields["start"], route);
     if (!route.start_level && !fields.has("start")) {
-        reading_.error("missing-key", route.place,
-                       fmt::format("route {} starts nowhere: it needs a start level, or an edition to start in",
-                                   route.name));
+        reading_.error(
+            "missing-key", route.place,
+            fmt::format(
+                "route {} starts nowhere: it needs a start level, or an edition to start in",
+                route.name));
     }
     for (const Value& each : reading_.list(fields["steps"], "a list of route steps")) {
         if (auto step = read_route_step(each, route)) route.steps.push_back(*step);
@@ -164,7 +170,8 @@ void PlanBuilder::read_start(const Value& value, plan::Route& route) {
     }
     if (fields.has("waypoint")) {
         route.start_at = reading_.reference(fields["waypoint"], waypoints_);
-        if (fields.has("at")) reading_.wrong_value(fields["at"], "a start is at an entry or at a waypoint, not both");
+        if (fields.has("at"))
+            reading_.wrong_value(fields["at"], "a start is at an entry or at a waypoint, not both");
         return;
     }
     if (!route.start_level) return;
@@ -175,7 +182,8 @@ void PlanBuilder::read_start(const Value& value, plan::Route& route) {
 
 double PlanBuilder::read_speed(const Value& value, const plan::Route& route, plan::Place place) {
     if (!route.player || plan_.players[route.player].speeds.empty()) {
-        reading_.error("wrong-value", place, "nobody can go anywhere: the route's player has no speeds");
+        reading_.error("wrong-value", place,
+                       "nobody can go anywhere: the route's player has no speeds");
         return 1;
     }
     const auto& speeds = plan_.players[route.player].speeds;
@@ -186,12 +194,13 @@ double PlanBuilder::read_speed(const Value& value, const plan::Route& route, pla
         known.push_back(speed.name);
     }
     reading_.error("unknown-name", value.place(),
-                   fmt::format("{} has no speed {}{}", plan_.players[route.player].name, value.description(),
-                               hint(value.text(), known)));
+                   fmt::format("{} has no speed {}{}", plan_.players[route.player].name,
+                               value.description(), hint(value.text(), known)));
     return 1;
 }
 
-std::optional<plan::RouteStep> PlanBuilder::read_route_step(const Value& value, const plan::Route& route) {
+std::optional<plan::RouteStep> PlanBuilder::read_route_step(const Value& value,
+                                                            const plan::Route& route) {
     constexpr std::array<std::string_view, 1> beside{"speed"};
     const Fields fields = reading_.fields(value, keys::route_step);
     const std::string_view name = step_name(reading_, value, fields, keys::route_step, beside);
@@ -214,7 +223,8 @@ std::optional<plan::RouteStep> PlanBuilder::read_route_step(const Value& value, 
     const Value press = fields["press"];
     const std::size_t dot = press.text().find('.');
     if (dot == std::string_view::npos) {
-        reading_.wrong_value(press, fmt::format("expected menu.item, found {}", press.description()));
+        reading_.wrong_value(press,
+                             fmt::format("expected menu.item, found {}", press.description()));
         return std::nullopt;
     }
     const plan::MenuId menu = reading_.lookup(press.text().substr(0, dot), press.place(), menus_);
@@ -229,7 +239,8 @@ std::optional<plan::RouteStep> PlanBuilder::read_route_step(const Value& value, 
         known.push_back(plan_.items[item].name);
     }
     reading_.error("unknown-name", press.place(),
-                   fmt::format("menu {} has no item \"{}\"{}", plan_.menus[menu].name, wanted, hint(wanted, known)));
+                   fmt::format("menu {} has no item \"{}\"{}", plan_.menus[menu].name, wanted,
+                               hint(wanted, known)));
     return std::nullopt;
 }
 

@@ -20,15 +20,15 @@ enum class Takes : std::uint8_t {
     speed,        ///< m/s
     point,        ///< [x, y, z] in m
     point_list,
-    name,         ///< the name of something defined elsewhere
+    name, ///< the name of something defined elsewhere
     name_list,
-    word,         ///< one of a few words
-    object,       ///< a mapping with the keys of `inner`
-    named,        ///< a mapping from names of your choice to `inner`
-    by_name,      ///< a mapping from names defined elsewhere to values
-    object_list,  ///< a list of `inner`
+    word,        ///< one of a few words
+    object,      ///< a mapping with the keys of `inner`
+    named,       ///< a mapping from names of your choice to `inner`
+    by_name,     ///< a mapping from names defined elsewhere to values
+    object_list, ///< a list of `inner`
     step_list,
-    other,        ///< described in `sentence`
+    other, ///< described in `sentence`
 };
 
 struct ObjectKeys;
@@ -52,8 +52,9 @@ struct ObjectKeys {
 
 namespace keys {
 
-extern const ObjectKeys plan, device, device_memory, read, unpack, frame, attach, release, kit, level, figures,
-    waypoint, path, trigger, box, menu, item, veil, player, edition, limits, route, start, wait, switch_step;
+extern const ObjectKeys plan, device, device_memory, read, unpack, frame, attach, release, kit,
+    level, figures, waypoint, path, trigger, box, menu, item, veil, player, edition, limits, route,
+    start, wait, switch_step;
 
 /// The steps a list may hold, each by the key that names it.
 extern const ObjectKeys step;

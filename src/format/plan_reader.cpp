@@ -42,7 +42,8 @@ std::string place_text(const plan::Plan& plan, plan::Place place) {
 std::string finding_text(const plan::Plan& plan, const plan::Finding& finding) {
     static constexpr std::array<std::string_view, 3> severities{"error", "warning", "note"};
     return fmt::format("{}: {}: {}  [{}]", place_text(plan, finding.place),
-                       severities[static_cast<std::size_t>(finding.severity)], finding.message, finding.name);
+                       severities[static_cast<std::size_t>(finding.severity)], finding.message,
+                       finding.name);
 }
 
 } // namespace hestrel::format

@@ -18,8 +18,8 @@ struct PlanReading {
     [[nodiscard]] bool has_errors() const;
 };
 
-/// Reads a plan. A broken value is one finding and does not hide the rest of the file. Throws FileError
-/// where a file can't be read.
+/// Reads a plan. A broken value is one finding and does not hide the rest of the file. Throws
+/// FileError where a file can't be read.
 PlanReading read_plan(Disk& disk, const std::string& path);
 
 /// `file:line:column`, as in every message about a plan.

@@ -16,9 +16,9 @@ struct Unit {
 };
 
 constexpr double mebibyte = 1048576.0;
-constexpr std::array memory_units{Unit{"KiB", 1.0 / 1024},        Unit{"MiB", 1},
-                                  Unit{"GiB", 1024},              Unit{"kB", 1e3 / mebibyte},
-                                  Unit{"MB", 1e6 / mebibyte},     Unit{"GB", 1e9 / mebibyte}};
+constexpr std::array memory_units{Unit{"KiB", 1.0 / 1024},    Unit{"MiB", 1},
+                                  Unit{"GiB", 1024},          Unit{"kB", 1e3 / mebibyte},
+                                  Unit{"MB", 1e6 / mebibyte}, Unit{"GB", 1e9 / mebibyte}};
 constexpr std::array time_units{Unit{"us", 1e-6}, Unit{"ms", 1e-3}, Unit{"s", 1}, Unit{"min", 60}};
 constexpr std::array distance_units{Unit{"cm", 0.01}, Unit{"m", 1}, Unit{"km", 1000}};
 constexpr std::array rate_units{Unit{"MiB/s", 1}, Unit{"MB/s", 1e6 / mebibyte}, Unit{"GiB/s", 1024},
@@ -44,7 +44,8 @@ std::string_view trimmed(std::string_view text) {
     return text;
 }
 
-/// Where a decimal number at the start of `text` ends; 0 where there is none. No hex, NaN or infinity.
+/// Where a decimal number at the start of `text` ends; 0 where there is none. No hex, NaN or
+/// infinity.
 std::size_t number_length(std::string_view text) {
     const auto digits = [&](std::size_t at) {
         while (at < text.size() && text[at] >= '0' && text[at] <= '9') ++at;
@@ -115,9 +116,9 @@ Parsed<double> parse_quantity(std::string_view text, Quantity kind) {
 }
 
 Parsed<plan::Bytes> parse_memory(std::string_view text) {
-    return bounded<plan::Bytes>(text, Quantity::memory, 0, mebibyte, "from 0 to 1 TiB", [](double mib) {
-        return plan::Bytes{std::llround(mib * mebibyte)};
-    });
+    return bounded<plan::Bytes>(
+        text, Quantity::memory, 0, mebibyte, "from 0 to 1 TiB",
+        [](double mib) { return plan::Bytes{std::llround(mib * mebibyte)}; });
 }
 
 Parsed<plan::SizeRange> parse_memory_range(std::string_view text) {
@@ -130,7 +131,8 @@ Parsed<plan::SizeRange> parse_memory_range(std::string_view text) {
     }
     std::string low(trimmed(text.substr(0, dots)));
     const std::string_view high = trimmed(text.substr(dots + 2));
-    if (number_length(low) == low.size()) low += high.substr(number_length(high)); // the unit of both
+    if (number_length(low) == low.size())
+        low += high.substr(number_length(high)); // the unit of both
     const Parsed<plan::Bytes> from = parse_memory(low);
     const Parsed<plan::Bytes> to = parse_memory(high);
     if (const auto* problem = std::get_if<std::string>(&from)) return *problem;
@@ -141,9 +143,8 @@ Parsed<plan::SizeRange> parse_memory_range(std::string_view text) {
 }
 
 Parsed<plan::Micros> parse_time(std::string_view text) {
-    return bounded<plan::Micros>(text, Quantity::time, 0, 1e7, "from 0 to 10000000 s", [](double s) {
-        return plan::Micros{std::llround(s * 1e6)};
-    });
+    return bounded<plan::Micros>(text, Quantity::time, 0, 1e7, "from 0 to 10000000 s",
+                                 [](double s) { return plan::Micros{std::llround(s * 1e6)}; });
 }
 
 Parsed<plan::NanosPerObject> parse_time_per_object(std::string_view text) {
@@ -153,10 +154,9 @@ Parsed<plan::NanosPerObject> parse_time_per_object(std::string_view text) {
 }
 
 Parsed<plan::ByteRate> parse_data_rate(std::string_view text) {
-    return bounded<plan::ByteRate>(text, Quantity::data_rate, 1.0 / 1024, 16.0 * mebibyte,
-                                   "from 1 KiB/s to 16 TiB/s", [](double rate) {
-                                       return plan::ByteRate{std::llround(rate * mebibyte)};
-                                   });
+    return bounded<plan::ByteRate>(
+        text, Quantity::data_rate, 1.0 / 1024, 16.0 * mebibyte, "from 1 KiB/s to 16 TiB/s",
+        [](double rate) { return plan::ByteRate{std::llround(rate * mebibyte)}; });
 }
 
 Parsed<double> parse_speed(std::string_view text) {

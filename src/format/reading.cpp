@@ -9,8 +9,8 @@ namespace hestrel::format {
 namespace {
 
 std::size_t find_key(const ObjectKeys& keys, std::string_view name) {
-    const auto found =
-        std::find_if(keys.keys.begin(), keys.keys.end(), [&](const Key& key) { return key.name == name; });
+    const auto found = std::find_if(keys.keys.begin(), keys.keys.end(),
+                                    [&](const Key& key) { return key.name == name; });
     return static_cast<std::size_t>(found - keys.keys.begin());
 }
 
@@ -18,9 +18,9 @@ bool is_name(std::string_view text) {
     const auto letter = [](char c) {
         return (c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9');
     };
-    return !text.empty() && letter(text.front()) && std::all_of(text.begin(), text.end(), [&](char c) {
-        return letter(c) || c == '_' || c == '-';
-    });
+    return !text.empty() && letter(text.front()) &&
+           std::all_of(text.begin(), text.end(),
+                       [&](char c) { return letter(c) || c == '_' || c == '-'; });
 }
 
 } // namespace
@@ -39,7 +39,8 @@ Fields Reading::fields(const Value& value, const ObjectKeys& keys) {
     fields.place_ = value.place();
     if (!value) return fields;
     if (!value.is_mapping()) {
-        wrong_value(value, fmt::format("expected {} (a mapping), found {}", keys.name, value.description()));
+        wrong_value(value, fmt::format("expected {} (a mapping), found {}", keys.name,
+                                       value.description()));
         return fields;
     }
     for (const auto& [key, entry] : value.entries()) {
@@ -48,7 +49,8 @@ Fields Reading::fields(const Value& value, const ObjectKeys& keys) {
             std::vector<std::string_view> known;
             for (const Key& each : keys.keys) known.push_back(each.name);
             error("unknown-key", key.place(),
-                  fmt::format("{} has no key {}{}", keys.name, key.description(), hint(key.text(), known)));
+                  fmt::format("{} has no key {}{}", keys.name, key.description(),
+                              hint(key.text(), known)));
         } else if (fields.values_[index]) {
             defined_twice(key.text(), key.place(), fields.values_[index].place());
         } else {
@@ -71,9 +73,11 @@ void Reading::named(const Value& value, std::string_view what, const EachNamed& 
     }
     for (const auto& [key, entry] : value.entries()) {
         if (!key.is_scalar() || !is_name(key.text())) {
-            wrong_value(key, fmt::format("{} is no name: letters, digits, - and _, starting with a letter or "
-                                         "digit",
-                                         key.description()));
+            wrong_value(
+                key,
+                fmt::format("{} is no name: letters, digits, - and _, starting with a letter or "
+                            "digit",
+                            key.description()));
             continue;
         }
         each(key.text(), key.place(), entry);
@@ -113,7 +117,8 @@ void Reading::count(const Value& value, std::int64_t least, std::int64_t most, s
     if (number != std::floor(number)) {
         wrong_value(value, fmt::format("{} is not a whole number", value.description()));
     } else if (number < static_cast<double>(least) || number > static_cast<double>(most)) {
-        wrong_value(value, fmt::format("{} must be from {} to {}", value.description(), least, most));
+        wrong_value(value,
+                    fmt::format("{} must be from {} to {}", value.description(), least, most));
     } else {
         into = static_cast<std::int64_t>(number);
     }
@@ -125,7 +130,9 @@ void Reading::count(const Value& value, std::uint32_t most, std::uint32_t& into)
     into = static_cast<std::uint32_t>(number);
 }
 
-void Reading::number(const Value& value, double& into) { quantity(value, &parse_number, "a number", into); }
+void Reading::number(const Value& value, double& into) {
+    quantity(value, &parse_number, "a number", into);
+}
 
 void Reading::time(const Value& value, plan::Micros& into) {
     quantity(value, &parse_time, "a time such as 2 s", into);
@@ -146,10 +153,12 @@ void Reading::point(const Value& value, plan::Vec3& into) {
     }
 }
 
-std::optional<std::size_t> Reading::word(const Value& value, std::span<const std::string_view> words) {
+std::optional<std::size_t> Reading::word(const Value& value,
+                                         std::span<const std::string_view> words) {
     if (!value) return std::nullopt;
     const auto found = std::find(words.begin(), words.end(), value.text());
-    if (value.is_scalar() && found != words.end()) return static_cast<std::size_t>(found - words.begin());
+    if (value.is_scalar() && found != words.end())
+        return static_cast<std::size_t>(found - words.begin());
     wrong_value(value, fmt::format("expected one of {}, found {}{}", fmt::join(words, ", "),
                                    value.description(), hint(value.text(), words)));
     return std::nullopt;
@@ -157,8 +166,8 @@ std::optional<std::size_t> Reading::word(const Value& value, std::span<const std
 
 void Reading::defined_twice(std::string_view name, plan::Place place, plan::Place earlier) {
     error("defined-twice", place,
-          fmt::format("\"{}\" is defined here again; first at {}:{}:{}", name, (*files_)[earlier.file],
-                      earlier.line, earlier.column));
+          fmt::format("\"{}\" is defined here again; first at {}:{}:{}", name,
+                      (*files_)[earlier.file], earlier.line, earlier.column));
 }
 
 } // namespace hestrel::format

@@ -1,6 +1,6 @@
 #pragma once
-// What every part of the plan reader needs: keys checked against the table of keys, values converted,
-// names looked up; each problem becomes one finding, and reading goes on.
+// What every part of the plan reader needs: keys checked against the table of keys, values
+// converted, names looked up; each problem becomes one finding, and reading goes on.
 
 #include "format/did_you_mean.hpp"
 #include "format/plan_keys.hpp"
@@ -79,8 +79,8 @@ public:
     }
     [[nodiscard]] std::vector<plan::Finding>& findings() { return findings_; }
 
-    /// The fields of a mapping; unknown, repeated and missing keys become findings. A value that is no
-    /// mapping too, and has no fields then.
+    /// The fields of a mapping; unknown, repeated and missing keys become findings. A value that is
+    /// no mapping too, and has no fields then.
     Fields fields(const Value& value, const ObjectKeys& keys);
 
     /// Calls `each(name, name's place, value)` for every entry of a mapping, in order.
@@ -101,7 +101,8 @@ public:
 
     /// Converts a scalar with one of the functions of quantities.hpp.
     template <class T>
-    bool quantity(const Value& value, Parsed<T> (*parse)(std::string_view), std::string_view what, T& into) {
+    bool quantity(const Value& value, Parsed<T> (*parse)(std::string_view), std::string_view what,
+                  T& into) {
         if (!value) return false;
         if (!value.is_scalar() || value.is_null()) {
             wrong_value(value, fmt::format("expected {}, found {}", what, value.description()));
@@ -109,7 +110,8 @@ public:
         }
         Parsed<T> parsed = parse(value.text());
         if (const auto* problem = std::get_if<std::string>(&parsed)) {
-            wrong_value(value, fmt::format("{} {} (expected {})", value.description(), *problem, what));
+            wrong_value(value,
+                        fmt::format("{} {} (expected {})", value.description(), *problem, what));
             return false;
         }
         into = std::get<T>(parsed);
@@ -135,7 +137,8 @@ public:
         const Id id = names.find(name);
         if (!id) {
             error("unknown-name", place,
-                  fmt::format("no {} is called \"{}\"{}", names.kind(), name, hint(name, names.all())));
+                  fmt::format("no {} is called \"{}\"{}", names.kind(), name,
+                              hint(name, names.all())));
         }
         return id;
     }
@@ -156,7 +159,8 @@ public:
     /// Defines a name; a second definition shows both places.
     template <class Id>
     void define(Names<Id>& names, std::string_view name, Id id, plan::Place place) {
-        if (const auto earlier = names.define(name, id, place)) defined_twice(name, place, *earlier);
+        if (const auto earlier = names.define(name, id, place))
+            defined_twice(name, place, *earlier);
     }
 
 private:

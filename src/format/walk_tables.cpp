@@ -16,7 +16,9 @@ namespace {
 
 constexpr int indent = 1;
 
-Json seconds_json(Micros time) { return plan::in_seconds(time); }
+Json seconds_json(Micros time) {
+    return plan::in_seconds(time);
+}
 Json seconds_json(const std::optional<Micros>& time) {
     return time ? Json(plan::in_seconds(*time)) : Json(nullptr);
 }
@@ -135,8 +137,9 @@ std::string loads_csv(const plan::Plan& plan, const walk::Record& record) {
     Csv csv{"transition",   "piece",      "kind",           "priority",    "asked_s",
             "read_start_s", "read_end_s", "unpack_start_s", "unpack_end_s"};
     for (const loading::LoadRecord& load : record.loads) {
-        csv.row({std::to_string(load.transition), piece_name(plan, load.piece), piece_kind(plan, load.piece),
-                 priority_name(load.priority), seconds_text(load.asked), seconds_text(load.read_start),
+        csv.row({std::to_string(load.transition), piece_name(plan, load.piece),
+                 piece_kind(plan, load.piece), priority_name(load.priority),
+                 seconds_text(load.asked), seconds_text(load.read_start),
                  seconds_text(load.read_end), seconds_text(load.unpack_start),
                  seconds_text(load.unpack_end)});
     }
@@ -145,7 +148,8 @@ std::string loads_csv(const plan::Plan& plan, const walk::Record& record) {
 
 std::string memory_csv(const plan::Plan& plan, const walk::Record& record) {
     Csv csv;
-    for (const std::string_view name : {"time_s", "total_mib", "staging_mib", "veils_mib"}) csv.add(name);
+    for (const std::string_view name : {"time_s", "total_mib", "staging_mib", "veils_mib"})
+        csv.add(name);
     for (const std::string& pool : plan.pools) csv.add(pool + "_mib");
     csv.end_row();
     for (const loading::MemoryRow& row : record.memory) {
@@ -166,9 +170,11 @@ std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
     json["loads"] = loads_json(plan, record);
     json["hitch_list"] = Json::array();
     for (const loading::Hitch& hitch : record.hitches) {
-        json["hitch_list"].push_back({{"at_s", seconds_json(hitch.at)}, {"length_s", seconds_json(hitch.length)}});
+        json["hitch_list"].push_back(
+            {{"at_s", seconds_json(hitch.at)}, {"length_s", seconds_json(hitch.length)}});
     }
-    static constexpr std::array<std::string_view, 4> doings{"moving", "pausing", "veiled", "stalled"};
+    static constexpr std::array<std::string_view, 4> doings{"moving", "pausing", "veiled",
+                                                            "stalled"};
     json["spells"] = Json::array();
     for (const walk::Spell& spell : record.spells) {
         json["spells"].push_back({{"player", spell.player + 1},
@@ -199,16 +205,18 @@ std::string verdict_name(walk::Verdict verdict) {
 }
 
 std::string summary_csv(const plan::Plan& plan, const std::vector<walk::Record>& records) {
-    Csv csv{"route",     "device",  "verdict",       "boot_s",   "end_s",     "moving_s",  "pausing_s", "veiled_s",
-            "stalled_s", "hitches", "worst_hitch_s", "peak_mib", "peak_at_s", "budget_mib"};
+    Csv csv{"route",         "device",    "verdict",   "boot_s",    "end_s",
+            "moving_s",      "pausing_s", "veiled_s",  "stalled_s", "hitches",
+            "worst_hitch_s", "peak_mib",  "peak_at_s", "budget_mib"};
     for (const walk::Record& record : records) {
         const plan::Device& device = plan.devices[record.device];
-        csv.row({plan.routes[record.route].name, device.name, verdict_name(walk::verdict_of(record)),
-                 seconds_text(record.boot), seconds_text(record.end), seconds_text(record.shares.moving),
+        csv.row({plan.routes[record.route].name, device.name,
+                 verdict_name(walk::verdict_of(record)), seconds_text(record.boot),
+                 seconds_text(record.end), seconds_text(record.shares.moving),
                  seconds_text(record.shares.pausing), seconds_text(record.shares.veiled),
                  seconds_text(record.shares.stalled), std::to_string(record.hitches.size()),
-                 seconds_text(worst_hitch(record)), mebibytes_text(record.peak), seconds_text(record.peak_at),
-                 mebibytes_text(device.memory.total)});
+                 seconds_text(worst_hitch(record)), mebibytes_text(record.peak),
+                 seconds_text(record.peak_at), mebibytes_text(device.memory.total)});
     }
     return csv.text();
 }

@@ -12,7 +12,8 @@ using walk::EventKind;
 
 std::string seconds_text(plan::Micros time) {
     const std::int64_t whole = time.count < 0 ? -time.count : time.count;
-    return fmt::format("{}{}.{:06}", time.count < 0 ? "-" : "", whole / 1'000'000, whole % 1'000'000);
+    return fmt::format("{}{}.{:06}", time.count < 0 ? "-" : "", whole / 1'000'000,
+                       whole % 1'000'000);
 }
 
 std::string seconds_text(const std::optional<plan::Micros>& time) {
@@ -27,7 +28,9 @@ std::string short_time(plan::Micros time) {
     return fmt::format("{:.2f} s", plan::in_seconds(time));
 }
 
-std::string mebibytes_text(plan::Bytes size) { return fmt::format("{:.3f}", plan::in_mebibytes(size)); }
+std::string mebibytes_text(plan::Bytes size) {
+    return fmt::format("{:.3f}", plan::in_mebibytes(size));
+}
 
 std::string short_memory(plan::Bytes size) {
     std::string digits = fmt::format("{:.0f}", plan::in_mebibytes(size));
@@ -70,7 +73,8 @@ std::string holder_name(const plan::Plan& plan, const loading::Holding& holding)
     switch (holding.holder) {
     case loading::Holder::base: return "base";
     case loading::Holder::piece: return piece_name(plan, loading::PieceId{holding.index});
-    case loading::Holder::staging: return "staging of " + piece_name(plan, loading::PieceId{holding.index});
+    case loading::Holder::staging:
+        return "staging of " + piece_name(plan, loading::PieceId{holding.index});
     case loading::Holder::veil: return "veil " + plan.veils[plan::VeilId{holding.index}].name;
     case loading::Holder::players: return "players";
     }
@@ -85,7 +89,19 @@ const std::string& budget_name(const plan::Plan& plan, const loading::Overrun& o
 namespace {
 
 /// What an event's subject or detail is.
-enum class About : std::uint8_t { nothing, trigger, item, run, list, level, veil, player, waypoint, menu, piece };
+enum class About : std::uint8_t {
+    nothing,
+    trigger,
+    item,
+    run,
+    list,
+    level,
+    veil,
+    player,
+    waypoint,
+    menu,
+    piece
+};
 
 struct EventForm {
     EventKind kind;
@@ -167,19 +183,24 @@ std::string level_names(const plan::Plan& plan, const std::vector<LevelId>& leve
     return names;
 }
 
-/// "for quay to be shown, which nothing has asked for" for a wait that lacks levels; what they lack.
-std::string missing_text(const plan::Plan& plan, const walk::Record& record, const walk::Stuck& stuck) {
+/// "for quay to be shown, which nothing has asked for" for a wait that lacks levels; what they
+/// lack.
+std::string missing_text(const plan::Plan& plan, const walk::Record& record,
+                         const walk::Stuck& stuck) {
     const bool shown = stuck.awaited == plan::Awaited::shown;
-    std::string text = fmt::format("waits for {} to be {}", level_names(plan, stuck.levels), shown ? "shown" : "ready");
+    std::string text = fmt::format("waits for {} to be {}", level_names(plan, stuck.levels),
+                                   shown ? "shown" : "ready");
     std::vector<LevelId> never_asked;
     std::vector<LevelId> loaded_not_shown;
     for (const LevelId level : stuck.levels) {
         bool asked = false;
         bool ready = false;
         for (const walk::Event& event : record.events) {
-            if (event.kind == EventKind::level_ready && event.subject == level.value) asked = ready = true;
+            if (event.kind == EventKind::level_ready && event.subject == level.value)
+                asked = ready = true;
             if (event.kind == EventKind::piece_queued && event.subject == level.value) asked = true;
-            if (event.kind == EventKind::level_unloaded && event.subject == level.value) asked = ready = false;
+            if (event.kind == EventKind::level_unloaded && event.subject == level.value)
+                asked = ready = false;
         }
         if (!asked) never_asked.push_back(level);
         if (ready && shown) loaded_not_shown.push_back(level);
@@ -190,9 +211,10 @@ std::string missing_text(const plan::Plan& plan, const walk::Record& record, con
                     : fmt::format("; nothing has asked for {}", level_names(plan, never_asked));
     }
     if (!loaded_not_shown.empty()) {
-        text += fmt::format("; {} {} loaded, but nothing shows {}", level_names(plan, loaded_not_shown),
-                            loaded_not_shown.size() == 1 ? "is" : "are",
-                            loaded_not_shown.size() == 1 ? "it" : "them");
+        text +=
+            fmt::format("; {} {} loaded, but nothing shows {}", level_names(plan, loaded_not_shown),
+                        loaded_not_shown.size() == 1 ? "is" : "are",
+                        loaded_not_shown.size() == 1 ? "it" : "them");
     }
     return text;
 }
@@ -231,9 +253,12 @@ std::string stuck_text(const plan::Plan& plan, const walk::Record& record) {
     }
     const plan::RouteStep& step = route.steps[stuck.step];
     const std::string_view why = [&]() -> std::string_view {
-        if (stuck.kind == walk::StuckKind::cannot_press) return "the menu is not open, and nothing opens it";
-        if (stuck.kind == walk::StuckKind::frozen) return "the player is frozen, and nothing thaws it";
-        return stuck.nowhere ? "the player is nowhere, and nothing places it" : "no path leads there";
+        if (stuck.kind == walk::StuckKind::cannot_press)
+            return "the menu is not open, and nothing opens it";
+        if (stuck.kind == walk::StuckKind::frozen)
+            return "the player is frozen, and nothing thaws it";
+        return stuck.nowhere ? "the player is nowhere, and nothing places it"
+                             : "no path leads there";
     }();
     return fmt::format("route {} ({}) can't {}: {}", route.name, place_text(plan, step.place),
                        route_step_text(plan, step), why);

@@ -44,7 +44,8 @@ struct EventWords {
 EventWords event_words(const plan::Plan& plan, const walk::Event& event);
 
 /// Why a walk is stuck, for a designer, with the place in the plan:
-/// "trigger quay-approach (plan.yaml:12:5) waits for lantern-row to be shown, which nothing has asked for".
+/// "trigger quay-approach (plan.yaml:12:5) waits for lantern-row to be shown, which nothing has
+/// asked for".
 std::string stuck_text(const plan::Plan& plan, const walk::Record& record);
 
 } // namespace hestrel::format

@@ -125,13 +125,15 @@ private:
         }
         Open& parent = open_.back();
         const std::uint32_t last = parent.last_child;
-        (last == YamlTree::nothing ? tree_.nodes_[parent.index].first : tree_.nodes_[last].next) = index;
+        (last == YamlTree::nothing ? tree_.nodes_[parent.index].first : tree_.nodes_[last].next) =
+            index;
         parent.last_child = index;
         parent.size = saturating_add(parent.size, size);
     }
 
     std::string_view keep(const unsigned char* text, std::size_t length) {
-        if (tree_.texts_.empty() || tree_.texts_.back().capacity() - tree_.texts_.back().size() < length) {
+        if (tree_.texts_.empty() ||
+            tree_.texts_.back().capacity() - tree_.texts_.back().size() < length) {
             tree_.texts_.emplace_back();
             tree_.texts_.back().reserve(std::max(text_block, length));
         }
@@ -206,15 +208,24 @@ private:
     std::uint64_t total_ = 0;
 };
 
-YamlTree::YamlTree(std::string_view text, std::uint32_t file) { TreeBuilder(*this, text, file).build(); }
+YamlTree::YamlTree(std::string_view text, std::uint32_t file) {
+    TreeBuilder(*this, text, file).build();
+}
 
-// --- Value -------------------------------------------------------------------------------------------
+// --- Value
+// -------------------------------------------------------------------------------------------
 
-Value::Kind Value::kind() const { return tree_ == nullptr ? Kind::none : tree_->node(index_).kind; }
+Value::Kind Value::kind() const {
+    return tree_ == nullptr ? Kind::none : tree_->node(index_).kind;
+}
 
-bool Value::is_plain() const { return tree_->node(index_).plain; }
+bool Value::is_plain() const {
+    return tree_->node(index_).plain;
+}
 
-std::string_view Value::text() const { return is_scalar() ? tree_->node(index_).text : std::string_view(); }
+std::string_view Value::text() const {
+    return is_scalar() ? tree_->node(index_).text : std::string_view();
+}
 
 plan::Place Value::place() const {
     return tree_ == nullptr ? plan::Place{} : tree_->node(index_).place;
@@ -229,7 +240,8 @@ bool Value::is_null() const {
 std::vector<Value> Value::elements() const {
     std::vector<Value> all;
     if (!is_sequence()) return all;
-    for (std::uint32_t at = tree_->node(index_).first; at != YamlTree::nothing; at = tree_->nodes_[at].next) {
+    for (std::uint32_t at = tree_->node(index_).first; at != YamlTree::nothing;
+         at = tree_->nodes_[at].next) {
         all.push_back(Value(tree_, at));
     }
     return all;

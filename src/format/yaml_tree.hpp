@@ -45,8 +45,8 @@ public:
 
     /// Elements of a sequence, in order.
     [[nodiscard]] std::vector<Value> elements() const;
-    /// Keys and values of a mapping, in order, merge keys resolved (own keys win, then earlier merges).
-    /// A key that stands there twice is listed twice.
+    /// Keys and values of a mapping, in order, merge keys resolved (own keys win, then earlier
+    /// merges). A key that stands there twice is listed twice.
     [[nodiscard]] std::vector<std::pair<Value, Value>> entries() const;
     /// What kind of thing this is, for messages: "a list", "a mapping", "\"text\"".
     [[nodiscard]] std::string description() const;
@@ -63,9 +63,9 @@ private:
 /// One parsed file. Not copied or moved: values point into it.
 class YamlTree {
 public:
-    /// Parses UTF-8 text. `file` goes into every place. Throws YamlError on broken YAML, more than one
-    /// document, an unknown or self-containing alias, nesting deeper than 100, or aliases that expand to
-    /// more than a hundred times what is written (and more than a million values).
+    /// Parses UTF-8 text. `file` goes into every place. Throws YamlError on broken YAML, more than
+    /// one document, an unknown or self-containing alias, nesting deeper than 100, or aliases that
+    /// expand to more than a hundred times what is written (and more than a million values).
     YamlTree(std::string_view text, std::uint32_t file);
     YamlTree(const YamlTree&) = delete;
     YamlTree& operator=(const YamlTree&) = delete;

@@ -13,7 +13,8 @@ double distance(const plan::Vec3& a, const plan::Vec3& b);
 /// Whether `point` is inside `box`; the boundary belongs to it.
 bool contains(const plan::Box& box, const plan::Vec3& point);
 
-/// The share of a segment that lies inside a shape: 0 is its start, 1 its end. `from` == `to`: a touch.
+/// The share of a segment that lies inside a shape: 0 is its start, 1 its end. `from` == `to`: a
+/// touch.
 struct Stretch {
     long double from = 0;
     long double to = 0;
@@ -23,8 +24,9 @@ struct Stretch {
 /// Example: from x=0 to x=10 through a box from x=2 to x=4 gives {0.2, 0.4}.
 std::optional<Stretch> crossing(const plan::Box& box, const plan::Vec3& a, const plan::Vec3& b);
 
-/// How long `metres` take at `metres_per_second` (> 0), rounded up to the microsecond. What lies less
-/// than a millionth of a microsecond above a whole one is rounding noise of the inputs, not time.
+/// How long `metres` take at `metres_per_second` (> 0), rounded up to the microsecond. What lies
+/// less than a millionth of a microsecond above a whole one is rounding noise of the inputs, not
+/// time.
 plan::Micros travel_time(long double metres, double metres_per_second);
 
 } // namespace hestrel::geometry

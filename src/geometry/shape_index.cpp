@@ -15,7 +15,9 @@ using Point = bg::model::point<double, 3, bg::cs::cartesian>;
 using Bounds = bg::model::box<Point>;
 using Entry = std::pair<Bounds, std::uint32_t>;
 
-Point to_point(const plan::Vec3& at) { return {at[0], at[1], at[2]}; }
+Point to_point(const plan::Vec3& at) {
+    return {at[0], at[1], at[2]};
+}
 
 std::vector<Entry> entries_of(const std::vector<std::pair<plan::Box, std::uint32_t>>& shapes) {
     std::vector<Entry> entries;

@@ -31,7 +31,8 @@ WayFinder::WayFinder(const plan::Plan& plan)
         const plan::Path& path = plan.paths[id];
         const std::vector<plan::Vec3> corners = corners_of(plan, {id, true});
         double length = 0;
-        for (std::size_t i = 1; i < corners.size(); ++i) length += distance(corners[i - 1], corners[i]);
+        for (std::size_t i = 1; i < corners.size(); ++i)
+            length += distance(corners[i - 1], corners[i]);
         lengths_.push(length);
         outgoing_[path.from].push_back({{id, true}, path.to});
         incoming_[path.to].push_back({{id, true}, path.from});
@@ -63,8 +64,8 @@ std::optional<std::vector<Leg>> WayFinder::shortest(plan::WaypointId from, plan:
     }
     if (closed_[from] != search_) return std::nullopt;
 
-    // From the start, always the first path in plan order that loses nothing. A zero-length path that
-    // leads back would lose nothing either, so no waypoint is entered twice.
+    // From the start, always the first path in plan order that loses nothing. A zero-length path
+    // that leads back would lose nothing either, so no waypoint is entered twice.
     std::vector<Leg> legs;
     std::vector<plan::WaypointId> entered{from};
     for (plan::WaypointId at = from; at != to;) {

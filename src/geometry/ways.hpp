@@ -16,14 +16,15 @@ struct Leg {
     bool operator==(const Leg&) const = default;
 };
 
-/// Finds ways. Searches outward from the goal and stops at the start, so that a short way in a large
-/// plan is cheap; keeps its scratch space, so use one per thread.
+/// Finds ways. Searches outward from the goal and stops at the start, so that a short way in a
+/// large plan is cheap; keeps its scratch space, so use one per thread.
 class WayFinder {
 public:
     explicit WayFinder(const plan::Plan& plan);
 
     /// The legs of the shortest way; of equally long ones (within a nanometre) the one whose first
-    /// differing path stands first in the plan. Empty where from == to; nothing where there is no way.
+    /// differing path stands first in the plan. Empty where from == to; nothing where there is no
+    /// way.
     std::optional<std::vector<Leg>> shortest(plan::WaypointId from, plan::WaypointId to);
 
     /// Length of a path in metres, along its corners.
@@ -38,7 +39,7 @@ private:
     plan::Table<plan::PathId, double> lengths_;
     plan::Table<plan::WaypointId, std::vector<Edge>> outgoing_; ///< in the plan's order of paths
     plan::Table<plan::WaypointId, std::vector<Edge>> incoming_;
-    plan::Table<plan::WaypointId, double> rest_;          ///< metres to the goal, where `seen_` is current
+    plan::Table<plan::WaypointId, double> rest_; ///< metres to the goal, where `seen_` is current
     plan::Table<plan::WaypointId, std::uint32_t> seen_;   ///< the search that wrote `rest_`
     plan::Table<plan::WaypointId, std::uint32_t> closed_; ///< the search in which `rest_` is final
     std::uint32_t search_ = 0;

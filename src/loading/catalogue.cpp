@@ -31,7 +31,8 @@ Piece piece_from(const plan::Content& content, plan::DeviceId device, std::size_
 }
 
 /// Appends what `kit` needs and then `kit`, unless listed already.
-void add_kit(const plan::Plan& plan, const Catalogue& catalogue, KitId kit, std::vector<PieceId>& kits) {
+void add_kit(const plan::Plan& plan, const Catalogue& catalogue, KitId kit,
+             std::vector<PieceId>& kits) {
     const PieceId piece = catalogue.piece_of(kit);
     if (std::find(kits.begin(), kits.end(), piece) != kits.end()) return;
     for (const KitId needed : plan.kits[kit].needs) add_kit(plan, catalogue, needed, kits);
@@ -53,10 +54,12 @@ Catalogue catalogue_for(const plan::Plan& plan, plan::DeviceId device_id) {
     catalogue.levels.resize(plan.levels.size());
     const bool unpacked_on_disk = !device.unpack;
     for (const plan::Level& level : plan.levels) {
-        catalogue.pieces.push(piece_from(level.content, device_id, catalogue.pools, unpacked_on_disk));
+        catalogue.pieces.push(
+            piece_from(level.content, device_id, catalogue.pools, unpacked_on_disk));
     }
     for (const plan::Kit& kit : plan.kits) {
-        catalogue.pieces.push(piece_from(kit.content, device_id, catalogue.pools, unpacked_on_disk));
+        catalogue.pieces.push(
+            piece_from(kit.content, device_id, catalogue.pools, unpacked_on_disk));
     }
     for (const LevelId id : plan.levels.ids()) {
         const plan::Level& level = plan.levels[id];

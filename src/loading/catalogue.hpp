@@ -1,5 +1,6 @@
 #pragma once
-// What the loader of one device has to handle: the plan's levels and kits with this device's figures.
+// What the loader of one device has to handle: the plan's levels and kits with this device's
+// figures.
 
 #include "plan/level_tree.hpp"
 #include "plan/plan.hpp"
@@ -23,7 +24,8 @@ struct Piece {
 
 /// What a level needs on one device.
 struct LevelNeeds {
-    std::vector<PieceId> kits; ///< all kits it needs, directly or not; what a kit needs stands before it
+    std::vector<PieceId>
+        kits; ///< all kits it needs, directly or not; what a kit needs stands before it
     plan::Micros attach_work;
 };
 
@@ -40,7 +42,9 @@ struct Catalogue {
     plan::MemoryBudget memory;
 
     [[nodiscard]] PieceId piece_of(plan::LevelId level) const { return PieceId{level.value}; }
-    [[nodiscard]] PieceId piece_of(plan::KitId kit) const { return PieceId{levels.size() + kit.value}; }
+    [[nodiscard]] PieceId piece_of(plan::KitId kit) const {
+        return PieceId{levels.size() + kit.value};
+    }
     [[nodiscard]] bool is_level(PieceId piece) const { return piece.value < levels.size(); }
     [[nodiscard]] plan::LevelId level_of(PieceId piece) const { return plan::LevelId{piece.value}; }
     [[nodiscard]] plan::KitId kit_of(PieceId piece) const {
@@ -49,8 +53,8 @@ struct Catalogue {
 };
 
 /// The catalogue of one device: `on:` figures merged key by key, the high end of every range
-/// (docs/model.md section 2), the closure of every level's kits. Kits that need each other in a circle
-/// must have been refused before.
+/// (docs/model.md section 2), the closure of every level's kits. Kits that need each other in a
+/// circle must have been refused before.
 Catalogue catalogue_for(const plan::Plan& plan, plan::DeviceId device);
 
 } // namespace hestrel::loading

@@ -40,7 +40,8 @@ void Ledger::close_holding(Micros now, Holder holder, std::uint32_t index) {
     open = 0;
 }
 
-void Ledger::take(Micros now, Holder holder, std::uint32_t index, const std::vector<Bytes>& memory) {
+void Ledger::take(Micros now, Holder holder, std::uint32_t index,
+                  const std::vector<Bytes>& memory) {
     for (std::size_t pool = 0; pool < memory.size(); ++pool) current_.pools[pool] += memory[pool];
     const Bytes size = sum(memory);
     current_.total += size;
@@ -49,7 +50,8 @@ void Ledger::take(Micros now, Holder holder, std::uint32_t index, const std::vec
     changed_ = true;
 }
 
-void Ledger::give_back(Micros now, Holder holder, std::uint32_t index, const std::vector<Bytes>& memory) {
+void Ledger::give_back(Micros now, Holder holder, std::uint32_t index,
+                       const std::vector<Bytes>& memory) {
     for (std::size_t pool = 0; pool < memory.size(); ++pool) current_.pools[pool] -= memory[pool];
     const Bytes size = sum(memory);
     current_.total -= size;

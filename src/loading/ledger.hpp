@@ -46,15 +46,16 @@ public:
     Ledger(const plan::MemoryBudget& budget, std::size_t pools);
 
     /// `memory` is by pool. Taking and giving back the same holder must alternate.
-    void take(plan::Micros now, Holder holder, std::uint32_t index, const std::vector<plan::Bytes>& memory);
+    void take(plan::Micros now, Holder holder, std::uint32_t index,
+              const std::vector<plan::Bytes>& memory);
     void give_back(plan::Micros now, Holder holder, std::uint32_t index,
                    const std::vector<plan::Bytes>& memory);
     /// Staging belongs to no pool.
     void stage(plan::Micros now, PieceId piece, plan::Bytes size);
     void unstage(plan::Micros now, PieceId piece, plan::Bytes size);
 
-    /// Looks at memory once all of an instant has run: adds a row where something changed, and opens,
-    /// widens or closes overruns.
+    /// Looks at memory once all of an instant has run: adds a row where something changed, and
+    /// opens, widens or closes overruns.
     void look(plan::Micros now);
 
     [[nodiscard]] plan::Bytes total() const { return current_.total; }

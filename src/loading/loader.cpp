@@ -14,10 +14,12 @@ Loader::Loader(const Catalogue& catalogue, Sequence& sequence)
       levels_(catalogue.levels.size()), transfers_(catalogue.read.rate), main_(catalogue.frame),
       ledger_(catalogue.memory, catalogue.pools) {}
 
-// --- instructions ------------------------------------------------------------------------------------
+// --- instructions
+// ------------------------------------------------------------------------------------
 
 void Loader::ask(LevelId level, Priority priority, std::uint32_t transition) {
-    for (const LevelId each : asked_with(catalogue_->tree, level)) ask_one(each, priority, transition);
+    for (const LevelId each : asked_with(catalogue_->tree, level))
+        ask_one(each, priority, transition);
 }
 
 void Loader::show(LevelId level, Priority priority, std::uint32_t transition) {
@@ -64,7 +66,8 @@ void Loader::block_for(std::span<const LevelId> family) {
     attach_blocked_family();
 }
 
-// --- asking ------------------------------------------------------------------------------------------
+// --- asking
+// ------------------------------------------------------------------------------------------
 
 void Loader::ask_one(LevelId level, Priority priority, std::uint32_t transition) {
     LevelNow& state = levels_[level];
@@ -125,7 +128,8 @@ void Loader::want_shown(LevelId level) {
     if (block_) attach_blocked_family();
 }
 
-// --- unloading ---------------------------------------------------------------------------------------
+// --- unloading
+// ---------------------------------------------------------------------------------------
 
 void Loader::unload_tree(LevelId level) {
     hide(level);
@@ -219,7 +223,8 @@ void Loader::release(PieceId piece) {
     report(ChangeKind::piece_released, piece.value);
 }
 
-// --- from the queue to resident ----------------------------------------------------------------------
+// --- from the queue to resident
+// ----------------------------------------------------------------------
 
 void Loader::dispatch() {
     while (reads_ < catalogue_->read.parallel && !queue_.empty()) {
@@ -227,7 +232,8 @@ void Loader::dispatch() {
         queue_.erase(queue_.begin());
         start_read(piece);
     }
-    while (catalogue_->unpack && unpacking_ < catalogue_->unpack->workers && !unpack_queue_.empty()) {
+    while (catalogue_->unpack && unpacking_ < catalogue_->unpack->workers &&
+           !unpack_queue_.empty()) {
         const PieceId piece = unpack_queue_.begin()->piece;
         unpack_queue_.erase(unpack_queue_.begin());
         start_unpack(piece);
@@ -245,7 +251,8 @@ void Loader::start_read(PieceId piece) {
     } else {
         ledger_.take(now_, Holder::piece, piece.value, content.memory);
     }
-    schedule(now_ + catalogue_->read.latency, EventKind::transfer_starts, piece.value, state.generation);
+    schedule(now_ + catalogue_->read.latency, EventKind::transfer_starts, piece.value,
+             state.generation);
     report(ChangeKind::piece_reading, piece.value);
 }
 
@@ -269,8 +276,8 @@ void Loader::start_unpack(PieceId piece) {
     state.state = PieceState::unpacking;
     loads_[state.record].unpack_start = now_;
     ledger_.take(now_, Holder::piece, piece.value, content.memory);
-    schedule(now_ + plan::duration_of(content.unpacked, catalogue_->unpack->rate), EventKind::unpacked,
-             piece.value, state.generation);
+    schedule(now_ + plan::duration_of(content.unpacked, catalogue_->unpack->rate),
+             EventKind::unpacked, piece.value, state.generation);
     report(ChangeKind::piece_unpacking, piece.value);
 }
 
@@ -301,7 +308,8 @@ void Loader::became_loaded(LevelId level) {
     }
 }
 
-// --- attaching ---------------------------------------------------------------------------------------
+// --- attaching
+// ---------------------------------------------------------------------------------------
 
 void Loader::join_attach_queue(LevelId level) {
     LevelNow& state = levels_[level];
@@ -363,7 +371,8 @@ void Loader::block_ended() {
     block_.reset();
 }
 
-// --- the clock ---------------------------------------------------------------------------------------
+// --- the clock
+// ---------------------------------------------------------------------------------------
 
 void Loader::schedule(Micros at, EventKind kind, std::uint32_t index, std::uint32_t generation) {
     events_.push({{at, sequence_->next()}, kind, index, generation});
@@ -398,7 +407,8 @@ void Loader::set_now(Micros now) {
 
 void Loader::run_next() {
     const auto end = transfers_.next_end();
-    const bool transfer_first = end && (events_.empty() || Due{end->at, end->order} < events_.top().due);
+    const bool transfer_first =
+        end && (events_.empty() || Due{end->at, end->order} < events_.top().due);
     if (transfer_first) {
         transfers_.take_end();
         read_ended(end->piece);
@@ -464,7 +474,8 @@ void Loader::run_until_idle() {
     for (Micros at = next_instant(); at != Micros::never(); at = next_instant()) run_instant(at);
 }
 
-// --- what is so --------------------------------------------------------------------------------------
+// --- what is so
+// --------------------------------------------------------------------------------------
 
 Condition Loader::condition(LevelId level) const {
     const LevelNow& state = levels_[level];
@@ -497,10 +508,12 @@ Condition Loader::condition(LevelId level) const {
 }
 
 bool Loader::idle() const {
-    return queue_.empty() && reads_ == 0 && unpack_queue_.empty() && unpacking_ == 0 && main_.idle() &&
-           !block_;
+    return queue_.empty() && reads_ == 0 && unpack_queue_.empty() && unpacking_ == 0 &&
+           main_.idle() && !block_;
 }
 
-std::vector<Change> Loader::take_changes() { return std::exchange(changes_, {}); }
+std::vector<Change> Loader::take_changes() {
+    return std::exchange(changes_, {});
+}
 
 } // namespace hestrel::loading

@@ -39,10 +39,19 @@ struct Due {
 };
 
 /// Conditions of a level (docs/model.md section 1).
-enum class Condition : std::uint8_t { absent, queued, reading, unpacking, ready, attaching, shown, leaving };
+enum class Condition : std::uint8_t {
+    absent,
+    queued,
+    reading,
+    unpacking,
+    ready,
+    attaching,
+    shown,
+    leaving
+};
 
-/// Something that happened to a piece or level. Level changes carry a level's index, piece changes a
-/// piece's.
+/// Something that happened to a piece or level. Level changes carry a level's index, piece changes
+/// a piece's.
 enum class ChangeKind : std::uint8_t {
     piece_queued,
     piece_reading,
@@ -86,9 +95,11 @@ public:
     void hide(plan::LevelId level);
     /// Hides and unloads a level and its sublevels; released at the next sweep.
     void unload(plan::LevelId level);
-    /// Unloads `leaving`, and releases at once all that is leaving but what `family` needs (section 6, switch).
+    /// Unloads `leaving`, and releases at once all that is leaving but what `family` needs (section
+    /// 6, switch).
     void unload_now(std::span<const plan::LevelId> leaving, std::span<const plan::LevelId> family);
-    /// A blocking switch: the main thread stands still until all of `family` has been attached in one go.
+    /// A blocking switch: the main thread stands still until all of `family` has been attached in
+    /// one go.
     void block_for(std::span<const plan::LevelId> family);
     /// Whether any veil is up; counts from the next frame on.
     void set_veiled(bool veiled) { veiled_ = veiled; }
@@ -111,7 +122,8 @@ public:
     /// Looks at memory once the instant is over.
     void end_instant() { ledger_.look(now_); }
 
-    /// The whole of one instant, for callers with no events of their own: `at` is the next with anything due.
+    /// The whole of one instant, for callers with no events of their own: `at` is the next with
+    /// anything due.
     void run_instant(plan::Micros at);
     /// When the next instant with anything due is, or `never`.
     [[nodiscard]] plan::Micros next_instant() const { return std::min(next().at, frame_due()); }
@@ -126,7 +138,9 @@ public:
     [[nodiscard]] bool loaded(plan::LevelId level) const { return levels_[level].loaded; }
     /// Queued, in flight or loaded; not where it is leaving.
     [[nodiscard]] bool asked(plan::LevelId level) const { return levels_[level].asked; }
-    [[nodiscard]] bool wanted_shown(plan::LevelId level) const { return levels_[level].wanted_shown; }
+    [[nodiscard]] bool wanted_shown(plan::LevelId level) const {
+        return levels_[level].wanted_shown;
+    }
     [[nodiscard]] bool resident(PieceId piece) const {
         return pieces_[piece].state == PieceState::resident;
     }
@@ -145,16 +159,25 @@ public:
     [[nodiscard]] const Ledger& ledger() const { return ledger_; }
 
 private:
-    enum class PieceState : std::uint8_t { absent, queued, latency, transfer, waiting, unpacking, resident };
+    enum class PieceState : std::uint8_t {
+        absent,
+        queued,
+        latency,
+        transfer,
+        waiting,
+        unpacking,
+        resident
+    };
     struct PieceNow {
         PieceState state = PieceState::absent;
         plan::Priority priority = plan::Priority::soon;
-        std::uint64_t asked = 0;        ///< order of asking
-        std::uint64_t read_end = 0;     ///< order of the ends of reads
-        std::uint32_t generation = 0;   ///< raised when what is scheduled for it no longer holds
-        std::uint32_t needed_by = 0;    ///< levels asked for that need it
-        std::size_t record = 0;         ///< its newest load record
-        std::set<std::pair<std::uint64_t, plan::LevelId>> waiters; ///< levels that miss it, as asked
+        std::uint64_t asked = 0;      ///< order of asking
+        std::uint64_t read_end = 0;   ///< order of the ends of reads
+        std::uint32_t generation = 0; ///< raised when what is scheduled for it no longer holds
+        std::uint32_t needed_by = 0;  ///< levels asked for that need it
+        std::size_t record = 0;       ///< its newest load record
+        std::set<std::pair<std::uint64_t, plan::LevelId>>
+            waiters; ///< levels that miss it, as asked
     };
     struct LevelNow {
         bool asked = false;
@@ -164,7 +187,7 @@ private:
         bool in_attach_queue = false; ///< or being attached
         bool in_block = false;        ///< in the family of a blocking switch
         AttachTurn turn;              ///< its priority, order of asking and time of joining
-        std::uint32_t missing = 0;    ///< pieces not resident, and the parent where it is not loaded
+        std::uint32_t missing = 0; ///< pieces not resident, and the parent where it is not loaded
         std::uint32_t generation = 0; ///< raised when a scheduled `shown` no longer holds
     };
     enum class EventKind : std::uint8_t { transfer_starts, unpacked, sweep, shown, block_ends };

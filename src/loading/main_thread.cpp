@@ -6,7 +6,9 @@ namespace hestrel::loading {
 
 using plan::Micros;
 
-void MainThread::join(AttachTurn turn, Micros work) { queue_.insert({turn, work}); }
+void MainThread::join(AttachTurn turn, Micros work) {
+    queue_.insert({turn, work});
+}
 
 void MainThread::leave(const AttachTurn& turn) {
     if (current_ && current_->level == turn.level) current_.reset();

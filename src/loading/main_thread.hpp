@@ -44,7 +44,7 @@ public:
 
     /// What a frame's start decides.
     struct Started {
-        plan::LevelId begun;    ///< a level whose attaching starts with this frame; unset: none does
+        plan::LevelId begun; ///< a level whose attaching starts with this frame; unset: none does
         plan::LevelId finished; ///< a level that is shown at `end`; unset: none is
         plan::Micros end;       ///< end of the frame
     };
@@ -62,7 +62,9 @@ public:
 
     /// Work still to be done on a level that has joined.
     [[nodiscard]] plan::Micros work_left(plan::LevelId level, plan::Micros whole) const;
-    [[nodiscard]] plan::LevelId attaching() const { return current_ ? current_->level : plan::LevelId{}; }
+    [[nodiscard]] plan::LevelId attaching() const {
+        return current_ ? current_->level : plan::LevelId{};
+    }
     [[nodiscard]] bool idle() const { return !current_ && queue_.empty(); }
     [[nodiscard]] const std::vector<Hitch>& hitches() const { return hitches_; }
 

@@ -56,6 +56,8 @@ std::optional<Transfers::End> Transfers::next_end() const {
     return End{now_ + plan::capped((needed + per_micro - 1) / per_micro), first.order, first.piece};
 }
 
-void Transfers::take_end() { ended_.erase(ended_.begin()); }
+void Transfers::take_end() {
+    ended_.erase(ended_.begin());
+}
 
 } // namespace hestrel::loading

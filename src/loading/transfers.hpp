@@ -1,13 +1,14 @@
 #pragma once
 // The sharing of a device's read rate: a solver by itself.
 //
-// All transfers in progress share the rate R equally at every moment (docs/model.md section 4.2). Let
-// V(t) be the bytes that a transfer in progress since ever would have got: dV/dt = R / n while n are in
-// progress. A transfer of S bytes that starts at V0 ends when V = V0 + S. That moment is exact; it is
-// announced at the whole microsecond at or after it, while what the others get in between is theirs.
+// All transfers in progress share the rate R equally at every moment (docs/model.md section 4.2).
+// Let V(t) be the bytes that a transfer in progress since ever would have got: dV/dt = R / n while
+// n are in progress. A transfer of S bytes that starts at V0 ends when V = V0 + S. That moment is
+// exact; it is announced at the whole microsecond at or after it, while what the others get in
+// between is theirs.
 //
-// V is kept in fixed point, 2^-32 byte-microseconds-per-second; what division loses in a busy period is
-// far below `noise`, the amount within which a transfer counts as ended.
+// V is kept in fixed point, 2^-32 byte-microseconds-per-second; what division loses in a busy
+// period is far below `noise`, the amount within which a transfer counts as ended.
 
 #include "loading/catalogue.hpp"
 
@@ -31,7 +32,8 @@ public:
     explicit Transfers(plan::ByteRate rate) : rate_(rate) {}
 
     /// Starts a transfer at `now`. Of transfers that end in the same microsecond, the one with the
-    /// lowest `order` ends first; give them in order of start. `advance(now)` must have been called.
+    /// lowest `order` ends first; give them in order of start. `advance(now)` must have been
+    /// called.
     void start(plan::Micros now, PieceId piece, plan::Bytes size, std::uint64_t order);
 
     /// Stops a transfer that is in progress or has ended without being taken.

@@ -1,5 +1,6 @@
 #pragma once
-// Small index types: every name of a plan becomes one of these once, so that no engine compares a string.
+// Small index types: every name of a plan becomes one of these once, so that no engine compares a
+// string.
 
 #include <compare>
 #include <cstddef>

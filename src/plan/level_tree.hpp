@@ -21,9 +21,9 @@ LevelTree level_tree(const Table<LevelId, Level>& levels);
 /// The ancestors of `level`, outermost first.
 std::vector<LevelId> ancestors_of(const LevelTree& tree, LevelId level);
 
-/// The order in which asking for `level` asks for levels, each once: ancestors outermost first, itself,
-/// its `with-parent` sublevels in plan order (each with its own), last those of its ancestors
-/// (docs/model.md section 4). What is wanted shown with it is the same.
+/// The order in which asking for `level` asks for levels, each once: ancestors outermost first,
+/// itself, its `with-parent` sublevels in plan order (each with its own), last those of its
+/// ancestors (docs/model.md section 4). What is wanted shown with it is the same.
 std::vector<LevelId> asked_with(const LevelTree& tree, LevelId level);
 
 /// `level` and all its sublevels, outermost first, in plan order.

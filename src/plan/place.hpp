@@ -6,7 +6,8 @@
 
 namespace hestrel::plan {
 
-/// A position in one of `Plan::files`. Lines and columns count from 1; line 0: nowhere in particular.
+/// A position in one of `Plan::files`. Lines and columns count from 1; line 0: nowhere in
+/// particular.
 struct Place {
     std::uint32_t file = 0;
     std::uint32_t line = 0;

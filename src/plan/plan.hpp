@@ -22,7 +22,8 @@ struct Named {
     Place place;
 };
 
-// --- devices ---------------------------------------------------------------------------------------
+// --- devices
+// ---------------------------------------------------------------------------------------
 
 /// Memory budget of a device. `base` is in use before anything loads and belongs to no pool.
 struct MemoryBudget {
@@ -74,7 +75,8 @@ struct Device : Named {
     ReleaseCost release;
 };
 
-// --- content ---------------------------------------------------------------------------------------
+// --- content
+// ---------------------------------------------------------------------------------------
 
 /// A size; a range where it is not known yet. A walk takes `high` (section 2).
 struct SizeRange {
@@ -106,7 +108,8 @@ struct Entry : Named {
     WaypointId waypoint;
 };
 
-/// A level, or a sublevel where `parent` is set. Plan order puts a parent right before its sublevels.
+/// A level, or a sublevel where `parent` is set. Plan order puts a parent right before its
+/// sublevels.
 struct Level : Named {
     std::string title; ///< as written by the designer; empty where none is given
     WorldId world;
@@ -119,7 +122,8 @@ struct Level : Named {
     std::vector<Entry> entries;
 };
 
-// --- the world -------------------------------------------------------------------------------------
+// --- the world
+// -------------------------------------------------------------------------------------
 
 /// A point or vector in metres: x, y (up), z.
 using Vec3 = std::array<double, 3>;
@@ -136,8 +140,8 @@ struct Waypoint : Named {
     WorldId world;
 };
 
-/// A way from one waypoint to another, straight between its points. A path of more than two points in
-/// the plan is so many of these.
+/// A way from one waypoint to another, straight between its points. A path of more than two points
+/// in the plan is so many of these.
 struct Path {
     Place place;
     WaypointId from;
@@ -173,7 +177,8 @@ struct Veil : Named {
     std::vector<std::pair<PoolId, Bytes>> memory;
 };
 
-// --- steps (section 6) -----------------------------------------------------------------------------
+// --- steps (section 6)
+// -----------------------------------------------------------------------------
 
 /// Order in the loader's queue; lower values go first.
 enum class Priority : std::uint8_t { now, soon, later };
@@ -224,8 +229,8 @@ struct SwitchStep {
 /// One instruction and where it stands.
 struct Step {
     Place place;
-    std::variant<LoadStep, ShowStep, HideStep, UnloadStep, KeepOnlyStep, WaitStep, VeilStep, UnveilStep,
-                 SwitchStep>
+    std::variant<LoadStep, ShowStep, HideStep, UnloadStep, KeepOnlyStep, WaitStep, VeilStep,
+                 UnveilStep, SwitchStep>
         what;
 };
 
@@ -241,7 +246,8 @@ struct StepList {
     std::vector<Step> steps;
 };
 
-// --- players, editions, routes ---------------------------------------------------------------------
+// --- players, editions, routes
+// ---------------------------------------------------------------------
 
 /// A named speed in m/s.
 struct Speed : Named {

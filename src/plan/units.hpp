@@ -1,6 +1,6 @@
 #pragma once
-// Units as types. Time is a whole number of microseconds (docs/model.md section 3); memory is a whole
-// number of bytes, so that what is taken and what is given back cancel exactly.
+// Units as types. Time is a whole number of microseconds (docs/model.md section 3); memory is a
+// whole number of bytes, so that what is taken and what is given back cancel exactly.
 
 #include <compare>
 #include <cstdint>
@@ -30,8 +30,12 @@ struct Micros {
     static constexpr Micros never() { return {std::numeric_limits<std::int64_t>::max()}; }
 };
 
-constexpr Micros seconds(std::int64_t count) { return {count * 1'000'000}; }
-constexpr Micros milliseconds(std::int64_t count) { return {count * 1'000}; }
+constexpr Micros seconds(std::int64_t count) {
+    return {count * 1'000'000};
+}
+constexpr Micros milliseconds(std::int64_t count) {
+    return {count * 1'000};
+}
 
 /// An amount of memory or of stored data, in bytes.
 struct Bytes {
@@ -51,9 +55,15 @@ struct Bytes {
 };
 
 /// `count` MiB (2^20 bytes each), the plan's base unit of memory.
-constexpr Bytes mebibytes(std::int64_t count) { return {count << 20}; }
-constexpr double in_mebibytes(Bytes size) { return static_cast<double>(size.count) / 1048576.0; }
-constexpr double in_seconds(Micros time) { return static_cast<double>(time.count) / 1e6; }
+constexpr Bytes mebibytes(std::int64_t count) {
+    return {count << 20};
+}
+constexpr double in_mebibytes(Bytes size) {
+    return static_cast<double>(size.count) / 1048576.0;
+}
+constexpr double in_seconds(Micros time) {
+    return static_cast<double>(time.count) / 1e6;
+}
 
 /// A data rate, in bytes a second; never 0 in a plan that was read without error.
 struct ByteRate {
@@ -73,7 +83,8 @@ constexpr Micros duration_of(Bytes size, ByteRate rate) {
     return capped((exact + rate.per_second - 1) / rate.per_second);
 }
 
-/// A cost per object, in nanoseconds: finer than a microsecond because there are thousands of objects.
+/// A cost per object, in nanoseconds: finer than a microsecond because there are thousands of
+/// objects.
 struct NanosPerObject {
     std::int64_t count = 0;
 };

@@ -1,5 +1,6 @@
 #pragma once
-// What is going to happen in a walk, apart from loading: an event queue whose events can be called off.
+// What is going to happen in a walk, apart from loading: an event queue whose events can be called
+// off.
 
 #include "flow/stage.hpp"
 #include "loading/loader.hpp"

@@ -22,7 +22,8 @@ TriggerMap::TriggerMap(const plan::Plan& plan) {
 std::vector<TriggerId> TriggerMap::near(plan::WorldId world, const plan::Vec3& a,
                                         const plan::Vec3& b) const {
     std::vector<TriggerId> triggers;
-    for (const std::uint32_t number : by_world_[world.value].near(a, b)) triggers.emplace_back(number);
+    for (const std::uint32_t number : by_world_[world.value].near(a, b))
+        triggers.emplace_back(number);
     return triggers;
 }
 
@@ -35,7 +36,8 @@ bool set_out(const plan::Plan& plan, geometry::WayFinder& ways, Traveller& trave
     traveller.legs = std::move(*legs);
     traveller.leg = 0;
     traveller.corner = 0;
-    if (!traveller.legs.empty()) traveller.corners = geometry::corners_of(plan, traveller.legs.front());
+    if (!traveller.legs.empty())
+        traveller.corners = geometry::corners_of(plan, traveller.legs.front());
     return true;
 }
 
@@ -50,15 +52,19 @@ void measure_piece(const plan::Plan& plan, const TriggerMap& map, Traveller& tra
     traveller.crossings.clear();
     traveller.next_crossing = 0;
     std::set<TriggerId> candidates = traveller.inside;
-    for (const TriggerId id : map.near(plan.waypoints[path.from].world, a, b)) candidates.insert(id);
+    for (const TriggerId id : map.near(plan.waypoints[path.from].world, a, b))
+        candidates.insert(id);
     for (const TriggerId id : candidates) {
         const bool was_inside = traveller.inside.contains(id);
         const auto stretch = geometry::crossing(plan.triggers[id].box, a, b);
         const long double from = stretch ? stretch->from : 0;
-        const long double to = stretch ? stretch->to : 0; // rounding noise at a corner: it leaves at once
+        const long double to =
+            stretch ? stretch->to : 0; // rounding noise at a corner: it leaves at once
         if (!stretch && !was_inside) continue;
-        if (!was_inside) traveller.crossings.push_back({geometry::travel_time(from * length, speed), id, true});
-        if (to < 1) traveller.crossings.push_back({geometry::travel_time(to * length, speed), id, false});
+        if (!was_inside)
+            traveller.crossings.push_back({geometry::travel_time(from * length, speed), id, true});
+        if (to < 1)
+            traveller.crossings.push_back({geometry::travel_time(to * length, speed), id, false});
     }
     std::stable_sort(traveller.crossings.begin(), traveller.crossings.end(),
                      [](const Crossing& one, const Crossing& other) {
@@ -75,7 +81,8 @@ bool next_piece(const plan::Plan& plan, Traveller& traveller) {
     return true;
 }
 
-std::set<TriggerId> triggers_at(const plan::Plan& plan, const TriggerMap& map, plan::WaypointId at) {
+std::set<TriggerId> triggers_at(const plan::Plan& plan, const TriggerMap& map,
+                                plan::WaypointId at) {
     std::set<TriggerId> inside;
     if (!at) return inside;
     const plan::Waypoint& waypoint = plan.waypoints[at];

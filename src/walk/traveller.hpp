@@ -1,6 +1,6 @@
 #pragma once
-// One player's movement: straight pieces of way, each with the moments at which it gets into and out of
-// trigger shapes (docs/model.md section 5).
+// One player's movement: straight pieces of way, each with the moments at which it gets into and
+// out of trigger shapes (docs/model.md section 5).
 
 #include "geometry/shape_index.hpp"
 #include "geometry/ways.hpp"
@@ -35,7 +35,7 @@ struct Crossing {
 /// Where one player is and where it goes. It is told when time has passed; it plans nothing itself.
 struct Traveller {
     // Where it stands, or what it moves along.
-    plan::WaypointId at;  ///< where it stands; unset: nowhere, or on the way
+    plan::WaypointId at;   ///< where it stands; unset: nowhere, or on the way
     plan::WaypointId goal; ///< where it goes; unset: it does not
     double speed = 0;      ///< m/s, of the present `go`
     std::set<plan::TriggerId> inside;
@@ -47,12 +47,13 @@ struct Traveller {
     std::size_t corner = 0; ///< the present piece of way leads from this corner to the next
 
     // The present piece of way.
-    std::vector<Crossing> crossings;  ///< in the order in which they happen
+    std::vector<Crossing> crossings; ///< in the order in which they happen
     std::size_t next_crossing = 0;
-    plan::Micros duration;            ///< of the whole piece
-    plan::Micros walked;              ///< of it, when last stopped
-    std::optional<plan::Micros> going_since; ///< unset: it is stopped
-    std::uint32_t generation = 0;     ///< raised when what is planned for it no longer holds
+    plan::Micros duration;                           ///< of the whole piece
+    plan::Micros walked;                             ///< of it, when last stopped
+    std::optional<plan::Micros> going_since;         ///< unset: it is stopped
+    plan::Micros stopped_at = plan::Micros::never(); ///< when it was last stopped on the way
+    std::uint32_t generation = 0; ///< raised when what is planned for it no longer holds
 
     [[nodiscard]] bool on_the_way() const { return goal && !legs.empty(); }
 };
@@ -68,6 +69,7 @@ void measure_piece(const plan::Plan& plan, const TriggerMap& map, Traveller& tra
 bool next_piece(const plan::Plan& plan, Traveller& traveller);
 
 /// Triggers whose shape contains a waypoint, in plan order.
-std::set<plan::TriggerId> triggers_at(const plan::Plan& plan, const TriggerMap& map, plan::WaypointId at);
+std::set<plan::TriggerId> triggers_at(const plan::Plan& plan, const TriggerMap& map,
+                                      plan::WaypointId at);
 
 } // namespace hestrel::walk

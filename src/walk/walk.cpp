@@ -69,7 +69,8 @@ public:
         }
         if (route_.player) {
             const auto& memory = plan.players[route_.player].memory;
-            if (!memory.empty()) loader_.ledger().take({}, Holder::players, 0, by_pool(plan, memory));
+            if (!memory.empty())
+                loader_.ledger().take({}, Holder::players, 0, by_pool(plan, memory));
         }
     }
 
@@ -116,7 +117,9 @@ private:
     void plan_event(Planned::Kind kind, Micros at, std::uint32_t index);
     [[nodiscard]] bool holds(const Planned& event) const;
     [[nodiscard]] Due next_planned();
-    [[nodiscard]] Micros next_instant() { return std::min(next_planned().at, loader_.next_instant()); }
+    [[nodiscard]] Micros next_instant() {
+        return std::min(next_planned().at, loader_.next_instant());
+    }
     void run_instant(Micros at);
     bool run_next_event(Micros at);
     void happen(const Planned& event);
@@ -154,18 +157,20 @@ private:
     Agenda agenda_;
 
     Traveller player_;
-    std::size_t step_ = 0;      ///< the route step that is next or under way
+    std::size_t step_ = 0; ///< the route step that is next or under way
     bool step_begun_ = false;
-    Micros step_since_;         ///< when its turn came
+    Micros step_since_; ///< when its turn came
     bool pausing_ = false;
-    std::set<TriggerId> edges_; ///< triggers that the player got into, or that became live around it
-    bool accounting_ = false;   ///< after the boot and before the end of the route
+    std::set<TriggerId>
+        edges_;               ///< triggers that the player got into, or that became live around it
+    bool accounting_ = false; ///< after the boot and before the end of the route
     Spell spell_;
 
     Record record_;
 };
 
-// --- flow::Stage -------------------------------------------------------------------------------------
+// --- flow::Stage
+// -------------------------------------------------------------------------------------
 
 std::vector<flow::LevelEvent> Walk::take_level_events() {
     std::vector<flow::LevelEvent> events;
@@ -200,6 +205,7 @@ void Walk::freeze_changed(bool frozen) {
 
 void Walk::place_players(plan::WaypointId at) {
     stop_moving();
+    player_.stopped_at = Micros::never(); // it is not there any more
     const plan::WaypointId goal = player_.goal;
     player_.legs.clear();
     player_.goal = {};
@@ -247,12 +253,15 @@ void Walk::note(const flow::Note& note) {
         return;
     case flow::NoteKind::switch_began: log(EventKind::switch_began, note.detail, number); return;
     case flow::NoteKind::switch_ended: log(EventKind::switch_ended, note.detail, number); return;
-    case flow::NoteKind::switch_refused: log(EventKind::switch_refused, note.detail, number); return;
+    case flow::NoteKind::switch_refused:
+        log(EventKind::switch_refused, note.detail, number);
+        return;
     case flow::NoteKind::leave_refused: log(EventKind::leave_refused, note.detail, number); return;
     }
 }
 
-// --- triggers ----------------------------------------------------------------------------------------
+// --- triggers
+// ----------------------------------------------------------------------------------------
 
 void Walk::cross(const Crossing& crossing) {
     if (crossing.enters) {
@@ -299,11 +308,13 @@ void Walk::fire(TriggerId trigger) {
         log(EventKind::firing_lost, trigger.value);
         return;
     }
-    log(EventKind::fired, trigger.value, static_cast<std::uint32_t>(record_.transitions.size() + 1));
+    log(EventKind::fired, trigger.value,
+        static_cast<std::uint32_t>(record_.transitions.size() + 1));
     flow_.start(list);
 }
 
-// --- the route ---------------------------------------------------------------------------------------
+// --- the route
+// ---------------------------------------------------------------------------------------
 
 bool Walk::advance_route() {
     if (!flow_.booted()) return false;
@@ -363,6 +374,7 @@ void Walk::stop_moving() {
     if (!player_.going_since) return;
     player_.walked += now() - *player_.going_since;
     player_.going_since.reset();
+    player_.stopped_at = now();
     ++player_.generation;
 }
 
@@ -383,7 +395,8 @@ void Walk::arrive() {
     log(EventKind::arrived, 0, player_.at.value);
 }
 
-// --- the clock ---------------------------------------------------------------------------------------
+// --- the clock
+// ---------------------------------------------------------------------------------------
 
 void Walk::plan_event(Planned::Kind kind, Micros at, std::uint32_t index) {
     agenda_.push({{at, sequence_.next()}, kind, 0, player_.generation, index, {}});
@@ -393,7 +406,13 @@ bool Walk::holds(const Planned& event) const {
     switch (event.kind) {
     case Planned::Kind::alarm: return flow_.awaits(event.run, event.index);
     case Planned::Kind::pause_end: return true;
-    case Planned::Kind::crossing:
+    case Planned::Kind::crossing: {
+        // What it gets into in the very instant in which it is stopped, it got into.
+        const bool just_stopped =
+            event.generation + 1 == player_.generation && player_.stopped_at == event.due.at;
+        return event.index >= player_.next_crossing &&
+               (event.generation == player_.generation || just_stopped);
+    }
     case Planned::Kind::piece_end: return event.generation == player_.generation;
     }
     return false;
@@ -480,7 +499,8 @@ Record Walk::run() {
     return std::move(record_);
 }
 
-// --- what the player is doing ------------------------------------------------------------------------
+// --- what the player is doing
+// ------------------------------------------------------------------------
 
 Doing Walk::doing() const {
     if (player_.going_since) return Doing::moving;
@@ -509,7 +529,8 @@ void Walk::account() {
     accounting_ = !route_done();
 }
 
-// --- the end -----------------------------------------------------------------------------------------
+// --- the end
+// -----------------------------------------------------------------------------------------
 
 Stuck Walk::why_stuck() const {
     Stuck stuck;

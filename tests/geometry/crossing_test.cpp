@@ -29,8 +29,12 @@ TEST_CASE("a segment through a box: the stretch inside it, boundary included") {
         REQUIRE(inside);
         CHECK(inside->from == inside->to);
     }
-    SECTION("past it") { CHECK_FALSE(geometry::crossing(box, {0, 2, 0}, {10, 2, 0})); }
-    SECTION("short of it") { CHECK_FALSE(geometry::crossing(box, {0, 0, 0}, {1.999, 0, 0})); }
+    SECTION("past it") {
+        CHECK_FALSE(geometry::crossing(box, {0, 2, 0}, {10, 2, 0}));
+    }
+    SECTION("short of it") {
+        CHECK_FALSE(geometry::crossing(box, {0, 0, 0}, {1.999, 0, 0}));
+    }
     SECTION("standing still inside and outside") {
         CHECK(geometry::crossing(box, {4, 1, 1}, {4, 1, 1}));
         CHECK_FALSE(geometry::crossing(box, {4.001, 1, 1}, {4.001, 1, 1}));
@@ -38,7 +42,8 @@ TEST_CASE("a segment through a box: the stretch inside it, boundary included") {
 }
 
 TEST_CASE("travel times are rounded up, and rounding noise is no time") {
-    CHECK(geometry::travel_time(9, 1.8) == Micros{5'000'000}); // 9 / 1.8 is a little over 5 in binary
+    CHECK(geometry::travel_time(9, 1.8) ==
+          Micros{5'000'000}); // 9 / 1.8 is a little over 5 in binary
     CHECK(geometry::travel_time(1, 3) == Micros{333'334});
     CHECK(geometry::travel_time(0, 7) == Micros{0});
 }
@@ -61,14 +66,16 @@ TEST_CASE("crossings agree with fine stepping on random segments and boxes") {
         for (int step = 0; step <= steps; ++step) {
             const double share = static_cast<double>(step) / steps;
             Vec3 at;
-            for (std::size_t axis = 0; axis < 3; ++axis) at[axis] = a[axis] + share * (b[axis] - a[axis]);
+            for (std::size_t axis = 0; axis < 3; ++axis)
+                at[axis] = a[axis] + share * (b[axis] - a[axis]);
             if (!geometry::contains(box, at)) continue;
             REQUIRE(inside);
             CHECK(share >= static_cast<double>(inside->from) - 1e-9);
             CHECK(share <= static_cast<double>(inside->to) + 1e-9);
         }
         if (!inside) continue;
-        for (const long double share : {inside->from, (inside->from + inside->to) / 2, inside->to}) {
+        for (const long double share :
+             {inside->from, (inside->from + inside->to) / 2, inside->to}) {
             for (std::size_t axis = 0; axis < 3; ++axis) {
                 const double at = a[axis] + static_cast<double>(share) * (b[axis] - a[axis]);
                 CHECK(at >= box.min[axis] - 1e-9);
@@ -93,7 +100,8 @@ TEST_CASE("the shape index finds every box that a segment crosses") {
         const auto near = index.near(a, b);
         CHECK(std::is_sorted(near.begin(), near.end()));
         for (const auto& [box, number] : boxes) {
-            if (geometry::crossing(box, a, b)) CHECK(std::binary_search(near.begin(), near.end(), number));
+            if (geometry::crossing(box, a, b))
+                CHECK(std::binary_search(near.begin(), near.end(), number));
         }
     }
 }

@@ -1,28 +1,18 @@
 // What must hold of the loader whatever it is told: 300 random devices, contents and instructions.
 
+#include "support/dice.hpp"
 #include "support/printing.hpp"
 #include "support/small_catalogue.hpp"
 
 #include <map>
-#include <random>
 
 using namespace hestrel;
 using plan::Bytes;
 using plan::LevelId;
 using plan::Micros;
+using tests::Dice;
 
 namespace {
-
-/// Numbers that are the same on every machine: no std distribution is.
-class Dice {
-public:
-    explicit Dice(std::uint32_t seed) : engine_(seed) {}
-    int below(int limit) { return static_cast<int>(engine_() % static_cast<std::uint32_t>(limit)); }
-    bool one_in(int count) { return below(count) == 0; }
-
-private:
-    std::mt19937 engine_;
-};
 
 tests::SmallCatalogue random_catalogue(Dice& dice) {
     tests::SmallCatalogue catalogue;
@@ -30,7 +20,8 @@ tests::SmallCatalogue random_catalogue(Dice& dice) {
                       Micros{dice.below(20'000)},
                       static_cast<std::uint32_t>(1 + dice.below(5))};
     if (!dice.one_in(3)) {
-        catalogue.unpack = plan::Unpacking{{plan::mebibytes(40 + dice.below(500)).count}, static_cast<std::uint32_t>(1 + dice.below(3))};
+        catalogue.unpack = plan::Unpacking{{plan::mebibytes(40 + dice.below(500)).count},
+                                           static_cast<std::uint32_t>(1 + dice.below(3))};
     }
     catalogue.frame = {Micros{5'000 + dice.below(30'000)}, Micros{dice.below(5'000)}, {}, {}};
     if (!dice.one_in(3)) catalogue.frame.attach = Micros{1 + dice.below(6'000)};
@@ -45,18 +36,21 @@ tests::SmallCatalogue random_catalogue(Dice& dice) {
         level.packed = dice.below(150);
         level.objects = dice.below(3'000);
         level.attach = Micros{dice.below(60'000)};
-        if (i > 0 && dice.one_in(3)) level.parent = LevelId{static_cast<std::size_t>(dice.below(i))};
+        if (i > 0 && dice.one_in(3))
+            level.parent = LevelId{static_cast<std::size_t>(dice.below(i))};
         level.with_parent = level.parent && dice.one_in(2);
         for (int kit = 0; kit < kits; ++kit) {
             if (dice.one_in(2)) level.kits.push_back(kit);
         }
         catalogue.level(level);
     }
-    for (int kit = 0; kit < kits; ++kit) catalogue.kit(dice.below(120), dice.below(80), dice.below(500));
+    for (int kit = 0; kit < kits; ++kit)
+        catalogue.kit(dice.below(120), dice.below(80), dice.below(500));
     return catalogue;
 }
 
-void instruct_at_random(tests::SmallLoader& loader, Dice& dice, std::size_t levels, bool may_unload) {
+void instruct_at_random(tests::SmallLoader& loader, Dice& dice, std::size_t levels,
+                        bool may_unload) {
     for (int i = 0; i < 40; ++i) {
         const LevelId level{static_cast<std::size_t>(dice.below(static_cast<int>(levels)))};
         switch (dice.below(may_unload ? 5 : 2)) {
@@ -89,19 +83,23 @@ struct Transferred {
     Bytes size;
 };
 
-std::vector<Transferred> transferred(const tests::SmallLoader& loader, const loading::Catalogue& catalogue) {
+std::vector<Transferred> transferred(const tests::SmallLoader& loader,
+                                     const loading::Catalogue& catalogue) {
     std::vector<Transferred> all;
     for (const loading::LoadRecord& load : loader.loads()) {
         if (!load.read_end) continue;
-        all.push_back({*load.read_start + catalogue.read.latency, *load.read_end, catalogue.pieces[load.piece].packed});
+        all.push_back({*load.read_start + catalogue.read.latency, *load.read_end,
+                       catalogue.pieces[load.piece].packed});
     }
-    std::sort(all.begin(), all.end(), [](const auto& one, const auto& other) { return one.from < other.from; });
+    std::sort(all.begin(), all.end(),
+              [](const auto& one, const auto& other) { return one.from < other.from; });
     return all;
 }
 
 } // namespace
 
-TEST_CASE("memory is never negative and ends where it started, whatever is loaded and unloaded when") {
+TEST_CASE(
+    "memory is never negative and ends where it started, whatever is loaded and unloaded when") {
     for (std::uint32_t seed = 0; seed < 300; ++seed) {
         CAPTURE(seed);
         Dice dice(seed);
@@ -123,7 +121,8 @@ TEST_CASE("memory is never negative and ends where it started, whatever is loade
     }
 }
 
-TEST_CASE("the bandwidth is conserved: never more than the rate, and all of it while anything transfers") {
+TEST_CASE("the bandwidth is conserved: never more than the rate, and all of it while anything "
+          "transfers") {
     for (std::uint32_t seed = 1'000; seed < 1'300; ++seed) {
         CAPTURE(seed);
         Dice dice(seed);
@@ -155,7 +154,8 @@ TEST_CASE("with unloading in between, what was read by any moment stays below ra
         tests::SmallLoader loader(catalogue);
         instruct_at_random(loader, dice, catalogue.levels.size(), true);
         std::map<Micros, Bytes> read_by;
-        for (const Transferred& transfer : transferred(loader, catalogue)) read_by[transfer.to] += transfer.size;
+        for (const Transferred& transfer : transferred(loader, catalogue))
+            read_by[transfer.to] += transfer.size;
         Bytes sum;
         for (const auto& [at, size] : read_by) {
             sum += size;

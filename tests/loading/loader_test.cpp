@@ -6,9 +6,9 @@
 using namespace hestrel;
 using loading::ChangeKind;
 using loading::Condition;
+using plan::mebibytes;
 using plan::Micros;
 using plan::milliseconds;
-using plan::mebibytes;
 using plan::Priority;
 using plan::seconds;
 using tests::SmallCatalogue;
@@ -16,7 +16,8 @@ using tests::SmallLoader;
 
 TEST_CASE("two reads that start at different times share the rate while both transfer") {
     // 100 MiB/s, latency 10 ms. A (150) from 0, B (50) from 0.5 s.
-    // A alone from 0.01 to 0.51 s: 50 MiB. Both at 50 MiB/s: B ends at 1.51 s. A has 50 left: 2.01 s.
+    // A alone from 0.01 to 0.51 s: 50 MiB. Both at 50 MiB/s: B ends at 1.51 s. A has 50 left: 2.01
+    // s.
     SmallCatalogue catalogue;
     catalogue.read.latency = milliseconds(10);
     const auto a = catalogue.level({.memory = 150});
@@ -31,7 +32,8 @@ TEST_CASE("two reads that start at different times share the rate while both tra
     CHECK(loader.loads()[1].read_start == milliseconds(500));
 }
 
-TEST_CASE("no more reads than the device allows; the queue goes by priority, then by order of asking") {
+TEST_CASE(
+    "no more reads than the device allows; the queue goes by priority, then by order of asking") {
     SmallCatalogue catalogue;
     catalogue.read.parallel = 1;
     const auto first = catalogue.level({.memory = 100});
@@ -53,7 +55,8 @@ TEST_CASE("no more reads than the device allows; the queue goes by priority, the
     CHECK(loader.loads()[2].priority == Priority::now);
 }
 
-TEST_CASE("asking goes by parents, kits, the level, its with-parent sublevels, then those of its ancestors") {
+TEST_CASE("asking goes by parents, kits, the level, its with-parent sublevels, then those of its "
+          "ancestors") {
     SmallCatalogue catalogue;
     const auto parent = catalogue.level({.memory = 1, .kits = {0}});
     const auto asked = catalogue.level({.memory = 1, .parent = parent, .kits = {1}});
@@ -91,8 +94,10 @@ TEST_CASE("a kit that two levels share is read once and released once, with the 
     CHECK_FALSE(loader.resident(kit));
 }
 
-TEST_CASE("staging is held from the start of a read to the end of unpacking, memory from its start") {
-    // 100 MiB packed at 100 MiB/s: read from 0 to 1 s. 300 MiB unpacked at 150 MiB/s: from 1 to 3 s.
+TEST_CASE(
+    "staging is held from the start of a read to the end of unpacking, memory from its start") {
+    // 100 MiB packed at 100 MiB/s: read from 0 to 1 s. 300 MiB unpacked at 150 MiB/s: from 1 to 3
+    // s.
     SmallCatalogue catalogue;
     catalogue.unpack = plan::Unpacking{{mebibytes(150).count}, 1};
     const auto level = catalogue.level({.memory = 300, .packed = 100});
@@ -134,8 +139,9 @@ TEST_CASE("each worker unpacks at the full rate; who waits goes by priority, the
 }
 
 TEST_CASE("unloading a level in every condition gives back what it held") {
-    // 100 MiB packed: read 0 … 1 s (after 100 ms latency: 0.1 … 1.1 s), unpacked at 100 MiB/s: … 3.1 s,
-    // attached from 3.1 s on: 25 ms of work, 5 ms a frame of 10 ms, so five frames: … 3.15 s.
+    // 100 MiB packed: read 0 … 1 s (after 100 ms latency: 0.1 … 1.1 s), unpacked at 100 MiB/s:
+    // … 3.1 s, attached from 3.1 s on: 25 ms of work, 5 ms a frame of 10 ms, so five frames: … 3.15
+    // s.
     SmallCatalogue catalogue;
     catalogue.read.latency = milliseconds(100);
     catalogue.read.parallel = 1;
@@ -261,7 +267,8 @@ TEST_CASE("a level unloaded while being unpacked, and taken back, is ready when 
 }
 
 TEST_CASE("attaching begins with the first frame that starts when the level is ready") {
-    // Ready at 103 ms, 10 ms frames: the next starts at 110 ms. 12 ms of work, 5 ms a frame: 5 + 5 + 2.
+    // Ready at 103 ms, 10 ms frames: the next starts at 110 ms. 12 ms of work, 5 ms a frame: 5 + 5
+    // + 2.
     SmallCatalogue catalogue;
     catalogue.read.latency = milliseconds(3);
     catalogue.frame.attach = milliseconds(5);
@@ -283,10 +290,12 @@ TEST_CASE("the attach budget under a veil counts for frames that start under it"
     const auto level = catalogue.level({.memory = 10, .attach = milliseconds(10)});
     SmallLoader loader(catalogue);
     loader.show_it(level);
-    loader.run_until(milliseconds(105)); // ready at 100 ms; 1 ms done in the frame from 100 to 110 ms
+    loader.run_until(
+        milliseconds(105)); // ready at 100 ms; 1 ms done in the frame from 100 to 110 ms
     loader.set_veiled(true);
     loader.run_until_idle();
-    // 110: 4 + 8 ms of work need two periods, until 130 ms, and exceed one by 2 ms. 130: the last 1 ms.
+    // 110: 4 + 8 ms of work need two periods, until 130 ms, and exceed one by 2 ms. 130: the last 1
+    // ms.
     CHECK(loader.shown_at(level) == milliseconds(140));
     REQUIRE(loader.hitches().size() == 1);
     CHECK(loader.hitches()[0].at == milliseconds(110));
@@ -300,7 +309,8 @@ TEST_CASE("levels attach one at a time: by priority, then time of joining, then 
     const auto urgent = catalogue.level({.memory = 2});
     SmallLoader loader(catalogue);
     loader.show_it(big);
-    loader.run_until(milliseconds(20)); // big is ready, and attaching from 20 ms: one frame of 30 ms
+    loader.run_until(
+        milliseconds(20)); // big is ready, and attaching from 20 ms: one frame of 30 ms
     loader.show_it(second);
     loader.show(urgent, Priority::now, 1);
     loader.run_until_idle();
@@ -331,7 +341,8 @@ TEST_CASE("a sublevel is attached only while its parent is shown, and goes with 
 }
 
 TEST_CASE("what is released weighs on the next frame") {
-    // 2000 objects at 4 us: 8 ms in the frame after the sweep, on top of 6 ms of base: 4 ms too long.
+    // 2000 objects at 4 us: 8 ms in the frame after the sweep, on top of 6 ms of base: 4 ms too
+    // long.
     SmallCatalogue catalogue;
     catalogue.frame.base = milliseconds(6);
     catalogue.release.sweep = seconds(1);
@@ -352,7 +363,8 @@ TEST_CASE("a blocking switch attaches its family in one go, without frames, as o
     SmallCatalogue catalogue;
     catalogue.frame.attach = milliseconds(1);
     const auto target = catalogue.level({.memory = 60, .attach = milliseconds(30)});
-    const auto part = catalogue.level({.memory = 40, .parent = target, .with_parent = true, .attach = milliseconds(20)});
+    const auto part = catalogue.level(
+        {.memory = 40, .parent = target, .with_parent = true, .attach = milliseconds(20)});
     const auto bystander = catalogue.level({.memory = 0});
     SmallLoader loader(catalogue);
     const std::vector family{target, part};

@@ -10,7 +10,9 @@ namespace Catch {
 
 template <>
 struct StringMaker<hestrel::plan::Micros> {
-    static std::string convert(hestrel::plan::Micros time) { return std::to_string(time.count) + " us"; }
+    static std::string convert(hestrel::plan::Micros time) {
+        return std::to_string(time.count) + " us";
+    }
 };
 template <>
 struct StringMaker<hestrel::plan::Bytes> {

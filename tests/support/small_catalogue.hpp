@@ -10,8 +10,8 @@
 
 namespace hestrel::tests {
 
-/// A device with one pool: 100 MiB/s, no latency, four reads at once, stored unpacked, 10 ms frames,
-/// nothing costs anything. Tests change what they are about.
+/// A device with one pool: 100 MiB/s, no latency, four reads at once, stored unpacked, 10 ms
+/// frames, nothing costs anything. Tests change what they are about.
 struct SmallCatalogue : loading::Catalogue {
     SmallCatalogue() {
         pools = 1;
@@ -64,7 +64,8 @@ private:
 
 /// A loader with its own sequence.
 struct SmallLoader : loading::Loader {
-    explicit SmallLoader(SmallCatalogue& catalogue) : SmallLoader(catalogue, std::make_unique<loading::Sequence>()) {}
+    explicit SmallLoader(SmallCatalogue& catalogue)
+        : SmallLoader(catalogue, std::make_unique<loading::Sequence>()) {}
 
     /// When `kind` last happened to `index`; never if it did not. Drains what has changed so far.
     plan::Micros when(loading::ChangeKind kind, std::uint32_t index) {
@@ -75,8 +76,12 @@ struct SmallLoader : loading::Loader {
         }
         return at;
     }
-    plan::Micros shown_at(plan::LevelId level) { return when(loading::ChangeKind::level_shown, level.value); }
-    plan::Micros ready_at(plan::LevelId level) { return when(loading::ChangeKind::level_ready, level.value); }
+    plan::Micros shown_at(plan::LevelId level) {
+        return when(loading::ChangeKind::level_shown, level.value);
+    }
+    plan::Micros ready_at(plan::LevelId level) {
+        return when(loading::ChangeKind::level_ready, level.value);
+    }
     void ask_for(plan::LevelId level) { ask(level, plan::Priority::soon, 1); }
     void show_it(plan::LevelId level) { show(level, plan::Priority::soon, 1); }
     plan::Bytes peak() const {

@@ -1,0 +1,68 @@
+#pragma once
+// Plans from text, and walks to ask questions of.
+
+#include "format/plan_reader.hpp"
+#include "format/words.hpp"
+#include "support/printing.hpp"
+#include "walk/walk.hpp"
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace hestrel::tests {
+
+/// Reads one plan file called plan.yaml.
+inline format::PlanReading read_text(const std::string& text) {
+    format::MemoryDisk disk;
+    disk.files["plan.yaml"] = text;
+    return format::read_plan(disk, "plan.yaml");
+}
+
+/// Reads a plan that has no findings.
+inline plan::Plan plan_from(const std::string& text) {
+    format::PlanReading reading = read_text(text);
+    for (const plan::Finding& finding : reading.findings) {
+        FAIL_CHECK(format::finding_text(reading.plan, finding));
+    }
+    REQUIRE(reading.findings.empty());
+    return std::move(reading.plan);
+}
+
+/// One device called `box`: 100 MiB/s, stored unpacked, 10 ms frames, nothing else costs anything.
+constexpr std::string_view plain_device = R"(
+hestrel: 1
+devices:
+  box: {memory: {total: 10000}, read: {rate: 100}, frame: {fps: 100}}
+)";
+
+/// The first route of a plan walked on its first device.
+struct Walked {
+    explicit Walked(const std::string& text)
+        : plan(plan_from(std::string(plain_device) + text)),
+          record(walk::walk(plan, plan::RouteId{0}, plan::DeviceId{0})) {}
+
+    /// When an event of that word and subject happened, every time.
+    [[nodiscard]] std::vector<plan::Micros> all(std::string_view event,
+                                                std::string_view subject) const {
+        std::vector<plan::Micros> times;
+        for (const walk::Event& each : record.events) {
+            const format::EventWords words = format::event_words(plan, each);
+            if (words.event == event && words.subject == subject) times.push_back(each.at);
+        }
+        return times;
+    }
+    /// When it happened first; never if it did not.
+    [[nodiscard]] plan::Micros when(std::string_view event, std::string_view subject = "") const {
+        const auto times = all(event, subject);
+        return times.empty() ? plan::Micros::never() : times.front();
+    }
+    [[nodiscard]] std::string stuck() const {
+        return record.stuck ? format::stuck_text(plan, record) : std::string();
+    }
+
+    plan::Plan plan;
+    walk::Record record;
+};
+
+} // namespace hestrel::tests

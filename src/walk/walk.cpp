@@ -141,6 +141,7 @@ private:
     [[nodiscard]] bool route_done() const { return step_ == route_.steps.size(); }
     [[nodiscard]] bool done() const { return route_done() && flow_.idle() && loader_.idle(); }
     [[nodiscard]] Doing doing() const;
+    void boot_ended();
     void account();
     [[nodiscard]] Stuck why_stuck() const;
     void finish();
@@ -456,6 +457,7 @@ void Walk::settle() {
     while (changed) {
         flow_.absorb();
         changed = flow_.go_on();
+        if (flow_.booted() && !record_.boot) boot_ended();
         changed = judge_triggers() || changed;
         changed = advance_route() || changed;
     }
@@ -512,16 +514,17 @@ Doing Walk::doing() const {
     return Doing::stalled;
 }
 
+void Walk::boot_ended() {
+    record_.boot = now();
+    log(EventKind::boot_ended);
+    step_since_ = now();
+    accounting_ = true;
+    spell_ = {0, doing(), now(), now()};
+}
+
 /// Closes the present spell where the player does something else now.
 void Walk::account() {
-    if (!accounting_) {
-        if (!flow_.booted() || record_.boot) return;
-        record_.boot = now();
-        log(EventKind::boot_ended);
-        step_since_ = now();
-        accounting_ = true;
-        spell_ = {0, doing(), now(), now()};
-    }
+    if (!accounting_) return;
     if (!route_done() && doing() == spell_.doing) return;
     spell_.to = now();
     if (spell_.to > spell_.from) record_.spells.push_back(spell_);

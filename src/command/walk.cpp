@@ -35,7 +35,7 @@ std::string hitches_text(const walk::Record& record) {
     if (record.hitches.empty()) return "none";
     plan::Micros worst;
     for (const loading::Hitch& hitch : record.hitches) worst = std::max(worst, hitch.length);
-    return fmt::format("{}, worst {}", record.hitches.size(), format::short_time(worst));
+    return fmt::format("{} ({})", record.hitches.size(), format::short_time(worst));
 }
 
 /// One row per route and device.
@@ -46,8 +46,8 @@ std::string summary_text(const plan::Plan& plan, const std::vector<walk::Record>
                      {"boot", Align::right},
                      {"veiled", Align::right},
                      {"stalled", Align::right},
-                     {"hitches", Align::right},
-                     {"peak of budget", Align::right},
+                     {"hitches (worst)", Align::right},
+                     {"peak of budget (MiB)", Align::right},
                      {"verdict"}});
     for (const walk::Record& record : records) {
         const plan::Device& device = plan.devices[record.device];
@@ -55,8 +55,8 @@ std::string summary_text(const plan::Plan& plan, const std::vector<walk::Record>
                    record.boot ? format::short_time(*record.boot) : "never",
                    format::short_time(record.shares.veiled),
                    format::short_time(record.shares.stalled), hitches_text(record),
-                   fmt::format("{} of {}", format::short_memory(record.peak),
-                               format::short_memory(device.memory.total)),
+                   fmt::format("{} of {}", format::short_mebibytes(record.peak),
+                               format::short_mebibytes(device.memory.total)),
                    format::verdict_name(walk::verdict_of(record))});
     }
     return table.text();
@@ -73,10 +73,10 @@ std::string bad_news(const plan::Plan& plan, const walk::Record& record) {
     }
     for (const loading::Overrun& overrun : record.overruns) {
         text += fmt::format(
-            "{}: {} over the {} budget of {} at {}, from {} to {}\n", where,
+            "{}: {} over {} ({}) for {}, from {} on\n", where,
             format::short_memory(overrun.worst_over), format::budget_name(plan, overrun),
-            format::short_memory(overrun.budget), format::short_time(overrun.worst_at),
-            format::short_time(overrun.from), format::short_time(overrun.to));
+            format::short_memory(overrun.budget), format::short_time(overrun.to - overrun.from),
+            format::short_time(overrun.from));
     }
     return text;
 }

@@ -32,14 +32,18 @@ std::string mebibytes_text(plan::Bytes size) {
     return fmt::format("{:.3f}", plan::in_mebibytes(size));
 }
 
-std::string short_memory(plan::Bytes size) {
+std::string short_mebibytes(plan::Bytes size) {
     std::string digits = fmt::format("{:.0f}", plan::in_mebibytes(size));
     const std::size_t sign = digits.front() == '-' ? 1 : 0;
     for (std::size_t at = digits.size(); at > sign + 3;) {
         at -= 3;
         digits.insert(at, ",");
     }
-    return digits + " MiB";
+    return digits;
+}
+
+std::string short_memory(plan::Bytes size) {
+    return short_mebibytes(size) + " MiB";
 }
 
 const std::string& piece_name(const plan::Plan& plan, loading::PieceId piece) {

@@ -18,7 +18,8 @@ std::string seconds_text(const std::optional<plan::Micros>& time);
 std::string short_time(plan::Micros time);
 /// MiB with 3 decimals: "140.000".
 std::string mebibytes_text(plan::Bytes size);
-/// MiB for people: "140 MiB", "1,312 MiB".
+/// MiB for people: "140", "1,312"; with the unit behind it: "1,312 MiB".
+std::string short_mebibytes(plan::Bytes size);
 std::string short_memory(plan::Bytes size);
 
 /// The name of the level or kit that a piece is.

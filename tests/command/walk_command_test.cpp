@@ -48,12 +48,12 @@ TEST_CASE("walk writes one folder per route and device, and says what came out")
                                    "out/there--small/memory.svg", "out/there--small/walk.json",
                                    "plan.yaml"});
     CHECK(result.out ==
-          "route  device    boot  veiled  stalled  hitches      peak of budget  verdict\n"
-          "there  small   1.01 s     0 s      0 s     none  300 MiB of 250 MiB  over budget\n"
-          "there  large   210 ms     0 s      0 s     none  300 MiB of 900 MiB  fine\n"
+          "route  device    boot  veiled  stalled  hitches (worst)  peak of budget (MiB)  verdict\n"
+          "there  small   1.01 s     0 s      0 s             none            300 of 250  over "
+          "budget\n"
+          "there  large   210 ms     0 s      0 s             none            300 of 900  fine\n"
           "\n"
-          "there on small: 50 MiB over the total budget of 250 MiB at 11.01 s, from 11.01 s to "
-          "51.01 s\n");
+          "there on small: 50 MiB over total (250 MiB) for 40.00 s, from 11.01 s on\n");
     CHECK(tests::contents(folder / "out/there--small/loads.csv") ==
           "transition,piece,kind,priority,asked_s,read_start_s,read_end_s,unpack_start_s,unpack_"
           "end_s\r\n"

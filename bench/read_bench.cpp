@@ -19,7 +19,7 @@ const std::string& large_plan() {
 
 void libyaml_events(benchmark::State& state) {
     const std::string& text = large_plan();
-    for (auto _ : state) {
+    while (state.KeepRunning()) {
         yaml_parser_t parser;
         yaml_parser_initialize(&parser);
         yaml_parser_set_input_string(&parser, reinterpret_cast<const unsigned char*>(text.data()),
@@ -41,7 +41,7 @@ BENCHMARK(libyaml_events)->Unit(benchmark::kMillisecond);
 void read_and_resolve(benchmark::State& state) {
     format::MemoryDisk disk;
     disk.files["road.yaml"] = large_plan();
-    for (auto _ : state) {
+    while (state.KeepRunning()) {
         const format::PlanReading reading = format::read_plan(disk, "road.yaml");
         if (reading.has_errors()) throw std::logic_error("the bench plan has errors");
         benchmark::DoNotOptimize(reading.plan.levels.size());

@@ -19,7 +19,7 @@ void walk_the_road(benchmark::State& state) {
     const format::PlanReading reading = format::read_plan(disk, "road.yaml");
     if (reading.has_errors()) throw std::logic_error("the bench plan has errors");
     std::size_t firings = 0;
-    for (auto _ : state) {
+    while (state.KeepRunning()) {
         const walk::Record record = walk::walk(reading.plan, plan::RouteId{0}, plan::DeviceId{0});
         if (record.stuck) throw std::logic_error("the bench walk is stuck");
         firings = record.transitions.size();

@@ -56,6 +56,7 @@ int fail(int code, std::string_view message) {
 const std::vector<Command>& commands() {
     static const std::vector<Command> all{
         {"demo", "[DIR]", "runs the whole example on the shipped plan", &demo_command},
+        {"check", "PLAN", "what is wrong or suspicious, without simulating", &check_command},
         {"walk", "PLAN", "what happens on these routes, on these devices", &walk_command},
     };
     return all;

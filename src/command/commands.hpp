@@ -25,6 +25,7 @@ public:
 
 using Arguments = std::vector<std::string>;
 
+int check_command(const Arguments& arguments);
 int walk_command(const Arguments& arguments);
 int demo_command(const Arguments& arguments);
 

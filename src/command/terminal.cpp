@@ -1,7 +1,6 @@
 #include "command/terminal.hpp"
 
 #include <algorithm>
-#include <cstdlib>
 #include <unistd.h>
 
 namespace hestrel::command {
@@ -38,9 +37,8 @@ std::string TextTable::text() const {
     return text;
 }
 
-bool wants_colour(std::FILE* stream) {
-    const char* no_colour = std::getenv("NO_COLOR");
-    return ::isatty(::fileno(stream)) != 0 && (no_colour == nullptr || *no_colour == '\0');
+bool on_terminal(std::FILE* stream) {
+    return ::isatty(::fileno(stream)) != 0;
 }
 
 } // namespace hestrel::command

@@ -1,5 +1,5 @@
 #pragma once
-// What people read on the terminal: plain text tables, and colour only where it is wanted.
+// What people read on the terminal: plain text tables.
 
 #include <cstdio>
 #include <string>
@@ -30,7 +30,7 @@ private:
 /// How many character cells a UTF-8 text takes, counting one per code point.
 std::size_t cells(std::string_view text);
 
-/// Whether to colour what goes to `stream`: a terminal, and NO_COLOR is not set.
-bool wants_colour(std::FILE* stream);
+/// Whether what goes to `stream` is read by a person.
+bool on_terminal(std::FILE* stream);
 
 } // namespace hestrel::command

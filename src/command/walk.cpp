@@ -8,8 +8,10 @@
 #include "figure/gnuplot.hpp"
 #include "figure/memory_figure.hpp"
 #include "format/disk.hpp"
+#include "format/plan_reader.hpp"
 #include "format/walk_tables.hpp"
 #include "format/words.hpp"
+#include "walk/not_simulated.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -146,6 +148,10 @@ int walk_command(const Arguments& arguments) {
     const CommonOptions options = common_from(*values, "walk");
     const auto plan = load_plan(options.plan_path);
     if (!plan) return exit_code::bad_news;
+    const auto not_yet = walk::not_simulated(*plan);
+    for (const plan::Finding& finding : not_yet)
+        fmt::print(stderr, "{}\n", format::finding_text(*plan, finding));
+    if (!not_yet.empty()) return exit_code::bad_news;
     const auto routes = chosen_routes(*plan, options.routes);
     const auto devices = chosen_devices(*plan, options.devices);
     if (routes.empty())

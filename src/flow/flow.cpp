@@ -1,6 +1,7 @@
 #include "flow/flow.hpp"
 
 #include <algorithm>
+#include <stdexcept>
 #include <unordered_set>
 
 namespace hestrel::flow {
@@ -213,7 +214,17 @@ std::vector<Flow::Waiting> Flow::waiting() const {
 // -------------------------------------------------------------------------------------------
 
 Flow::After Flow::carry_out(RunId run, const plan::Step& step) {
-    return std::visit([&](const auto& what) { return carry_out(run, what); }, step.what);
+    return std::visit(
+        [&](const auto& what) {
+            if constexpr (requires { carry_out(run, what); }) {
+                return carry_out(run, what);
+            } else {
+                // Whoever starts a walk refuses plans with steps that are not simulated yet.
+                throw std::logic_error("a step that is not simulated yet");
+                return After::goes_on;
+            }
+        },
+        step.what);
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::LoadStep& step) {

@@ -1,10 +1,13 @@
 #include "format/disk.hpp"
 
+#include <algorithm>
 #include <array>
 #include <cerrno>
 #include <fcntl.h>
 #include <filesystem>
 #include <fmt/format.h>
+#include <fnmatch.h>
+#include <glob.h>
 #include <sys/stat.h>
 #include <system_error>
 #include <unistd.h>
@@ -90,6 +93,25 @@ std::string MemoryDisk::read(const std::string& path) {
     const auto found = files.find(path);
     if (found == files.end()) fail(path, "cannot be read", ENOENT);
     return found->second;
+}
+
+std::vector<std::string> RealDisk::matching(const std::string& pattern) {
+    glob_t found{};
+    std::vector<std::string> paths;
+    if (::glob(pattern.c_str(), 0, nullptr, &found) == 0) {
+        paths.assign(found.gl_pathv, found.gl_pathv + found.gl_pathc);
+    }
+    ::globfree(&found);
+    std::sort(paths.begin(), paths.end()); // not by the language of the terminal
+    return paths;
+}
+
+std::vector<std::string> MemoryDisk::matching(const std::string& pattern) {
+    std::vector<std::string> paths;
+    for (const auto& [path, text] : files) {
+        if (::fnmatch(pattern.c_str(), path.c_str(), FNM_PATHNAME) == 0) paths.push_back(path);
+    }
+    return paths;
 }
 
 } // namespace hestrel::format

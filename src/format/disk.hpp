@@ -23,6 +23,8 @@ public:
     virtual ~Disk() = default;
 
     virtual std::string read(const std::string& path) = 0;
+    /// The files that a pattern with `*` and `?` matches, sorted; none where nothing does.
+    virtual std::vector<std::string> matching(const std::string& pattern) = 0;
     /// Writes beside `path` and renames, making the folders on the way: what was there before stays
     /// until the new file is whole.
     virtual void write(const std::string& path, const std::string& text) = 0;
@@ -32,6 +34,7 @@ public:
 class RealDisk final : public Disk {
 public:
     std::string read(const std::string& path) override;
+    std::vector<std::string> matching(const std::string& pattern) override;
     void write(const std::string& path, const std::string& text) override;
 };
 
@@ -39,6 +42,7 @@ public:
 class MemoryDisk final : public Disk {
 public:
     std::string read(const std::string& path) override;
+    std::vector<std::string> matching(const std::string& pattern) override;
     void write(const std::string& path, const std::string& text) override { files[path] = text; }
 
     std::map<std::string, std::string> files;

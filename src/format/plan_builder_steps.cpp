@@ -1,4 +1,8 @@
+// Steps, wherever they stand.
+
 #include "format/plan_builder.hpp"
+
+#include "format/step_name.hpp"
 
 #include <algorithm>
 #include <array>
@@ -6,85 +10,112 @@
 namespace hestrel::format {
 
 using plan::LevelId;
+using What = decltype(plan::Step::what);
 
 namespace {
 
 constexpr std::array<std::string_view, 3> priorities{"now", "soon", "later"};
 constexpr std::array<std::string_view, 2> orders{"load-first", "free-first"};
-/// Keys that stand beside the key that names a step, and the steps they may stand beside.
+constexpr std::array<std::string_view, 2> whos{"all", "firer"};
+constexpr std::array<std::string_view, 3> beside{"priority", "at-most", "who"};
 constexpr std::array<std::string_view, 2> takes_priority{"load", "show"};
+constexpr std::array<std::string_view, 3> takes_who{"veil", "unveil", "place"};
+constexpr std::uint32_t most_position = 1'000'000;
+
+template <std::size_t N>
+bool among(const std::array<std::string_view, N>& words, std::string_view word) {
+    return std::find(words.begin(), words.end(), word) != words.end();
+}
 
 } // namespace
 
 plan::ListId PlanBuilder::read_steps(const Value& value, plan::StepList list) {
+    const plan::ListId id = plan_.lists.push(std::move(list));
+    std::vector<plan::Step> steps;
     for (const Value& each : reading_.list(value, "a list of steps")) {
-        if (auto step = read_step(each)) list.steps.push_back(std::move(*step));
+        if (auto step = read_step(each, id, steps.size())) steps.push_back(std::move(*step));
     }
-    return plan_.lists.push(std::move(list));
+    plan_.lists[id].steps = std::move(steps);
+    return id;
 }
 
-/// The one key of a step that names it; a finding where there is not exactly one.
-static std::string_view step_name(Reading& reading, const Value& value, const Fields& fields,
-                                  const ObjectKeys& keys,
-                                  std::span<const std::string_view> beside) {
-    std::string_view name;
-    for (const Key& key : keys.keys) {
-        if (!fields.has(key.name)) continue;
-        if (std::find(beside.begin(), beside.end(), key.name) != beside.end()) continue;
-        if (!name.empty()) {
-            reading.wrong_value(value, fmt::format("one step can't be both {} and {}; make it two",
-                                                   name, key.name));
-            return {};
-        }
-        name = key.name;
-    }
-    if (name.empty() && value.is_mapping())
-        reading.wrong_value(value, "this step says nothing to do");
-    return name;
-}
-
-std::optional<plan::Step> PlanBuilder::read_step(const Value& value) {
-    constexpr std::array<std::string_view, 2> beside{"priority", "at-most"};
+std::optional<plan::Step> PlanBuilder::read_step(const Value& value, plan::ListId list,
+                                                 std::size_t index) {
     const Fields fields = reading_.fields(value, keys::step);
     const std::string_view name = step_name(reading_, value, fields, keys::step, beside);
     if (name.empty()) return std::nullopt;
-
-    plan::Priority priority = plan::Priority::soon;
-    if (const auto word = reading_.word(fields["priority"], priorities)) {
-        priority = static_cast<plan::Priority>(*word);
-        if (std::find(takes_priority.begin(), takes_priority.end(), name) == takes_priority.end()) {
-            reading_.wrong_value(fields["priority"], fmt::format("{} takes no priority", name));
-        }
+    if (fields.has("priority") && !among(takes_priority, name)) {
+        reading_.wrong_value(fields["priority"], fmt::format("{} takes no priority", name));
+    }
+    if (fields.has("who") && !among(takes_who, name)) {
+        reading_.wrong_value(fields["who"], fmt::format("{} takes no who", name));
     }
     const bool waits_for_something = name == "wait" && fields["wait"].is_mapping();
     if (fields.has("at-most") && !waits_for_something) {
         reading_.wrong_value(fields["at-most"], "at-most stands beside a wait for something");
     }
+    auto what = step_of_levels(name, fields);
+    if (!what) what = step_of(name, fields, list, index);
+    if (!what) return std::nullopt;
+    return plan::Step{value.place(), std::move(*what)};
+}
+
+std::optional<What> PlanBuilder::step_of_levels(std::string_view name, const Fields& fields) {
+    plan::Priority priority = plan::Priority::soon;
+    if (const auto word = reading_.word(fields["priority"], priorities))
+        priority = static_cast<plan::Priority>(*word);
     const auto levels = [&] { return reading_.references(fields[name], levels_); };
-    plan::Step step{value.place(), {}};
-    if (name == "load") {
-        step.what = plan::LoadStep{levels(), priority};
-    } else if (name == "show") {
-        step.what = plan::ShowStep{levels(), priority};
-    } else if (name == "hide") {
-        step.what = plan::HideStep{levels()};
-    } else if (name == "unload") {
-        step.what = plan::UnloadStep{levels()};
-    } else if (name == "keep-only") {
-        step.what = plan::KeepOnlyStep{levels()};
-    } else if (name == "wait") {
-        step.what = read_wait(fields);
-    } else if (name == "switch") {
-        step.what = read_switch(fields["switch"]);
-    } else {
-        const plan::VeilId veil = reading_.reference(fields[name], veils_);
-        if (name == "veil") {
-            step.what = plan::VeilStep{veil};
-        } else {
-            step.what = plan::UnveilStep{veil};
-        }
+    if (name == "load") return plan::LoadStep{levels(), priority};
+    if (name == "show") return plan::ShowStep{levels(), priority};
+    if (name == "hide") return plan::HideStep{levels()};
+    if (name == "unload") return plan::UnloadStep{levels()};
+    if (name == "keep-only") return plan::KeepOnlyStep{levels()};
+    return std::nullopt;
+}
+
+std::optional<What> PlanBuilder::step_of(std::string_view name, const Fields& fields,
+                                         plan::ListId list, std::size_t index) {
+    const Value value = fields[name];
+    const auto who = [&](plan::Who otherwise) {
+        const auto word = reading_.word(fields["who"], whos);
+        return word ? static_cast<plan::Who>(*word) : otherwise;
+    };
+    if (name == "wait") return read_wait(fields);
+    if (name == "veil")
+        return plan::VeilStep{reading_.reference(value, veils_), who(plan::Who::all)};
+    if (name == "unveil")
+        return plan::UnveilStep{reading_.reference(value, veils_), who(plan::Who::all)};
+    if (name == "place") {
+        const Fields place = reading_.fields(value, keys::place);
+        const auto [level, at] = level_entry(place["at"]);
+        return plan::PlaceStep{level, at, who(plan::Who::firer)};
     }
-    return step;
+    if (name == "switch") return read_switch(value, plan::SwitchStep::Target::named);
+    if (name == "next") return read_switch(value, plan::SwitchStep::Target::next);
+    if (name == "back") return read_switch(value, plan::SwitchStep::Target::back);
+    if (name == "set") return plan::SetStep{read_assignments(value)};
+    if (name == "reset") return read_reset(value);
+    if (name == "mark") {
+        const auto [level, at] = level_entry(value);
+        return plan::MarkStep{level, at};
+    }
+    if (name == "open") return plan::OpenStep{reading_.reference(value, menus_)};
+    if (name == "close") return plan::CloseStep{reading_.reference(value, menus_)};
+    if (name == "choose") return read_choose(value, list, index);
+    if (!only_word(value, name, keys::step)) return std::nullopt;
+    if (name == "freeze") return plan::FreezeStep{};
+    if (name == "thaw") return plan::ThawStep{};
+    if (name == "save") return plan::SaveStep{};
+    if (name == "restore") return plan::RestoreStep{};
+    if (name == "return") return plan::ReturnStep{};
+    return plan::EndStep{};
+}
+
+/// A step whose key takes one word only, such as `save: all`.
+bool PlanBuilder::only_word(const Value& value, std::string_view key, const ObjectKeys& keys) {
+    const auto found = std::find_if(keys.keys.begin(), keys.keys.end(),
+                                    [&](const Key& each) { return each.name == key; });
+    return reading_.word(value, found->words).has_value();
 }
 
 plan::WaitStep PlanBuilder::read_wait(const Fields& fields) {
@@ -95,12 +126,15 @@ plan::WaitStep PlanBuilder::read_wait(const Fields& fields) {
         reading_.time(value, *wait.time);
         return wait;
     }
-    const Fields levels = reading_.fields(value, keys::wait);
-    if (levels.has("shown") == levels.has("ready")) {
-        reading_.wrong_value(value, "a wait is for a time, for levels shown, or for levels ready");
+    const Fields what = reading_.fields(value, keys::wait);
+    if (int{what.has("shown")} + int{what.has("ready")} + int{what.has("until")} != 1) {
+        reading_.wrong_value(
+            value,
+            "a wait is for a time, for levels shown, for levels ready, or until a condition");
     }
-    wait.awaited = levels.has("ready") ? plan::Awaited::ready : plan::Awaited::shown;
-    wait.levels = reading_.references(levels[levels.has("ready") ? "ready" : "shown"], levels_);
+    wait.until = condition(what["until"]);
+    wait.awaited = what.has("ready") ? plan::Awaited::ready : plan::Awaited::shown;
+    wait.levels = reading_.references(what[what.has("ready") ? "ready" : "shown"], levels_);
     if (fields.has("at-most")) {
         wait.at_most.emplace();
         reading_.time(fields["at-most"], *wait.at_most);
@@ -108,11 +142,13 @@ plan::WaitStep PlanBuilder::read_wait(const Fields& fields) {
     return wait;
 }
 
+// --- going somewhere else
+// ----------------------------------------------------------------------------
+
 plan::WaypointId PlanBuilder::entry_of(const Value& value, LevelId level) {
     if (!value || !level) return {};
-    const auto& entries = plan_.levels[level].entries;
     std::vector<std::string_view> known;
-    for (const plan::Entry& entry : entries) {
+    for (const plan::Entry& entry : plan_.levels[level].entries) {
         if (entry.name == value.text()) return entry.waypoint;
         known.push_back(entry.name);
     }
@@ -122,126 +158,123 @@ plan::WaypointId PlanBuilder::entry_of(const Value& value, LevelId level) {
     return {};
 }
 
-plan::SwitchStep PlanBuilder::read_switch(const Value& value) {
-    plan::SwitchStep step;
-    const Fields fields = reading_.fields(value, keys::switch_step);
-    step.to = reading_.reference(fields["to"], levels_);
-    step.at = entry_of(fields["at"], step.to);
-    step.with = reading_.references(fields["with"], levels_);
-    if (const auto word = reading_.word(fields["order"], orders)) {
-        step.order = static_cast<plan::SwitchOrder>(*word);
+std::pair<LevelId, plan::WaypointId> PlanBuilder::level_entry(const Value& value) {
+    if (!value) return {};
+    const std::size_t dot = value.text().find('.');
+    if (dot == std::string_view::npos) {
+        reading_.wrong_value(value,
+                             fmt::format("expected level.entry, found {}", value.description()));
+        return {};
     }
+    const LevelId level = reading_.lookup(value.text().substr(0, dot), value.place(), levels_);
+    if (!level) return {};
+    const std::string_view wanted = value.text().substr(dot + 1);
+    std::vector<std::string_view> known;
+    for (const plan::Entry& entry : plan_.levels[level].entries) {
+        if (entry.name == wanted) return {level, entry.waypoint};
+        known.push_back(entry.name);
+    }
+    reading_.error("unknown-name", value.place(),
+                   fmt::format("{} has no entry \"{}\"{}", plan_.levels[level].name, wanted,
+                               hint(wanted, known)));
+    return {};
+}
+
+plan::SwitchStep PlanBuilder::read_switch(const Value& value, plan::SwitchStep::Target target) {
+    plan::SwitchStep step;
+    step.target = target;
+    const bool named = target == plan::SwitchStep::Target::named;
+    const Fields fields = reading_.fields(value, named ? keys::switch_step : keys::relative_switch);
+    if (named) read_target(fields["to"], step);
+    if (fields.has("at")) {
+        if (step.to) {
+            step.at = entry_of(fields["at"], step.to);
+        } else if (fields["at"].is_scalar()) {
+            step.at_word = word(fields["at"].text(), fields["at"].place());
+        }
+    }
+    step.with = reading_.references(fields["with"], levels_);
+    if (const auto order = reading_.word(fields["order"], orders))
+        step.order = static_cast<plan::SwitchOrder>(*order);
     step.veil = reading_.reference(fields["veil"], veils_);
     reading_.flag(fields["blocking"], step.blocking);
     reading_.flag(fields["reuse"], step.reuse);
     return step;
 }
 
-// --- routes
-// ------------------------------------------------------------------------------------------
-
-void PlanBuilder::read_route(const Value& value, plan::Route& route) {
-    const Fields fields = reading_.fields(value, keys::route);
-    if (!plan_.editions.empty()) route.edition = plan::EditionId{0};
-    if (fields.has("edition")) route.edition = reading_.reference(fields["edition"], editions_);
-    if (!plan_.players.empty()) route.player = plan::PlayerKindId{0};
-    if (fields.has("as")) route.player = reading_.reference(fields["as"], players_);
-    if (route.edition && !plan_.editions[route.edition].levels.empty()) {
-        route.start_level = plan_.editions[route.edition].levels.front();
-    }
-    read_start(fields["start"], route);
-    if (!route.start_level && !fields.has("start")) {
-        reading_.error(
-            "missing-key", route.place,
-            fmt::format(
-                "route {} starts nowhere: it needs a start level, or an edition to start in",
-                route.name));
-    }
-    for (const Value& each : reading_.list(fields["steps"], "a list of route steps")) {
-        if (auto step = read_route_step(each, route)) route.steps.push_back(*step);
-    }
-}
-
-void PlanBuilder::read_start(const Value& value, plan::Route& route) {
-    const Fields fields = reading_.fields(value, keys::start);
-    if (fields.has("level")) route.start_level = reading_.reference(fields["level"], levels_);
-    if (value && !fields.has("level") && !route.start_level) {
-        reading_.wrong_value(value, "this start names no level");
-    }
-    if (fields.has("waypoint")) {
-        route.start_at = reading_.reference(fields["waypoint"], waypoints_);
-        if (fields.has("at"))
-            reading_.wrong_value(fields["at"], "a start is at an entry or at a waypoint, not both");
+void PlanBuilder::read_target(const Value& value, plan::SwitchStep& step) {
+    if (!value.is_mapping()) {
+        step.to = reading_.reference(value, levels_);
         return;
     }
-    if (!route.start_level) return;
-    route.start_at = entry_of(fields["at"], route.start_level);
-    const auto& entries = plan_.levels[route.start_level].entries;
-    if (!fields.has("at") && !entries.empty()) route.start_at = entries.front().waypoint;
+    const Fields fields = reading_.fields(value, keys::position);
+    std::int64_t position = 0;
+    reading_.count(fields["position"], 0, most_position, position);
+    step.position = static_cast<std::uint32_t>(position);
 }
 
-double PlanBuilder::read_speed(const Value& value, const plan::Route& route, plan::Place place) {
-    if (!route.player || plan_.players[route.player].speeds.empty()) {
-        reading_.error("wrong-value", place,
-                       "nobody can go anywhere: the route's player has no speeds");
-        return 1;
-    }
-    const auto& speeds = plan_.players[route.player].speeds;
-    if (!value) return speeds.front().metres_per_second;
-    std::vector<std::string_view> known;
-    for (const plan::Speed& speed : speeds) {
-        if (speed.name == value.text()) return speed.metres_per_second;
-        known.push_back(speed.name);
-    }
-    reading_.error("unknown-name", value.place(),
-                   fmt::format("{} has no speed {}{}", plan_.players[route.player].name,
-                               value.description(), hint(value.text(), known)));
-    return 1;
+plan::ChooseStep PlanBuilder::read_choose(const Value& value, plan::ListId list,
+                                          std::size_t index) {
+    plan::ChooseStep choose;
+    Names<plan::WordId> branches("branch");
+    reading_.named(
+        value, "branches", [&](std::string_view name, plan::Place place, const Value& steps) {
+            plan::Branch branch{word(name, place), place, {}};
+            reading_.define(branches, name, branch.name, place);
+            const plan::StepList& outer = plan_.lists[list];
+            branch.steps =
+                read_steps(steps, {outer.owner, outer.index, outer.level, list, index, {}});
+            choose.branches.push_back(branch);
+        });
+    if (choose.branches.empty() && value.is_mapping())
+        reading_.wrong_value(value, "there is nothing to choose from");
+    return choose;
 }
 
-std::optional<plan::RouteStep> PlanBuilder::read_route_step(const Value& value,
-                                                            const plan::Route& route) {
-    constexpr std::array<std::string_view, 1> beside{"speed"};
-    const Fields fields = reading_.fields(value, keys::route_step);
-    const std::string_view name = step_name(reading_, value, fields, keys::route_step, beside);
-    if (name.empty()) return std::nullopt;
-    plan::RouteStep step{value.place(), {}};
-    if (name != "go" && fields.has("speed")) {
-        reading_.wrong_value(fields["speed"], fmt::format("{} takes no speed", name));
-    }
-    if (name == "go") {
-        const plan::WaypointId to = reading_.reference(fields["go"], waypoints_);
-        step.what = plan::GoStep{to, read_speed(fields["speed"], route, value.place())};
-        return step;
-    }
-    if (name == "pause") {
-        plan::PauseStep pause;
-        reading_.time(fields["pause"], pause.time);
-        step.what = pause;
-        return step;
-    }
-    const Value press = fields["press"];
-    const std::size_t dot = press.text().find('.');
-    if (dot == std::string_view::npos) {
-        reading_.wrong_value(press,
-                             fmt::format("expected menu.item, found {}", press.description()));
+// --- facts
+// -------------------------------------------------------------------------------------------
+
+std::vector<plan::Assignment> PlanBuilder::read_assignments(const Value& value) {
+    std::vector<plan::Assignment> assignments;
+    reading_.named(value, "facts",
+                   [&](std::string_view name, plan::Place place, const Value& body) {
+                       if (auto assignment = read_assignment(name, place, body))
+                           assignments.push_back(*assignment);
+                   });
+    return assignments;
+}
+
+std::optional<plan::Assignment>
+PlanBuilder::read_assignment(std::string_view name, plan::Place place, const Value& value) {
+    plan::Assignment assignment;
+    assignment.place = place;
+    assignment.fact = reading_.lookup(name, place, facts_);
+    if (!assignment.fact) return std::nullopt;
+    const plan::Fact& fact = plan_.facts[assignment.fact];
+    const plan::ValueKind kind = fact.initial.kind;
+    Value plain = value;
+    if (value.is_mapping()) plain = reading_.fields(value, keys::assignment)["to"];
+    const bool has_sign = value.is_scalar() && !value.text().empty() &&
+                          (value.text()[0] == '+' || value.text()[0] == '-');
+    assignment.adds = has_sign && kind == plan::ValueKind::number;
+    if (!read_value(plain, kind, assignment.value)) return std::nullopt;
+    if (kind == plan::ValueKind::word && std::find(fact.values.begin(), fact.values.end(),
+                                                   assignment.value.word) == fact.values.end()) {
+        std::vector<std::string_view> known;
+        for (const plan::WordId each : fact.values) known.push_back(plan_.words[each]);
+        reading_.error("unknown-name", plain.place(),
+                       fmt::format("{} can't be {}{}", fact.name, plain.description(),
+                                   hint(plain.text(), known)));
         return std::nullopt;
     }
-    const plan::MenuId menu = reading_.lookup(press.text().substr(0, dot), press.place(), menus_);
-    if (!menu) return std::nullopt;
-    const std::string_view wanted = press.text().substr(dot + 1);
-    std::vector<std::string_view> known;
-    for (const plan::ItemId item : plan_.menus[menu].items) {
-        if (plan_.items[item].name == wanted) {
-            step.what = plan::PressStep{item};
-            return step;
-        }
-        known.push_back(plan_.items[item].name);
-    }
-    reading_.error("unknown-name", press.place(),
-                   fmt::format("menu {} has no item \"{}\"{}", plan_.menus[menu].name, wanted,
-                               hint(wanted, known)));
-    return std::nullopt;
+    return assignment;
+}
+
+plan::ResetStep PlanBuilder::read_reset(const Value& value) {
+    plan::ResetStep reset;
+    reset.session = value.is_scalar() && value.text() == "session" && !facts_.find("session");
+    if (!reset.session) reset.facts = reading_.references(value, facts_);
+    return reset;
 }
 
 } // namespace hestrel::format

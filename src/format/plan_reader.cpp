@@ -1,9 +1,11 @@
 #include "format/plan_reader.hpp"
 
+#include "format/findings.hpp"
 #include "format/plan_builder.hpp"
 
 #include <algorithm>
 #include <filesystem>
+#include <memory>
 
 namespace hestrel::format {
 
@@ -13,16 +15,116 @@ bool PlanReading::has_errors() const {
     });
 }
 
+namespace {
+
+constexpr std::size_t most_files = 10'000;
+
+/// Reads the files of one plan: the main one, then what each includes, in plan order.
+class Files {
+public:
+    Files(Disk& disk, plan::Plan& plan, Reading& reading)
+        : disk_(disk), plan_(plan), reading_(reading) {}
+
+    /// Reads a file and what it includes. `named_at`: where it is named; nowhere for the main file.
+    void read(const std::string& path, plan::Place named_at) {
+        const std::string text = read_text(path, named_at);
+        if (plan_.files.size() == most_files) {
+            throw FileError(fmt::format("{}: a plan of more than {} files", path, most_files));
+        }
+        const auto file = static_cast<std::uint32_t>(plan_.files.size());
+        plan_.files.push_back(path);
+        std::unique_ptr<YamlTree> tree;
+        try {
+            tree = std::make_unique<YamlTree>(text, file);
+        } catch (const YamlError& error) {
+            reading_.error("broken-yaml", error.place, error.what());
+            return;
+        }
+        const Value root = tree->root();
+        trees_.push_back(std::move(tree));
+        for (const auto& [key, value] : root.entries()) {
+            if (key.text() == "include") {
+                for (const auto& [included, place] : paths_in(value, path))
+                    include(included, place);
+            } else if (key.text() == "sizes") {
+                for (const auto& [table, place] : paths_in(value, path))
+                    tables_.emplace_back(table, place);
+            }
+        }
+    }
+
+    [[nodiscard]] const std::vector<std::unique_ptr<YamlTree>>& trees() const { return trees_; }
+
+    /// Adds the tables of measured sizes, once all names are known.
+    void measure(PlanBuilder& builder) {
+        for (const auto& [path, place] : tables_) {
+            const std::string_view text = reading_.keep(read_text(path, place));
+            plan_.files.push_back(path);
+            builder.measure(text, static_cast<std::uint32_t>(plan_.files.size() - 1));
+        }
+    }
+
+private:
+    std::string read_text(const std::string& path, plan::Place named_at) {
+        try {
+            return disk_.read(path);
+        } catch (const FileError& error) {
+            if (named_at.line == 0) throw;
+            throw FileError(fmt::format("{}: {}", place_text(plan_, named_at), error.what()));
+        }
+    }
+
+    void include(const std::string& path, plan::Place place) {
+        if (std::find(plan_.files.begin(), plan_.files.end(), path) != plan_.files.end()) {
+            reading_.error("cycle", place, fmt::format("{} is part of this plan already", path));
+            return;
+        }
+        read(path, place);
+    }
+
+    /// The files that a list of names and patterns stands for, relative to the file it stands in.
+    std::vector<std::pair<std::string, plan::Place>> paths_in(const Value& value,
+                                                              const std::string& path) {
+        std::vector<std::pair<std::string, plan::Place>> paths;
+        const std::filesystem::path folder = std::filesystem::path(path).parent_path();
+        const std::vector<Value> names =
+            value.is_scalar() ? std::vector{value} : reading_.list(value, "a list of file names");
+        for (const Value& name : names) {
+            std::string text;
+            reading_.text(name, text);
+            if (text.empty()) continue;
+            const std::string full = (folder / text).lexically_normal().string();
+            if (text.find_first_of("*?") == std::string::npos) {
+                paths.emplace_back(full, name.place());
+                continue;
+            }
+            const std::vector<std::string> matching = disk_.matching(full);
+            if (matching.empty())
+                reading_.wrong_value(name, fmt::format("no file matches {}", name.description()));
+            for (const std::string& each : matching) paths.emplace_back(each, name.place());
+        }
+        return paths;
+    }
+
+    Disk& disk_;
+    plan::Plan& plan_;
+    Reading& reading_;
+    std::vector<std::unique_ptr<YamlTree>> trees_;
+    std::vector<std::pair<std::string, plan::Place>> tables_;
+};
+
+} // namespace
+
 PlanReading read_plan(Disk& disk, const std::string& path) {
     PlanReading result;
-    result.plan.files.push_back(path);
-    const std::string text = disk.read(path);
     Reading reading(result.plan.files);
+    Files files(disk, result.plan, reading);
     try {
-        const YamlTree tree(text, 0);
+        files.read(path, {});
         PlanBuilder builder(result.plan, reading);
-        builder.declare(tree.root());
+        for (const auto& tree : files.trees()) builder.declare(tree->root());
         builder.read();
+        files.measure(builder);
     } catch (const YamlError& error) {
         reading.error("broken-yaml", error.place, error.what());
     }
@@ -40,10 +142,8 @@ std::string place_text(const plan::Plan& plan, plan::Place place) {
 }
 
 std::string finding_text(const plan::Plan& plan, const plan::Finding& finding) {
-    static constexpr std::array<std::string_view, 3> severities{"error", "warning", "note"};
     return fmt::format("{}: {}: {}  [{}]", place_text(plan, finding.place),
-                       severities[static_cast<std::size_t>(finding.severity)], finding.message,
-                       finding.name);
+                       severity_name(finding.severity), finding.message, finding.name);
 }
 
 } // namespace hestrel::format

@@ -103,7 +103,7 @@ Parsed<double> parse_number(std::string_view text) {
 Parsed<double> parse_quantity(std::string_view text, Quantity kind) {
     text = trimmed(text);
     const std::size_t length = number_length(text);
-    const Parsed<double> number = number_at_start(text, length);
+    Parsed<double> number = number_at_start(text, length);
     if (std::holds_alternative<std::string>(number)) return number;
     const std::string_view unit = trimmed(text.substr(length));
     if (unit.empty()) return number;
@@ -167,6 +167,16 @@ Parsed<double> parse_speed(std::string_view text) {
 Parsed<double> parse_distance(std::string_view text) {
     return bounded<double>(text, Quantity::distance, -1e7, 1e7, "at most 10000 km",
                            [](double metres) { return metres; });
+}
+
+Parsed<double> parse_length(std::string_view text) {
+    return bounded<double>(text, Quantity::distance, 0, 1e7, "from 0 to 10000 km",
+                           [](double metres) { return metres; });
+}
+
+Parsed<double> parse_share(std::string_view text) {
+    return bounded<double>(text, Quantity::share, 0, 1, "from 0 to 1, or from 0% to 100%",
+                           [](double share) { return share; });
 }
 
 } // namespace hestrel::format

@@ -39,4 +39,9 @@ Parsed<double> parse_speed(std::string_view text);
 /// A coordinate or distance in metres, at most 10^7 either way.
 Parsed<double> parse_distance(std::string_view text);
 
+/// A distance from 0 to 10^7 m.
+Parsed<double> parse_length(std::string_view text);
+/// A share from 0 to 1.
+Parsed<double> parse_share(std::string_view text);
+
 } // namespace hestrel::format

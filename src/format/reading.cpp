@@ -14,6 +14,8 @@ std::size_t find_key(const ObjectKeys& keys, std::string_view name) {
     return static_cast<std::size_t>(found - keys.keys.begin());
 }
 
+} // namespace
+
 bool is_name(std::string_view text) {
     const auto letter = [](char c) {
         return (c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9');
@@ -22,8 +24,6 @@ bool is_name(std::string_view text) {
            std::all_of(text.begin(), text.end(),
                        [&](char c) { return letter(c) || c == '_' || c == '-'; });
 }
-
-} // namespace
 
 std::size_t Fields::index(std::string_view key) const {
     const std::size_t found = find_key(*keys_, key);
@@ -35,6 +35,8 @@ std::size_t Fields::index(std::string_view key) const {
 
 Fields Reading::fields(const Value& value, const ObjectKeys& keys) {
     Fields fields;
+    if (keys.keys.size() > Fields::most)
+        throw std::logic_error(fmt::format("{} has too many keys", keys.name));
     fields.keys_ = &keys;
     fields.place_ = value.place();
     if (!value) return fields;

@@ -11,6 +11,7 @@
 
 #include <array>
 #include <cstdint>
+#include <deque>
 #include <fmt/format.h>
 #include <functional>
 #include <optional>
@@ -21,6 +22,9 @@
 #include <vector>
 
 namespace hestrel::format {
+
+/// Whether a text can be a name: letters, digits, - and _, starting with a letter or digit.
+bool is_name(std::string_view text);
 
 /// Names of one kind of thing, and where each was defined.
 template <class Id>
@@ -58,7 +62,7 @@ public:
 
 private:
     friend class Reading;
-    static constexpr std::size_t most = 24;
+    static constexpr std::size_t most = 32; ///< keys of one table
     [[nodiscard]] std::size_t index(std::string_view key) const;
 
     const ObjectKeys* keys_ = nullptr;
@@ -78,6 +82,9 @@ public:
         error("wrong-value", value.place(), problem);
     }
     [[nodiscard]] std::vector<plan::Finding>& findings() { return findings_; }
+
+    /// A copy of a text that lives as long as this.
+    std::string_view keep(std::string_view text) { return kept_.emplace_back(text); }
 
     /// The fields of a mapping; unknown, repeated and missing keys become findings. A value that is
     /// no mapping too, and has no fields then.
@@ -168,6 +175,7 @@ private:
 
     const std::vector<std::string>* files_;
     std::vector<plan::Finding> findings_;
+    std::deque<std::string> kept_;
 };
 
 } // namespace hestrel::format

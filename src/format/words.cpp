@@ -62,8 +62,12 @@ std::string item_name(const plan::Plan& plan, plan::ItemId item) {
 std::string list_name(const plan::Plan& plan, plan::ListId list) {
     const plan::StepList& steps = plan.lists[list];
     switch (steps.owner) {
-    case plan::OwnerKind::trigger: return "trigger " + plan.triggers[steps.trigger].name;
-    case plan::OwnerKind::item: return "item " + item_name(plan, steps.item);
+    case plan::OwnerKind::trigger:
+        return "trigger " + plan.triggers[plan::TriggerId{steps.index}].name;
+    case plan::OwnerKind::item: return "item " + item_name(plan, plan::ItemId{steps.index});
+    case plan::OwnerKind::after: return "after " + plan.menus[plan::MenuId{steps.index}].name;
+    case plan::OwnerKind::arrive: return "arrive of " + plan.levels[LevelId{steps.index}].name;
+    case plan::OwnerKind::leave: return "leave of " + plan.levels[LevelId{steps.index}].name;
     }
     return {};
 }
@@ -230,7 +234,7 @@ std::string route_step_text(const plan::Plan& plan, const plan::RouteStep& step)
     if (const auto* press = std::get_if<plan::PressStep>(&step.what)) {
         return fmt::format("press {}", item_name(plan, press->item));
     }
-    return "pause";
+    return "go on";
 }
 
 } // namespace
@@ -255,7 +259,7 @@ std::string stuck_text(const plan::Plan& plan, const walk::Record& record) {
         return fmt::format("it is not done after {}", short_time(stuck.since));
     default: break;
     }
-    const plan::RouteStep& step = route.steps[stuck.step];
+    const plan::RouteStep& step = route.players.front().steps[stuck.step];
     const std::string_view why = [&]() -> std::string_view {
         if (stuck.kind == walk::StuckKind::cannot_press)
             return "the menu is not open, and nothing opens it";

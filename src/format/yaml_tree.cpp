@@ -165,7 +165,7 @@ private:
         node.place = place;
         const std::uint32_t index = add(node);
         remember(anchor, index, 0);
-        anchored_.push_back(anchor != nullptr ? reinterpret_cast<const char*>(anchor) : "");
+        anchored_.emplace_back(anchor != nullptr ? reinterpret_cast<const char*>(anchor) : "");
         open_.push_back({index, YamlTree::nothing, 1});
     }
 

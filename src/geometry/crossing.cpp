@@ -1,8 +1,12 @@
 #include "geometry/crossing.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <cstddef>
+#include <cstdint>
+#include <utility>
+#include <variant>
 
 namespace hestrel::geometry {
 
@@ -10,30 +14,184 @@ double distance(const plan::Vec3& a, const plan::Vec3& b) {
     return std::hypot(b[0] - a[0], b[1] - a[1], b[2] - a[2]);
 }
 
-bool contains(const plan::Box& box, const plan::Vec3& point) {
+namespace {
+
+constexpr double far_away = 1e9;
+
+/// Cosine and sine of a turn in degrees, exact for right angles.
+struct Turn {
+    double cosine = 1;
+    double sine = 0;
+
+    explicit Turn(double degrees) {
+        const double quarters = degrees / 90;
+        if (quarters == std::floor(quarters)) {
+            const auto quarter =
+                static_cast<std::size_t>(static_cast<std::int64_t>(quarters) % 4 + 4) % 4;
+            constexpr std::array<double, 4> cosines{1, 0, -1, 0};
+            constexpr std::array<double, 4> sines{0, 1, 0, -1};
+            cosine = cosines.at(quarter);
+            sine = sines.at(quarter);
+            return;
+        }
+        const double radians = degrees * 3.14159265358979323846 / 180;
+        cosine = std::cos(radians);
+        sine = std::sin(radians);
+    }
+    /// Counter-clockwise seen from above, x to the right and z towards the viewer, about `centre`.
+    [[nodiscard]] plan::Vec3 there(const plan::Vec3& at, const plan::Vec3& centre) const {
+        const double x = at[0] - centre[0];
+        const double z = at[2] - centre[2];
+        return {centre[0] + x * cosine + z * sine, at[1], centre[2] - x * sine + z * cosine};
+    }
+    [[nodiscard]] plan::Vec3 back(const plan::Vec3& at, const plan::Vec3& centre) const {
+        const double x = at[0] - centre[0];
+        const double z = at[2] - centre[2];
+        return {centre[0] + x * cosine - z * sine, at[1], centre[2] + x * sine + z * cosine};
+    }
+};
+
+plan::Vec3 centre_of(const plan::Box& box) {
+    plan::Vec3 centre;
+    for (std::size_t axis = 0; axis < 3; ++axis) centre[axis] = (box.min[axis] + box.max[axis]) / 2;
+    return centre;
+}
+
+/// A point as the box without its turn would see it.
+plan::Vec3 seen_by(const plan::Box& box, const plan::Vec3& point) {
+    return box.turn == 0 ? point : Turn(box.turn).back(point, centre_of(box));
+}
+
+bool inside(const plan::Box& box, const plan::Vec3& turned) {
+    const plan::Vec3 point = seen_by(box, turned);
     for (std::size_t axis = 0; axis < 3; ++axis) {
         if (point[axis] < box.min[axis] || point[axis] > box.max[axis]) return false;
     }
     return true;
 }
 
-std::optional<Stretch> crossing(const plan::Box& box, const plan::Vec3& a, const plan::Vec3& b) {
-    Stretch inside{0, 1};
+bool inside(const plan::Sphere& sphere, const plan::Vec3& point) {
+    return distance(sphere.at, point) <= sphere.radius;
+}
+
+bool inside(const plan::Beyond& beyond, const plan::Vec3& point) {
+    return beyond.over ? point[beyond.axis] >= beyond.limit : point[beyond.axis] <= beyond.limit;
+}
+
+bool inside(std::monostate, const plan::Vec3&) {
+    return false;
+}
+
+/// Cuts `stretch` down to where start + share * along lies between `least` and `most`.
+bool clip(Stretch& stretch, long double start, long double along, long double least,
+          long double most) {
+    if (along == 0) return start >= least && start <= most;
+    long double enter = (least - start) / along;
+    long double leave = (most - start) / along;
+    if (enter > leave) std::swap(enter, leave);
+    stretch.from = std::max(stretch.from, enter);
+    stretch.to = std::min(stretch.to, leave);
+    return stretch.from <= stretch.to;
+}
+
+std::optional<Stretch> meet(const plan::Box& box, const plan::Vec3& turned_a,
+                            const plan::Vec3& turned_b) {
+    const plan::Vec3 a = seen_by(box, turned_a);
+    const plan::Vec3 b = seen_by(box, turned_b);
+    Stretch stretch{0, 1};
     for (std::size_t axis = 0; axis < 3; ++axis) {
-        const long double start = a[axis];
-        const long double along = static_cast<long double>(b[axis]) - start;
-        if (along == 0) {
-            if (a[axis] < box.min[axis] || a[axis] > box.max[axis]) return std::nullopt;
-            continue;
-        }
-        long double enter = (static_cast<long double>(box.min[axis]) - start) / along;
-        long double leave = (static_cast<long double>(box.max[axis]) - start) / along;
-        if (enter > leave) std::swap(enter, leave);
-        inside.from = std::max(inside.from, enter);
-        inside.to = std::min(inside.to, leave);
+        const long double along = static_cast<long double>(b[axis]) - a[axis];
+        if (!clip(stretch, a[axis], along, box.min[axis], box.max[axis])) return std::nullopt;
     }
-    if (inside.from > inside.to) return std::nullopt;
-    return inside;
+    return stretch;
+}
+
+std::optional<Stretch> meet(const plan::Sphere& sphere, const plan::Vec3& a, const plan::Vec3& b) {
+    // |a + share * (b - a) - centre|^2 = radius^2, a quadratic equation in share.
+    long double square = 0;
+    long double half = 0;
+    long double rest = -static_cast<long double>(sphere.radius) * sphere.radius;
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+        const long double along = static_cast<long double>(b[axis]) - a[axis];
+        const long double off = static_cast<long double>(a[axis]) - sphere.at[axis];
+        square += along * along;
+        half += along * off;
+        rest += off * off;
+    }
+    if (square == 0) return rest <= 0 ? std::optional(Stretch{0, 1}) : std::nullopt;
+    // Nearer to a touch than this share of the squares it is the difference of, it is one.
+    constexpr long double noise = 1e-15L;
+    long double discriminant = half * half - square * rest;
+    if (discriminant < 0 && discriminant > -noise * half * half) discriminant = 0;
+    if (discriminant < 0) return std::nullopt;
+    const long double root = std::sqrt(discriminant);
+    const Stretch stretch{std::max(0.0L, (-half - root) / square),
+                          std::min(1.0L, (-half + root) / square)};
+    return stretch.from <= stretch.to ? std::optional(stretch) : std::nullopt;
+}
+
+std::optional<Stretch> meet(const plan::Beyond& beyond, const plan::Vec3& a, const plan::Vec3& b) {
+    const long double start = a[beyond.axis];
+    const long double along = static_cast<long double>(b[beyond.axis]) - start;
+    const long double least = beyond.over ? static_cast<long double>(beyond.limit) : -far_away;
+    const long double most = beyond.over ? far_away : static_cast<long double>(beyond.limit);
+    Stretch stretch{0, 1};
+    return clip(stretch, start, along, least, most) ? std::optional(stretch) : std::nullopt;
+}
+
+std::optional<Stretch> meet(std::monostate, const plan::Vec3&, const plan::Vec3&) {
+    return std::nullopt;
+}
+
+plan::Box around(const plan::Box& box) {
+    if (box.turn == 0) return box;
+    const plan::Vec3 centre = centre_of(box);
+    const Turn turn(box.turn);
+    plan::Box bounds{{far_away, box.min[1], far_away}, {-far_away, box.max[1], -far_away}, 0};
+    for (const double x : {box.min[0], box.max[0]}) {
+        for (const double z : {box.min[2], box.max[2]}) {
+            const plan::Vec3 corner = turn.there({x, box.min[1], z}, centre);
+            for (const std::size_t axis : {std::size_t{0}, std::size_t{2}}) {
+                bounds.min[axis] = std::min(bounds.min[axis], corner[axis]);
+                bounds.max[axis] = std::max(bounds.max[axis], corner[axis]);
+            }
+        }
+    }
+    return bounds;
+}
+
+plan::Box around(const plan::Sphere& sphere) {
+    plan::Box bounds;
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+        bounds.min[axis] = sphere.at[axis] - sphere.radius;
+        bounds.max[axis] = sphere.at[axis] + sphere.radius;
+    }
+    return bounds;
+}
+
+plan::Box around(const plan::Beyond& beyond) {
+    plan::Box bounds{{-far_away, -far_away, -far_away}, {far_away, far_away, far_away}, 0};
+    (beyond.over ? bounds.min : bounds.max)[beyond.axis] = beyond.limit;
+    return bounds;
+}
+
+plan::Box around(std::monostate) {
+    return {{far_away, far_away, far_away}, {far_away, far_away, far_away}, 0};
+}
+
+} // namespace
+
+bool contains(const plan::Shape& shape, const plan::Vec3& point) {
+    return std::visit([&](const auto& each) { return inside(each, point); }, shape);
+}
+
+std::optional<Stretch> crossing(const plan::Shape& shape, const plan::Vec3& a,
+                                const plan::Vec3& b) {
+    return std::visit([&](const auto& each) { return meet(each, a, b); }, shape);
+}
+
+plan::Box bounds_of(const plan::Shape& shape) {
+    return std::visit([](const auto& each) { return around(each); }, shape);
 }
 
 plan::Micros travel_time(long double metres, double metres_per_second) {

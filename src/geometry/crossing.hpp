@@ -10,8 +10,8 @@ namespace hestrel::geometry {
 /// Distance between two points, in metres.
 double distance(const plan::Vec3& a, const plan::Vec3& b);
 
-/// Whether `point` is inside `box`; the boundary belongs to it.
-bool contains(const plan::Box& box, const plan::Vec3& point);
+/// Whether `point` is inside `shape`; the boundary belongs to it. No shape contains nothing.
+bool contains(const plan::Shape& shape, const plan::Vec3& point);
 
 /// The share of a segment that lies inside a shape: 0 is its start, 1 its end. `from` == `to`: a
 /// touch.
@@ -20,9 +20,13 @@ struct Stretch {
     long double to = 0;
 };
 
-/// The stretch of the segment a-b inside `box`, boundary included; nothing where they do not meet.
-/// Example: from x=0 to x=10 through a box from x=2 to x=4 gives {0.2, 0.4}.
-std::optional<Stretch> crossing(const plan::Box& box, const plan::Vec3& a, const plan::Vec3& b);
+/// The stretch of the segment a-b inside `shape`, boundary included; nothing where they do not
+/// meet. Example: from x=0 to x=10 through a box from x=2 to x=4 gives {0.2, 0.4}.
+std::optional<Stretch> crossing(const plan::Shape& shape, const plan::Vec3& a, const plan::Vec3& b);
+
+/// The smallest box without a turn around `shape`; what is unbounded ends at 10^9 m, far outside
+/// any plan.
+plan::Box bounds_of(const plan::Shape& shape);
 
 /// How long `metres` take at `metres_per_second` (> 0), rounded up to the microsecond. What lies
 /// less than a millionth of a microsecond above a whole one is rounding noise of the inputs, not

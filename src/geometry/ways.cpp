@@ -25,7 +25,7 @@ std::vector<plan::Vec3> corners_of(const plan::Plan& plan, Leg leg) {
 }
 
 WayFinder::WayFinder(const plan::Plan& plan)
-    : plan_(&plan), outgoing_(plan.waypoints.size()), incoming_(plan.waypoints.size()),
+    : outgoing_(plan.waypoints.size()), incoming_(plan.waypoints.size()),
       rest_(plan.waypoints.size()), seen_(plan.waypoints.size()), closed_(plan.waypoints.size()) {
     for (const plan::PathId id : plan.paths.ids()) {
         const plan::Path& path = plan.paths[id];

@@ -35,7 +35,6 @@ private:
         Leg leg;
         plan::WaypointId to;
     };
-    const plan::Plan* plan_;
     plan::Table<plan::PathId, double> lengths_;
     plan::Table<plan::WaypointId, std::vector<Edge>> outgoing_; ///< in the plan's order of paths
     plan::Table<plan::WaypointId, std::vector<Edge>> incoming_;

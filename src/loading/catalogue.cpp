@@ -22,6 +22,17 @@ Piece piece_from(const plan::Content& content, plan::DeviceId device, std::size_
         if (figures.packed) merged.packed = figures.packed;
         if (figures.objects) merged.objects = figures.objects;
     }
+    // What was measured in a real build wins: first what holds on every device, then this device's
+    // own.
+    for (const bool own : {false, true}) {
+        for (const plan::Measured& row : content.measured) {
+            if (own ? row.device != device : static_cast<bool>(row.device)) continue;
+            merged.memory.insert(merged.memory.end(), row.figures.memory.begin(),
+                                 row.figures.memory.end());
+            if (row.figures.packed) merged.packed = row.figures.packed;
+            if (row.figures.objects) merged.objects = row.figures.objects;
+        }
+    }
     for (const auto& [pool, size] : merged.memory) piece.memory[pool.value] = size.high;
     for (const Bytes size : piece.memory) piece.unpacked += size;
     const bool as_large = unpacked_on_disk || !merged.packed;

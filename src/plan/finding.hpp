@@ -2,8 +2,10 @@
 // A finding: what is wrong or suspicious, where, and how bad (docs/model.md section 10).
 
 #include "plan/place.hpp"
+#include "plan/plan.hpp"
 
 #include <cstdint>
+#include <optional>
 #include <string>
 
 namespace hestrel::plan {
@@ -16,6 +18,7 @@ struct Finding {
     std::string name;
     Place place;
     std::string message;
+    std::optional<Thing> about = std::nullopt; ///< what it is about, where `allow` could stand
 };
 
 } // namespace hestrel::plan

@@ -38,6 +38,11 @@ using PlayerKindId = Index<struct PlayerKindTag>;
 using EditionId = Index<struct EditionTag>;
 using RouteId = Index<struct RouteTag>;
 using ListId = Index<struct ListTag>;
+using GateId = Index<struct GateTag>;
+using FactId = Index<struct FactTag>;
+using RuleId = Index<struct RuleTag>;
+using ConditionId = Index<struct ConditionTag>;
+using WordId = Index<struct WordTag>;
 
 /// A vector that is indexed by its own index type, and by no other.
 template <class Id, class T>

@@ -2,8 +2,10 @@
 // What a plan is: plain structs, every name resolved to an index. No parsing, no behaviour.
 // Words and meanings: docs/model.md, sections 1 and 2.
 
+#include "plan/conditions.hpp"
 #include "plan/ids.hpp"
 #include "plan/place.hpp"
+#include "plan/steps.hpp"
 #include "plan/units.hpp"
 
 #include <array>
@@ -65,6 +67,14 @@ struct ReleaseCost {
     NanosPerObject per_object;
 };
 
+/// Coefficients of variation, as shares of the figure itself; 0: it does not vary.
+struct Spread {
+    double read = 0;
+    double latency = 0;
+    double unpack = 0;
+    double speed = 0;
+};
+
 /// A machine the game must run on.
 struct Device : Named {
     MemoryBudget memory;
@@ -73,6 +83,9 @@ struct Device : Named {
     FrameTime frame;
     AttachCost attach;
     ReleaseCost release;
+    std::optional<ByteRate>
+        download; ///< absent: nothing is downloaded while it is played (section 9)
+    Spread spread;
 };
 
 // --- content
@@ -84,17 +97,25 @@ struct SizeRange {
     Bytes high;
 };
 
-/// How large a piece is: the plan's own figures, or what differs from them on one device.
+/// How large a piece is: the plan's own figures, or what differs from them.
 struct Figures {
     std::vector<std::pair<PoolId, SizeRange>> memory;
     std::optional<SizeRange> packed;     ///< absent: as large as memory
     std::optional<std::int64_t> objects; ///< absent: 0, or as on every device
 };
 
+/// A row of a `sizes:` table: figures from a real build, which win over the plan's own.
+struct Measured {
+    Place place;
+    DeviceId device; ///< unset: on every device
+    Figures figures;
+};
+
 /// The figures of one level or kit, with what differs on single devices (merged key by key).
 struct Content {
     Figures figures;
     std::vector<std::pair<DeviceId, Figures>> on;
+    std::vector<Measured> measured;
 };
 
 /// Assets that several levels share.
@@ -103,15 +124,55 @@ struct Kit : Named {
     std::vector<KitId> needs; ///< kits it needs itself, in the order listed; no cycles
 };
 
+// --- shapes
+// ----------------------------------------------------------------------------------------
+
+/// A point or vector in metres: x, y (up), z.
+using Vec3 = std::array<double, 3>;
+
+/// A box with min <= max in each coordinate, turned about the vertical through its own centre by
+/// `turn` degrees, counter-clockwise seen from above. Its boundary belongs to it.
+struct Box {
+    Vec3 min{};
+    Vec3 max{};
+    double turn = 0;
+};
+
+struct Sphere {
+    Vec3 at{};
+    double radius = 0;
+};
+
+/// All points with a coordinate of at least (`over`) or at most (`under`) a value.
+struct Beyond {
+    std::size_t axis = 0; ///< 0: x, 1: y, 2: z
+    double limit = 0;
+    bool over = true;
+};
+
+/// No shape: such a trigger fires by its condition alone.
+using Shape = std::variant<std::monostate, Box, Sphere, Beyond>;
+
+// --- levels
+// ----------------------------------------------------------------------------------------
+
 /// A way into a level: `at` in a switch names it.
 struct Entry : Named {
+    WordId word; ///< its name, for comparing
     WaypointId waypoint;
+};
+
+/// Loads a level when players come near, and unloads it when they are far (section 5), in metres.
+struct Near {
+    double load = 0;
+    double unload = 0;
 };
 
 /// A level, or a sublevel where `parent` is set. Plan order puts a parent right before its
 /// sublevels.
 struct Level : Named {
     std::string title; ///< as written by the designer; empty where none is given
+    std::string owner; ///< whose it is; empty where nobody is named
     WorldId world;
     LevelId parent;
     std::vector<LevelId> sublevels; ///< direct ones, in plan order
@@ -120,24 +181,26 @@ struct Level : Named {
     Content content;
     std::vector<KitId> kits;
     std::vector<Entry> entries;
+    std::vector<WordId> provides; ///< what rules count: light, floor, camera …
+    std::vector<Box> area;
+    std::vector<Box> seen_from;
+    std::optional<Near> near;
+    ListId arrive; ///< unset: nothing happens then
+    ListId leave;
 };
 
 // --- the world
 // -------------------------------------------------------------------------------------
 
-/// A point or vector in metres: x, y (up), z.
-using Vec3 = std::array<double, 3>;
-
-/// An axis-aligned box with min <= max in each coordinate; its boundary belongs to it.
-struct Box {
-    Vec3 min{};
-    Vec3 max{};
-};
-
 /// A point where players can stand.
 struct Waypoint : Named {
     Vec3 at{};
     WorldId world;
+};
+
+/// A door on a path that holds the player until these levels are shown.
+struct Gate : Named {
+    std::vector<LevelId> needs;
 };
 
 /// A way from one waypoint to another, straight between its points. A path of more than two points
@@ -149,26 +212,46 @@ struct Path {
     std::vector<Vec3> via;       ///< corners between the two ends
     bool one_way = false;        ///< only from `from` to `to`
     std::optional<double> speed; ///< m/s; caps the player's
+    GateId gate;
 };
+
+/// When a trigger fires (section 5). `when_true` is what a trigger without a shape does.
+enum class Fires : std::uint8_t { on_enter, on_exit, while_inside, when_true };
 
 /// A trigger volume with its list of steps; live while `in` is shown, always where that is unset.
 struct Trigger : Named {
     LevelId in;
     WorldId world;
-    Box box;
+    Shape shape;
+    Fires fires = Fires::on_enter;
+    std::vector<WordId> tags; ///< players with one of these; empty: every player
+    ConditionId when;         ///< unset: always
+    bool once = false;
+    Micros rearm;
     ListId steps;
 };
 
 /// One item of a menu.
 struct Item : Named {
     MenuId menu;
+    ConditionId when;
+    bool stays = false; ///< pressing it does not close the menu
     ListId steps;
 };
 
-/// A screen on which a player presses items; opens when `in` is shown.
+/// What a menu does by itself, so long after it opened.
+struct AfterMenu {
+    Place place;
+    Micros delay;
+    ListId steps;
+};
+
+/// A screen on which a player presses items; opens when `in` is shown, or by an `open` step.
 struct Menu : Named {
     LevelId in;
     std::vector<ItemId> items;
+    std::optional<AfterMenu> after;
+    bool pauses = false; ///< stops movement while it is open
 };
 
 /// Anything that hides loading from the player, up at least `min`.
@@ -177,73 +260,28 @@ struct Veil : Named {
     std::vector<std::pair<PoolId, Bytes>> memory;
 };
 
-// --- steps (section 6)
-// -----------------------------------------------------------------------------
+/// How long a fact is remembered.
+enum class Lifetime : std::uint8_t { level, session, saved };
 
-/// Order in the loader's queue; lower values go first.
-enum class Priority : std::uint8_t { now, soon, later };
-
-struct LoadStep {
-    std::vector<LevelId> levels;
-    Priority priority = Priority::soon;
-};
-struct ShowStep {
-    std::vector<LevelId> levels;
-    Priority priority = Priority::soon;
-};
-struct HideStep {
-    std::vector<LevelId> levels;
-};
-struct UnloadStep {
-    std::vector<LevelId> levels;
-};
-struct KeepOnlyStep {
-    std::vector<LevelId> levels;
-};
-/// What a level must be for a wait to end: shown, or ready (loaded).
-enum class Awaited : std::uint8_t { shown, ready };
-/// `wait: 2 s`, or `wait: {shown: [L…]}` and `wait: {ready: [L…]}` with `at-most`.
-struct WaitStep {
-    std::optional<Micros> time; ///< set: the whole wait; unset: wait for `levels`
-    Awaited awaited = Awaited::shown;
-    std::vector<LevelId> levels;
-    std::optional<Micros> at_most; ///< gives up after that and goes on
-};
-struct VeilStep {
-    VeilId veil;
-};
-struct UnveilStep {
-    VeilId veil;
-};
-enum class SwitchOrder : std::uint8_t { load_first, free_first };
-struct SwitchStep {
-    LevelId to;
-    WaypointId at; ///< unset: the target's first entry, else nowhere
-    std::vector<LevelId> with;
-    SwitchOrder order = SwitchOrder::load_first;
-    VeilId veil;
-    bool blocking = false;
-    bool reuse = false;
+/// A named value the game remembers.
+struct Fact : Named {
+    Value initial;
+    std::optional<std::pair<std::int64_t, std::int64_t>> range; ///< of a number
+    std::vector<WordId> values;                                 ///< of a word
+    Lifetime lifetime = Lifetime::session;
+    LevelId of; ///< of lifetime level: reset when this leaves; unset: reset by a switch only
 };
 
-/// One instruction and where it stands.
-struct Step {
+/// A rule that must hold in every situation.
+struct Rule {
+    enum class Kind : std::uint8_t { exactly, at_least, at_most, never_together, never };
     Place place;
-    std::variant<LoadStep, ShowStep, HideStep, UnloadStep, KeepOnlyStep, WaitStep, VeilStep,
-                 UnveilStep, SwitchStep>
-        what;
-};
-
-/// What owns a list of steps.
-enum class OwnerKind : std::uint8_t { trigger, item };
-
-/// The steps of one trigger or item, in order.
-struct StepList {
-    OwnerKind owner = OwnerKind::trigger;
-    TriggerId trigger; ///< set when `owner` is a trigger
-    ItemId item;       ///< set when `owner` is an item
-    LevelId level;     ///< the level it belongs to; unset: it can't be abandoned
-    std::vector<Step> steps;
+    Kind kind = Kind::never;
+    std::int64_t count = 0;      ///< exactly, at_least, at_most
+    WordId of;                   ///< what is counted over the levels shown
+    std::vector<LevelId> levels; ///< never_together
+    ConditionId condition;       ///< never
+    ConditionId when;            ///< the rule holds then; unset: always
 };
 
 // --- players, editions, routes
@@ -256,14 +294,22 @@ struct Speed : Named {
 
 /// A kind of player. The first speed listed is the one a `go` without `speed` uses.
 struct PlayerKind : Named {
+    std::vector<WordId> tags;
     std::vector<Speed> speeds;
     std::uint32_t count = 1;
     std::vector<std::pair<PoolId, Bytes>> memory;
 };
 
+/// A group of levels delivered together (section 9).
+struct Parcel : Named {
+    std::vector<LevelId> levels;
+};
+
 /// An ordered list of levels that ships.
 struct Edition : Named {
     std::vector<LevelId> levels;
+    std::vector<Place> level_places; ///< where each of `levels` is named
+    std::vector<Parcel> parcels;
 };
 
 struct GoStep {
@@ -276,46 +322,106 @@ struct PressStep {
 struct PauseStep {
     Micros time;
 };
+struct PickStep {
+    WordId branch; ///< of the next `choose` this player meets
+};
+struct UntilStep {
+    ConditionId condition;
+};
+struct RouteSetStep {
+    std::vector<Assignment> facts;
+};
 struct RouteStep {
     Place place;
-    std::variant<GoStep, PressStep, PauseStep> what;
+    std::variant<GoStep, PressStep, PauseStep, PickStep, UntilStep, RouteSetStep> what;
+};
+
+/// One player of a route and what it does.
+struct RoutePlayer : Named {
+    PlayerKindId kind; ///< unset where the plan has no players
+    std::vector<RouteStep> steps;
 };
 
 /// A scripted way through the game (section 7).
 struct Route : Named {
-    EditionId edition;   ///< the edition being played; unset: none
-    LevelId start_level; ///< always set: as given, else the edition's first
-    WaypointId start_at; ///< unset: nowhere
-    PlayerKindId player; ///< unset where the plan has no players
-    std::vector<RouteStep> steps;
+    EditionId edition;                ///< the edition being played; unset: none
+    LevelId start_level;              ///< always set: as given, else the edition's first
+    WaypointId start_at;              ///< unset: nowhere
+    std::vector<RoutePlayer> players; ///< at least one
 };
 
-/// Bounds that the plan sets itself.
+/// Bounds that the plan sets itself; what is unset is no limit.
 struct Limits {
+    std::optional<double> headroom; ///< share of the budget that must stay free
+    std::optional<Micros> gap, stall, hitch, slack;
     Micros walk = seconds(3600); ///< a walk that takes longer is stuck
+};
+
+// --- the whole
+// -------------------------------------------------------------------------------------
+
+/// What kinds of thing findings can be about, and `allow` can stand on.
+enum class ThingKind : std::uint8_t {
+    plan,
+    device,
+    kit,
+    level,
+    waypoint,
+    path,
+    gate,
+    trigger,
+    menu,
+    item,
+    veil,
+    fact,
+    player,
+    rule,
+    edition,
+    route,
+};
+struct Thing {
+    ThingKind kind = ThingKind::plan;
+    std::uint32_t index = 0;
+    auto operator<=>(const Thing&) const = default;
+};
+
+/// `allow: {name: "why"}` on a thing: findings of that name about it are silenced.
+struct Allowed {
+    Thing thing;
+    std::string finding;
+    std::string why;
+    Place place;
 };
 
 /// Everything a designer wrote, resolved.
 struct Plan {
     std::string name;
+    Place place;                    ///< of the main file
     std::vector<std::string> files; ///< as named in messages; `Place::file` indexes it
 
+    Table<WordId, std::string>
+        words; ///< tags, fact values, entry names, choices: what is only compared
     Table<PoolId, std::string> pools; ///< in order of first mention
     Table<WorldId, std::string> worlds;
     Table<DeviceId, Device> devices;
     Table<KitId, Kit> kits;
     Table<LevelId, Level> levels;
     Table<WaypointId, Waypoint> waypoints;
+    Table<GateId, Gate> gates;
     Table<PathId, Path> paths;
     Table<TriggerId, Trigger> triggers;
     Table<MenuId, Menu> menus;
     Table<ItemId, Item> items;
     Table<VeilId, Veil> veils;
+    Table<FactId, Fact> facts;
     Table<ListId, StepList> lists;
+    Table<ConditionId, Condition> conditions;
     Table<PlayerKindId, PlayerKind> players;
+    Table<RuleId, Rule> rules;
     Table<EditionId, Edition> editions;
     Table<RouteId, Route> routes;
     Limits limits;
+    std::vector<Allowed> allowed;
 };
 
 } // namespace hestrel::plan

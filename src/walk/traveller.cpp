@@ -14,7 +14,8 @@ using plan::TriggerId;
 TriggerMap::TriggerMap(const plan::Plan& plan) {
     std::vector<std::vector<std::pair<plan::Box, std::uint32_t>>> boxes(plan.worlds.size());
     for (const TriggerId id : plan.triggers.ids()) {
-        boxes[plan.triggers[id].world.value].emplace_back(plan.triggers[id].box, id.value);
+        boxes[plan.triggers[id].world.value].emplace_back(
+            geometry::bounds_of(plan.triggers[id].shape), id.value);
     }
     for (const auto& of_world : boxes) by_world_.emplace_back(of_world);
 }
@@ -56,7 +57,7 @@ void measure_piece(const plan::Plan& plan, const TriggerMap& map, Traveller& tra
         candidates.insert(id);
     for (const TriggerId id : candidates) {
         const bool was_inside = traveller.inside.contains(id);
-        const auto stretch = geometry::crossing(plan.triggers[id].box, a, b);
+        const auto stretch = geometry::crossing(plan.triggers[id].shape, a, b);
         const long double from = stretch ? stretch->from : 0;
         const long double to =
             stretch ? stretch->to : 0; // rounding noise at a corner: it leaves at once
@@ -87,7 +88,7 @@ std::set<TriggerId> triggers_at(const plan::Plan& plan, const TriggerMap& map,
     if (!at) return inside;
     const plan::Waypoint& waypoint = plan.waypoints[at];
     for (const TriggerId id : map.near(waypoint.world, waypoint.at, waypoint.at)) {
-        if (geometry::contains(plan.triggers[id].box, waypoint.at)) inside.insert(id);
+        if (geometry::contains(plan.triggers[id].shape, waypoint.at)) inside.insert(id);
     }
     return inside;
 }

@@ -59,16 +59,16 @@ std::vector<Bytes> by_pool(const plan::Plan& plan,
 class Walk final : public flow::Stage {
 public:
     Walk(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device)
-        : plan_(plan), route_(plan.routes[route]), catalogue_(loading::catalogue_for(plan, device)),
-          loader_(catalogue_, sequence_), flow_(plan, *this), map_(plan), ways_(plan),
-          triggers_of_(plan.levels.size()) {
+        : plan_(plan), route_(plan.routes[route]), walker_(route_.players.front()),
+          catalogue_(loading::catalogue_for(plan, device)), loader_(catalogue_, sequence_),
+          flow_(plan, *this), map_(plan), ways_(plan), triggers_of_(plan.levels.size()) {
         record_.route = route;
         record_.device = device;
         for (const TriggerId id : plan.triggers.ids()) {
             if (plan.triggers[id].in) triggers_of_[plan.triggers[id].in].push_back(id);
         }
-        if (route_.player) {
-            const auto& memory = plan.players[route_.player].memory;
+        if (walker_.kind) {
+            const auto& memory = plan.players[walker_.kind].memory;
             if (!memory.empty())
                 loader_.ledger().take({}, Holder::players, 0, by_pool(plan, memory));
         }
@@ -138,7 +138,7 @@ private:
     void stop_moving();
     void piece_ended();
     void arrive();
-    [[nodiscard]] bool route_done() const { return step_ == route_.steps.size(); }
+    [[nodiscard]] bool route_done() const { return step_ == walker_.steps.size(); }
     [[nodiscard]] bool done() const { return route_done() && flow_.idle() && loader_.idle(); }
     [[nodiscard]] Doing doing() const;
     void boot_ended();
@@ -148,6 +148,7 @@ private:
 
     const plan::Plan& plan_;
     const plan::Route& route_;
+    const plan::RoutePlayer& walker_;
     loading::Sequence sequence_;
     const loading::Catalogue catalogue_;
     loading::Loader loader_;
@@ -320,7 +321,7 @@ void Walk::fire(TriggerId trigger) {
 bool Walk::advance_route() {
     if (!flow_.booted()) return false;
     bool any = false;
-    while (!route_done() && begin(route_.steps[step_])) {
+    while (!route_done() && begin(walker_.steps[step_])) {
         ++step_;
         step_begun_ = false;
         step_since_ = now();
@@ -509,7 +510,7 @@ Doing Walk::doing() const {
     if (pausing_) return Doing::pausing;
     if (flow_.veiled()) return Doing::veiled;
     const bool waits_for_menu =
-        !route_done() && std::holds_alternative<plan::PressStep>(route_.steps[step_].what);
+        !route_done() && std::holds_alternative<plan::PressStep>(walker_.steps[step_].what);
     if (waits_for_menu && flow_.idle() && loader_.idle()) return Doing::pausing;
     return Doing::stalled;
 }
@@ -553,7 +554,7 @@ Stuck Walk::why_stuck() const {
     }
     stuck.step = step_;
     stuck.nowhere = !player_.at;
-    const bool pressing = std::holds_alternative<plan::PressStep>(route_.steps[step_].what);
+    const bool pressing = std::holds_alternative<plan::PressStep>(walker_.steps[step_].what);
     stuck.kind = pressing ? StuckKind::cannot_press : StuckKind::cannot_go;
     if (!pressing && flow_.frozen()) stuck.kind = StuckKind::frozen;
     return stuck;

@@ -1,0 +1,261 @@
+// Rules about sizes, facts and what is defined for nothing.
+
+#include "check/context.hpp"
+
+#include <algorithm>
+#include <cmath>
+
+namespace hestrel::check {
+
+using plan::Bytes;
+using plan::LevelId;
+using plan::ThingKind;
+
+namespace {
+
+std::string in_mib(Bytes size) {
+    return std::to_string(std::llround(plan::in_mebibytes(size))) + " MiB";
+}
+
+/// A measured size may differ from the plan's own by this share of it.
+constexpr double drift_allowed = 0.1;
+
+} // namespace
+
+void base_over_budget(const Context& context, Report& report) {
+    for (const plan::DeviceId id : context.plan.devices.ids()) {
+        const plan::Device& device = context.plan.devices[id];
+        if (device.memory.base <= device.memory.total) continue;
+        report.add(device.place, {ThingKind::device, id.value},
+                   "base " + in_mib(device.memory.base) + " is over the budget of " +
+                       in_mib(device.memory.total) + " before anything loads");
+    }
+}
+
+void level_over_budget(const Context& context, Report& report) {
+    const plan::Plan& plan = context.plan;
+    for (const plan::DeviceId device : plan.devices.ids()) {
+        const loading::Catalogue& catalogue = context.catalogues[device.value];
+        for (const LevelId id : plan.levels.ids()) {
+            std::vector<Bytes> pools = catalogue.pieces[catalogue.piece_of(id)].memory;
+            for (const loading::PieceId kit : catalogue.levels[id].kits) {
+                for (std::size_t pool = 0; pool < pools.size(); ++pool)
+                    pools[pool] += catalogue.pieces[kit].memory[pool];
+            }
+            Bytes total = catalogue.memory.base;
+            for (const Bytes size : pools) total += size;
+            const auto add = [&](Bytes size, Bytes budget, const std::string& what) {
+                if (size <= budget) return;
+                report.add(plan.levels[id].place, {ThingKind::level, id.value},
+                           plan.levels[id].name + " alone with its kits needs " + in_mib(size) +
+                               " of the " + what + in_mib(budget) + " on " +
+                               plan.devices[device].name);
+            };
+            add(total, catalogue.memory.total, "");
+            for (const auto& [pool, budget] : catalogue.memory.pools) {
+                add(pools[pool.value], budget, plan.pools[pool] + " budget of ");
+            }
+        }
+    }
+}
+
+void empty_level(const Context& context, Report& report) {
+    for (const LevelId id : context.plan.levels.ids()) {
+        const plan::Level& level = context.plan.levels[id];
+        const bool holds_something = !level.content.figures.memory.empty() ||
+                                     !level.content.on.empty() || !level.content.measured.empty() ||
+                                     !level.kits.empty() || !level.sublevels.empty();
+        if (holds_something) continue;
+        report.add(level.place, {ThingKind::level, id.value},
+                   level.name + " holds nothing: no memory, kits or sublevels");
+    }
+}
+
+void size_drift(const Context& context, Report& report) {
+    const plan::Plan& plan = context.plan;
+    const auto look = [&](const plan::Content& content, const std::string& name,
+                          plan::Thing thing) {
+        for (const plan::Measured& row : content.measured) {
+            const plan::Figures* own = &content.figures;
+            for (const auto& [device, figures] : content.on) {
+                if (device == row.device) own = &figures;
+            }
+            for (const auto& [pool, measured] : row.figures.memory) {
+                for (const auto& [planned_pool, planned] : own->memory) {
+                    if (planned_pool != pool) continue;
+                    const double allowed = drift_allowed * plan::in_mebibytes(planned.high);
+                    const bool drifted = plan::in_mebibytes(measured.high) >
+                                             plan::in_mebibytes(planned.high) + allowed ||
+                                         plan::in_mebibytes(measured.high) <
+                                             plan::in_mebibytes(planned.low) - allowed;
+                    if (!drifted) continue;
+                    report.add(row.place, thing,
+                               name + " was measured at " + in_mib(measured.high) + " of " +
+                                   plan.pools[pool] + "; the plan says " + in_mib(planned.high));
+                }
+            }
+        }
+    };
+    for (const LevelId id : plan.levels.ids())
+        look(plan.levels[id].content, plan.levels[id].name, {ThingKind::level, id.value});
+    for (const plan::KitId id : plan.kits.ids())
+        look(plan.kits[id].content, plan.kits[id].name, {ThingKind::kit, id.value});
+}
+
+// --- facts
+// -------------------------------------------------------------------------------------------
+
+namespace {
+
+/// What the plan does with each fact.
+struct FactUse {
+    bool added_to = false;
+    bool set = false;
+    bool read = false;
+};
+
+plan::Table<plan::FactId, FactUse> fact_uses(const plan::Plan& plan) {
+    plan::Table<plan::FactId, FactUse> uses(plan.facts.size());
+    const auto assigned = [&](const std::vector<plan::Assignment>& assignments) {
+        for (const plan::Assignment& assignment : assignments) {
+            uses[assignment.fact].set = true;
+            if (assignment.adds) uses[assignment.fact].added_to = true;
+        }
+    };
+    for (const plan::StepList& list : plan.lists) {
+        for (const plan::Step& step : list.steps) {
+            if (const auto* set = std::get_if<plan::SetStep>(&step.what)) assigned(set->facts);
+        }
+    }
+    for (const plan::Route& route : plan.routes) {
+        for (const plan::RoutePlayer& player : route.players) {
+            for (const plan::RouteStep& step : player.steps) {
+                if (const auto* set = std::get_if<plan::RouteSetStep>(&step.what))
+                    assigned(set->facts);
+            }
+        }
+    }
+    for (const plan::Condition& condition : plan.conditions) {
+        for (const plan::Term& term : condition.terms) {
+            if (term.operation == plan::Operation::fact) uses[term.fact].read = true;
+        }
+    }
+    return uses;
+}
+
+} // namespace
+
+void unbounded_fact(const Context& context, Report& report) {
+    const auto uses = fact_uses(context.plan);
+    for (const plan::FactId id : context.plan.facts.ids()) {
+        const plan::Fact& fact = context.plan.facts[id];
+        if (!uses[id].added_to || fact.range) continue;
+        report.add(fact.place, {ThingKind::fact, id.value},
+                   "steps add to " + fact.name + ", which has no range");
+    }
+}
+
+void restore_without_save(const Context& context, Report& report) {
+    const plan::Step* restore = nullptr;
+    const plan::StepList* where = nullptr;
+    bool saved = false;
+    for (const plan::StepList& list : context.plan.lists) {
+        for (const plan::Step& step : list.steps) {
+            saved = saved || std::holds_alternative<plan::SaveStep>(step.what);
+            if (restore != nullptr || !std::holds_alternative<plan::RestoreStep>(step.what))
+                continue;
+            restore = &step;
+            where = &list;
+        }
+    }
+    if (restore == nullptr || saved) return;
+    report.add(restore->place, owner_of(*where), "there is nothing to restore: nothing ever saves");
+}
+
+void saved_never_set(const Context& context, Report& report) {
+    const auto uses = fact_uses(context.plan);
+    for (const plan::FactId id : context.plan.facts.ids()) {
+        const plan::Fact& fact = context.plan.facts[id];
+        if (fact.lifetime != plan::Lifetime::saved || uses[id].set) continue;
+        report.add(fact.place, {ThingKind::fact, id.value},
+                   fact.name + " is saved, but nothing ever sets it");
+    }
+}
+
+void fact_never_read(const Context& context, Report& report) {
+    const auto uses = fact_uses(context.plan);
+    for (const plan::FactId id : context.plan.facts.ids()) {
+        const plan::Fact& fact = context.plan.facts[id];
+        if (uses[id].read) continue;
+        report.add(fact.place, {ThingKind::fact, id.value}, "no condition reads " + fact.name);
+    }
+}
+
+void constant_condition(const Context& context, Report& report) {
+    for (const plan::Condition& condition : context.plan.conditions) {
+        const bool varies =
+            std::any_of(condition.terms.begin(), condition.terms.end(), [](const plan::Term& term) {
+                switch (term.operation) {
+                case plan::Operation::fact:
+                case plan::Operation::speed:
+                case plan::Operation::veiled:
+                case plan::Operation::shown:
+                case plan::Operation::ready:
+                case plan::Operation::delivered: return true;
+                default: return false;
+                }
+            });
+        if (!varies)
+            report.add(condition.place, {}, "\"" + condition.text + "\" is always the same");
+    }
+}
+
+void unused_definition(const Context& context, Report& report) {
+    const plan::Plan& plan = context.plan;
+    std::vector<bool> kits(plan.kits.size());
+    std::vector<bool> waypoints(plan.waypoints.size());
+    std::vector<bool> gates(plan.gates.size());
+    std::vector<bool> veils(plan.veils.size());
+    for (const plan::Kit& kit : plan.kits) {
+        for (const plan::KitId needed : kit.needs) kits[needed.value] = true;
+    }
+    for (const plan::Level& level : plan.levels) {
+        for (const plan::KitId kit : level.kits) kits[kit.value] = true;
+        for (const plan::Entry& entry : level.entries) waypoints[entry.waypoint.value] = true;
+    }
+    for (const plan::Path& path : plan.paths) {
+        waypoints[path.from.value] = waypoints[path.to.value] = true;
+        if (path.gate) gates[path.gate.value] = true;
+    }
+    for (const plan::Route& route : plan.routes) {
+        if (route.start_at) waypoints[route.start_at.value] = true;
+    }
+    for (const plan::StepList& list : plan.lists) {
+        for (const plan::Step& step : list.steps) {
+            if (const auto* veil = std::get_if<plan::VeilStep>(&step.what))
+                veils[veil->veil.value] = true;
+            const plan::SwitchStep* switches = switch_of(step);
+            if (switches != nullptr && switches->veil) veils[switches->veil.value] = true;
+        }
+    }
+    const auto add = [&](const plan::Named& named, const char* kind, ThingKind thing,
+                         std::uint32_t index) {
+        report.add(named.place, {thing, index},
+                   std::string("nothing uses the ") + kind + " " + named.name);
+    };
+    const auto look = [&](const auto& table, const std::vector<bool>& used, const char* kind,
+                          ThingKind thing) {
+        for (const auto id : table.ids()) {
+            if (!used[id.value]) add(table[id], kind, thing, id.value);
+        }
+    };
+    look(plan.kits, kits, "kit", ThingKind::kit);
+    look(plan.waypoints, waypoints, "waypoint", ThingKind::waypoint);
+    look(plan.gates, gates, "gate", ThingKind::gate);
+    look(plan.veils, veils, "veil", ThingKind::veil);
+    for (const LevelId id : plan.levels.ids()) {
+        if (!context.uses[id].asked) add(plan.levels[id], "level", ThingKind::level, id.value);
+    }
+}
+
+} // namespace hestrel::check

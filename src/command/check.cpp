@@ -1,0 +1,124 @@
+// hestrel check PLAN: what is wrong or suspicious, without simulating.
+
+#include "check/check.hpp"
+
+#include "command/options.hpp"
+#include "command/terminal.hpp"
+#include "format/did_you_mean.hpp"
+#include "format/disk.hpp"
+#include "format/findings.hpp"
+#include "format/plan_reader.hpp"
+
+#include <algorithm>
+#include <boost/program_options/value_semantic.hpp>
+#include <fmt/format.h>
+#include <iterator>
+#include <map>
+
+namespace hestrel::command {
+
+namespace po = boost::program_options;
+
+namespace {
+
+int list_rules() {
+    TextTable table({{"name"}, {"severity"}, {"what it finds"}});
+    for (const check::Rule& rule : check::rules()) {
+        table.row({std::string(rule.name), std::string(format::severity_name(rule.severity)),
+                   std::string(rule.sentence)});
+    }
+    fmt::print("{}", table.text());
+    return exit_code::fine;
+}
+
+int explain(const std::string& name) {
+    std::vector<std::string_view> known;
+    for (const check::Rule& rule : check::rules()) {
+        if (rule.name == name) {
+            fmt::print("{} ({})\n\n{}\n{}", rule.name, format::severity_name(rule.severity),
+                       rule.sentence, rule.help);
+            return exit_code::fine;
+        }
+        known.push_back(rule.name);
+    }
+    throw UsageError(fmt::format("no rule is called \"{}\"{}", name, format::hint(name, known)));
+}
+
+/// As a compiler prints it; on a terminal with the source line and a caret.
+std::string findings_text(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
+                          format::Disk& disk) {
+    const bool terminal = on_terminal(stdout);
+    std::map<std::uint32_t, std::string> texts;
+    std::string text;
+    for (const plan::Finding& finding : findings) {
+        text += format::finding_text(plan, finding) + "\n";
+        if (!terminal) continue;
+        auto [found, fresh] = texts.try_emplace(finding.place.file);
+        if (fresh) found->second = disk.read(plan.files[finding.place.file]);
+        text += format::source_excerpt(found->second, finding.place);
+    }
+    return text + format::count_text(findings) + "\n";
+}
+
+std::string machine_text(const std::string& kind, const plan::Plan& plan,
+                         const std::vector<plan::Finding>& findings) {
+    std::vector<format::RuleText> rules;
+    for (const check::Rule& rule : check::rules())
+        rules.push_back({rule.name, rule.severity, rule.sentence, rule.help});
+    if (kind == "sarif") return format::findings_sarif(plan, findings, rules, HESTREL_VERSION);
+    if (kind == "junit") return format::findings_junit(plan, findings, rules);
+    if (kind == "json") return format::findings_json(plan, findings);
+    throw UsageError(fmt::format("--findings takes sarif, junit or json, not \"{}\"", kind));
+}
+
+} // namespace
+
+int check_command(const Arguments& arguments) {
+    po::options_description options("options");
+    options.add_options()("help,h", "print this")(
+        "findings", po::value<std::string>()->value_name("sarif|junit|json"),
+        "print findings for a machine")("out", po::value<std::string>()->value_name("FILE"),
+                                        "write those to a file, not to standard output")(
+        "list", "list all rules, and check nothing")(
+        "explain", po::value<std::string>()->value_name("NAME"),
+        "explain one rule, and check nothing")("quiet", "print nothing but errors");
+    const auto values =
+        parse(arguments, options, "plan",
+              "usage: hestrel check PLAN [options]\n\n"
+              "Finds what is wrong or suspicious in a plan, without simulating. Exits with 1 where "
+              "there are\n"
+              "errors. A finding is silenced on the thing itself: allow: {name: \"why\"}.");
+    if (!values) return exit_code::fine;
+    if (values->count("list") > 0) return list_rules();
+    if (values->count("explain") > 0) return explain((*values)["explain"].as<std::string>());
+    if (values->count("plan") == 0)
+        throw UsageError("check: which plan? try: hestrel check --help");
+    const std::string machine =
+        values->count("findings") > 0 ? (*values)["findings"].as<std::string>() : "";
+    if (values->count("out") > 0 && machine.empty()) throw UsageError("--out goes with --findings");
+
+    format::RealDisk disk;
+    format::PlanReading reading = format::read_plan(disk, (*values)["plan"].as<std::string>());
+    std::vector<plan::Finding> findings = std::move(reading.findings);
+    const auto is_error = [](const plan::Finding& finding) {
+        return finding.severity == plan::Severity::error;
+    };
+    // Rules look at what was understood; names that are broken would only make them find more of
+    // the same.
+    if (std::none_of(findings.begin(), findings.end(), is_error))
+        findings = check::check(reading.plan);
+
+    const bool quiet = values->count("quiet") > 0;
+    const std::string for_machine =
+        machine.empty() ? "" : machine_text(machine, reading.plan, findings);
+    if (values->count("out") > 0) disk.write((*values)["out"].as<std::string>(), for_machine);
+    if (!for_machine.empty() && values->count("out") == 0) {
+        fmt::print("{}", for_machine);
+    } else if (!quiet) {
+        fmt::print("{}", findings_text(reading.plan, findings, disk));
+    }
+    return std::any_of(findings.begin(), findings.end(), is_error) ? exit_code::bad_news
+                                                                   : exit_code::fine;
+}
+
+} // namespace hestrel::command

@@ -1,0 +1,193 @@
+#include "format/findings.hpp"
+
+#include "format/plan_reader.hpp"
+
+#include <algorithm>
+#include <array>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+#include <set>
+
+namespace hestrel::format {
+
+using Json = nlohmann::ordered_json;
+
+namespace {
+
+constexpr int indent = 1;
+
+/// Rules of a plan's form come from the reader and have no help of their own.
+std::vector<RuleText> with_reader_rules(const std::vector<plan::Finding>& findings,
+                                        std::vector<RuleText> rules) {
+    for (const plan::Finding& finding : findings) {
+        const bool known = std::any_of(rules.begin(), rules.end(), [&](const RuleText& rule) {
+            return rule.name == finding.name;
+        });
+        if (!known)
+            rules.push_back(
+                {finding.name, finding.severity, "The plan can't be read as it is written.", ""});
+    }
+    return rules;
+}
+
+std::string xml_escaped(std::string_view text) {
+    std::string escaped;
+    for (const char c : text) {
+        switch (c) {
+        case '<': escaped += "&lt;"; break;
+        case '>': escaped += "&gt;"; break;
+        case '&': escaped += "&amp;"; break;
+        case '"': escaped += "&quot;"; break;
+        default:
+            escaped +=
+                static_cast<unsigned char>(c) < ' ' ? ' ' : c; // control characters are no XML
+        }
+    }
+    return escaped;
+}
+
+/// A file name as a URI reference: what is not plain is percent-encoded.
+std::string uri_of(std::string_view path) {
+    constexpr std::string_view plain =
+        "abcdefghijklmnopqrstuvwxyzABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-._~/";
+    std::string uri = path.starts_with('/') ? "file://" : "";
+    for (const char c : path) {
+        if (plain.find(c) != std::string_view::npos) {
+            uri += c;
+        } else {
+            uri += fmt::format("%{:02X}", static_cast<unsigned>(static_cast<unsigned char>(c)));
+        }
+    }
+    return uri;
+}
+
+} // namespace
+
+std::string_view severity_name(plan::Severity severity) {
+    static constexpr std::array<std::string_view, 3> names{"error", "warning", "note"};
+    return names.at(static_cast<std::size_t>(severity));
+}
+
+std::string count_text(const std::vector<plan::Finding>& findings) {
+    std::string text;
+    for (const plan::Severity severity :
+         {plan::Severity::error, plan::Severity::warning, plan::Severity::note}) {
+        const auto count =
+            std::count_if(findings.begin(), findings.end(), [&](const plan::Finding& finding) {
+                return finding.severity == severity;
+            });
+        if (count == 0) continue;
+        text += fmt::format("{}{} {}{}", text.empty() ? "" : ", ", count, severity_name(severity),
+                            count == 1 ? "" : "s");
+    }
+    return text.empty() ? "nothing found" : text;
+}
+
+std::string source_excerpt(std::string_view text, plan::Place place) {
+    for (std::uint32_t line = 1; line < place.line; ++line) {
+        const std::size_t end = text.find('\n');
+        if (end == std::string_view::npos) return {};
+        text.remove_prefix(end + 1);
+    }
+    if (place.line == 0) return {};
+    std::string_view line = text.substr(0, text.find('\n'));
+    if (line.ends_with('\r')) line.remove_suffix(1);
+    // Columns count characters; bytes that continue one take no column.
+    std::string caret;
+    std::uint32_t column = 1;
+    for (const char c : line) {
+        constexpr unsigned continuation_mask = 0xC0;
+        constexpr unsigned continuation = 0x80;
+        if ((static_cast<unsigned char>(c) & continuation_mask) == continuation) continue;
+        if (column++ == place.column) break;
+        caret += c == '\t' ? '\t' : ' ';
+    }
+    return fmt::format("    {}\n    {}^\n", line, caret);
+}
+
+std::string findings_json(const plan::Plan& plan, const std::vector<plan::Finding>& findings) {
+    Json all = Json::array();
+    for (const plan::Finding& finding : findings) {
+        all.push_back({{"name", finding.name},
+                       {"severity", severity_name(finding.severity)},
+                       {"file", plan.files[finding.place.file]},
+                       {"line", finding.place.line},
+                       {"column", finding.place.column},
+                       {"message", finding.message}});
+    }
+    return Json{{"plan", plan.name}, {"findings", std::move(all)}}.dump(indent) + "\n";
+}
+
+std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
+                           const std::vector<RuleText>& own_rules, std::string_view version) {
+    const std::vector<RuleText> rules = with_reader_rules(findings, own_rules);
+    Json described = Json::array();
+    for (const RuleText& rule : rules) {
+        Json entry{{"id", rule.name}, {"shortDescription", {{"text", rule.sentence}}}};
+        if (!rule.help.empty()) entry["help"] = {{"text", rule.help}};
+        entry["defaultConfiguration"] = {{"level", severity_name(rule.severity)}};
+        described.push_back(std::move(entry));
+    }
+    Json results = Json::array();
+    for (const plan::Finding& finding : findings) {
+        const auto rule = std::find_if(rules.begin(), rules.end(), [&](const RuleText& each) {
+            return each.name == finding.name;
+        });
+        Json location{{"artifactLocation", {{"uri", uri_of(plan.files[finding.place.file])}}}};
+        if (finding.place.line > 0) {
+            location["region"] = {{"startLine", finding.place.line},
+                                  {"startColumn", finding.place.column}};
+        }
+        results.push_back(
+            {{"ruleId", finding.name},
+             {"ruleIndex", rule - rules.begin()},
+             {"level", severity_name(finding.severity)},
+             {"message", {{"text", finding.message}}},
+             {"locations", Json::array({{{"physicalLocation", std::move(location)}}})}});
+    }
+    const Json driver{{"name", "Hestrel"}, {"version", version}, {"rules", std::move(described)}};
+    Json run{{"tool", {{"driver", driver}}},
+             {"columnKind", "unicodeCodePoints"},
+             {"results", std::move(results)}};
+    return Json{{"$schema", "https://json.schemastore.org/sarif-2.1.0.json"},
+                {"version", "2.1.0"},
+                {"runs", Json::array({std::move(run)})}}
+               .dump(indent) +
+           "\n";
+}
+
+std::string findings_junit(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
+                           const std::vector<RuleText>& own_rules) {
+    const std::vector<RuleText> rules = with_reader_rules(findings, own_rules);
+    std::set<std::string_view> failed;
+    std::string cases;
+    for (const RuleText& rule : rules) {
+        std::string news;
+        for (const plan::Finding& finding : findings) {
+            if (finding.name != rule.name || finding.severity == plan::Severity::note) continue;
+            news += finding_text(plan, finding) + "\n";
+        }
+        cases += fmt::format("  <testcase classname=\"hestrel.check\" name=\"{}\"",
+                             xml_escaped(rule.name));
+        if (news.empty()) {
+            cases += "/>\n";
+            continue;
+        }
+        failed.insert(rule.name);
+        cases += fmt::format(">\n    <failure type=\"{}\" message=\"{}\">",
+                             severity_name(rule.severity), xml_escaped(rule.sentence));
+        std::string lines;
+        for (std::size_t at = 0; at < news.size();) {
+            const std::size_t end = news.find('\n', at);
+            lines += xml_escaped(std::string_view(news).substr(at, end - at)) + "\n";
+            at = end + 1;
+        }
+        cases += lines + "</failure>\n  </testcase>\n";
+    }
+    return fmt::format("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuite name=\"{}\" "
+                       "tests=\"{}\" failures=\"{}\">\n{}"
+                       "</testsuite>\n",
+                       xml_escaped(plan.name), rules.size(), failed.size(), cases);
+}
+
+} // namespace hestrel::format

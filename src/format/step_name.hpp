@@ -1,0 +1,15 @@
+#pragma once
+// A step is a mapping with one key that names it, and perhaps some that stand beside it.
+
+#include "format/reading.hpp"
+
+#include <span>
+#include <string_view>
+
+namespace hestrel::format {
+
+/// The key that names a step; empty, and a finding, where there is not exactly one.
+std::string_view step_name(Reading& reading, const Value& value, const Fields& fields,
+                           const ObjectKeys& keys, std::span<const std::string_view> beside);
+
+} // namespace hestrel::format

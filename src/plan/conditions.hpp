@@ -1,0 +1,61 @@
+#pragma once
+// Conditions: what `when`, `until` and rules say (docs/model.md section 6).
+
+#include "plan/ids.hpp"
+#include "plan/place.hpp"
+
+#include <cstdint>
+#include <string>
+#include <vector>
+
+namespace hestrel::plan {
+
+enum class ValueKind : std::uint8_t { flag, number, word };
+
+/// A fact's value, or a value written in a condition.
+struct Value {
+    ValueKind kind = ValueKind::flag;
+    double number = 0; ///< of a flag: 0 or 1; facts hold whole numbers only
+    WordId word;       ///< of a word
+    bool operator==(const Value&) const = default;
+};
+
+enum class Operation : std::uint8_t {
+    value,     ///< `value`
+    fact,      ///< `fact`
+    speed,     ///< of the firing player, m/s; 0 when standing
+    veiled,    ///< any veil is up
+    shown,     ///< `level`
+    ready,     ///< `level` is loaded
+    delivered, ///< `level` has arrived (section 9)
+    equal,
+    not_equal,
+    less,
+    at_most,
+    more,
+    at_least, ///< `left`, `right`
+    both,
+    either,   ///< and, or: `left`, `right`
+    negation, ///< not: `left`
+};
+
+/// One operation of a condition. `left` and `right` are indices of operations that stand before it.
+struct Term {
+    Operation operation = Operation::value;
+    Place place;
+    Value value;
+    FactId fact;
+    LevelId level;
+    std::uint32_t left = 0;
+    std::uint32_t right = 0;
+};
+
+/// A condition: its terms in an order in which each comes after what it uses; the last is the
+/// whole.
+struct Condition {
+    Place place;
+    std::string text; ///< as written
+    std::vector<Term> terms;
+};
+
+} // namespace hestrel::plan

@@ -1,0 +1,149 @@
+#pragma once
+// Steps: single instructions, and the lists they stand in (docs/model.md section 6).
+
+#include "plan/conditions.hpp"
+#include "plan/ids.hpp"
+#include "plan/place.hpp"
+#include "plan/units.hpp"
+
+#include <cstdint>
+#include <optional>
+#include <variant>
+#include <vector>
+
+namespace hestrel::plan {
+
+/// Order in the loader's queue; lower values go first.
+enum class Priority : std::uint8_t { now, soon, later };
+
+struct LoadStep {
+    std::vector<LevelId> levels;
+    Priority priority = Priority::soon;
+};
+struct ShowStep {
+    std::vector<LevelId> levels;
+    Priority priority = Priority::soon;
+};
+struct HideStep {
+    std::vector<LevelId> levels;
+};
+struct UnloadStep {
+    std::vector<LevelId> levels;
+};
+struct KeepOnlyStep {
+    std::vector<LevelId> levels;
+};
+
+/// What a level must be for a wait to end: shown, or ready (loaded).
+enum class Awaited : std::uint8_t { shown, ready };
+
+/// `wait: 2 s`, `wait: {shown: [L…]}`, `wait: {ready: [L…]}`, `wait: {until: cond}`; with
+/// `at-most`.
+struct WaitStep {
+    std::optional<Micros> time; ///< set: the whole wait
+    ConditionId until;          ///< set: waits for that; else for `levels`
+    Awaited awaited = Awaited::shown;
+    std::vector<LevelId> levels;
+    std::optional<Micros> at_most; ///< gives up after that and goes on
+};
+
+/// Whom a step is about: every player, or the one who fired (everyone where nobody did).
+enum class Who : std::uint8_t { all, firer };
+
+struct VeilStep {
+    VeilId veil;
+    Who who = Who::all;
+};
+struct UnveilStep {
+    VeilId veil;
+    Who who = Who::all;
+};
+struct FreezeStep {};
+struct ThawStep {};
+struct PlaceStep {
+    LevelId level;
+    WaypointId at;
+    Who who = Who::firer;
+};
+
+enum class SwitchOrder : std::uint8_t { load_first, free_first };
+
+/// `switch`, `next` and `back`. Of `to` and `position` exactly one is set in a `switch`, none in
+/// the others.
+struct SwitchStep {
+    enum class Target : std::uint8_t { named, next, back };
+    Target target = Target::named;
+    LevelId to;
+    std::optional<std::uint32_t> position; ///< in the edition being played, from 0
+    WaypointId at;                         ///< unset: the target's first entry, else nowhere
+    WordId at_word; ///< the entry's name, where the target is known only when the step runs
+    std::vector<LevelId> with;
+    SwitchOrder order = SwitchOrder::load_first;
+    VeilId veil;
+    bool blocking = false;
+    bool reuse = false;
+};
+
+/// One fact set to a value, or changed by a number.
+struct Assignment {
+    Place place;
+    FactId fact;
+    Value value;
+    bool adds = false;
+};
+struct SetStep {
+    std::vector<Assignment> facts;
+};
+/// Facts back to their initial values; `session`: all of lifetime level and session, and every
+/// `once`.
+struct ResetStep {
+    std::vector<FactId> facts;
+    bool session = false;
+};
+struct SaveStep {};
+struct RestoreStep {};
+struct MarkStep {
+    LevelId level;
+    WaypointId at;
+};
+struct ReturnStep {};
+struct OpenStep {
+    MenuId menu;
+};
+struct CloseStep {
+    MenuId menu;
+};
+struct Branch {
+    WordId name;
+    Place place;
+    ListId steps;
+};
+struct ChooseStep {
+    std::vector<Branch> branches;
+};
+struct EndStep {};
+
+/// One instruction and where it stands.
+struct Step {
+    Place place;
+    std::variant<LoadStep, ShowStep, HideStep, UnloadStep, KeepOnlyStep, WaitStep, VeilStep,
+                 UnveilStep, FreezeStep, ThawStep, PlaceStep, SwitchStep, SetStep, ResetStep,
+                 SaveStep, RestoreStep, MarkStep, ReturnStep, OpenStep, CloseStep, ChooseStep,
+                 EndStep>
+        what;
+};
+
+/// What owns a list of steps.
+enum class OwnerKind : std::uint8_t { trigger, item, after, arrive, leave };
+
+/// The steps of one trigger, item, menu or level, in order; or of one branch of a `choose`.
+struct StepList {
+    OwnerKind owner = OwnerKind::trigger;
+    std::uint32_t index = 0;     ///< of the trigger, item, menu or level
+    LevelId level;               ///< the level it belongs to; unset: it can't be abandoned
+    ListId parent;               ///< of a branch: the list in which its `choose` stands,
+    std::size_t parent_step = 0; ///< and as which step; the parent goes on after that
+    std::vector<Step> steps;
+};
+
+} // namespace hestrel::plan

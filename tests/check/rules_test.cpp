@@ -1,0 +1,259 @@
+// Every rule: a plan that breaks it and nothing else, checked by line, column and name, and one
+// that keeps it.
+
+#include "check/check.hpp"
+
+#include "support/plan_text.hpp"
+
+#include <fmt/format.h>
+#include <set>
+
+using namespace hestrel;
+
+namespace {
+
+/// A plan without findings: two levels, a way, a trigger that streams and one that unloads.
+const std::string clean = R"(hestrel: 1
+devices: {d: {memory: {total: 900, base: 100, pools: {texture: 700}}, read: {rate: 90}, frame: {fps: 30}}}
+waypoints: {a: [0, 0, 0], b: [100, 0, 0]}
+paths: [[a, b]]
+players: {carrier: {tags: [carrier], speeds: {walk: 2}}}
+levels:
+  hall: {memory: {texture: 100}, entries: {door: a}}
+  quay: {memory: {texture: 100}, entries: {steps: b}}
+veils: {dawn: {min: 1 s}}
+menus: {desk: {in: hall, items: {go: {steps: [{veil: dawn}, {unveil: dawn}]}}}}
+routes: {r: {start: {level: hall}, steps: []}}
+triggers:
+  t: {in: hall, box: {min: [20, -1, -1], max: [30, 1, 1]}, steps: [{show: [quay]}]}
+  u: {in: hall, box: {min: [50, -1, -1], max: [60, 1, 1]}, steps: [{unload: [quay]}]}
+)";
+
+/// `clean` with the first occurrence of `from` replaced.
+std::string with(const std::string& from, const std::string& to) {
+    std::string text = clean;
+    const std::size_t at = text.find(from);
+    REQUIRE(at != std::string::npos);
+    return text.replace(at, from.size(), to);
+}
+
+/// Findings as "line:column name".
+std::vector<std::string> found(const std::string& text) {
+    std::vector<std::string> lines;
+    for (const plan::Finding& finding : check::check(tests::plan_from(text))) {
+        lines.push_back(
+            fmt::format("{}:{} {}", finding.place.line, finding.place.column, finding.name));
+    }
+    return lines;
+}
+
+using Lines = std::vector<std::string>;
+
+std::set<std::string>& names_tested() {
+    static std::set<std::string> names;
+    return names;
+}
+
+void breaks(const std::string& text, const std::string& expected) {
+    CAPTURE(text);
+    CHECK(found(text) == Lines{expected});
+    names_tested().insert(expected.substr(expected.find(' ') + 1));
+}
+void keeps(const std::string& text) {
+    CAPTURE(text);
+    CHECK(found(text) == Lines{});
+}
+
+} // namespace
+
+TEST_CASE("rules: the plan the others start from is clean") {
+    keeps(clean);
+}
+
+TEST_CASE("rules about editions") {
+    const std::string demo =
+        clean + "editions: {full: {levels: [hall, quay]}, demo: {levels: [hall]}}\n";
+    breaks(demo, "13:68 target-not-in-edition");
+    keeps(clean + "editions: {full: {levels: [hall, quay]}}\n");
+
+    const auto by_position = [](int position) {
+        return with("[{show: [quay]}]",
+                    fmt::format("[{{switch: {{to: {{position: {}}}, veil: dawn}}}}]", position)) +
+               "editions: {full: {levels: [hall, quay]}}\n";
+    };
+    breaks(by_position(2), "13:68 position-out-of-edition");
+    keeps(by_position(1));
+
+    const std::string next = with("[{show: [quay]}]", "[{next: {veil: dawn}}]");
+    breaks(next + "editions: {full: {levels: [hall, quay, hall]}}\n", "13:68 position-unclear");
+    keeps(next + "editions: {full: {levels: [hall, quay]}}\n");
+
+    breaks(clean + "editions: {full: {levels: [hall, quay], parcels: [{coast: [quay]}, {core: "
+                   "[hall]}]}}\n",
+           "15:52 start-parcel-incomplete");
+    keeps(clean +
+          "editions: {full: {levels: [hall, quay], parcels: [{core: [hall]}, {coast: [quay]}]}}\n");
+}
+
+TEST_CASE("rules about triggers") {
+    breaks(with("t: {in: hall,", "t: {in: hall, for: [ferryman],"), "13:3 trigger-fits-nobody");
+    keeps(with("t: {in: hall,", "t: {in: hall, for: [ferryman, carrier],"));
+
+    breaks(with("t: {in: hall,", "t: {in: quay,"), "13:3 trigger-brings-own-level");
+    keeps(with("t: {in: hall,", "t: {"));
+
+    breaks(with("min: [20, -1, -1], max: [30, 1, 1]", "min: [20, 5, -1], max: [30, 6, 1]"),
+           "13:3 trigger-off-paths");
+    breaks(with("t: {in: hall, box: {min: [20, -1, -1], max: [30, 1, 1]}",
+                "t: {in: hall, sphere: {at: [50, 8, 0], radius: 5}"),
+           "13:3 trigger-off-paths");
+    keeps(with("t: {in: hall, box: {min: [20, -1, -1], max: [30, 1, 1]}",
+               "t: {in: hall, beyond: {axis: x, over: 20}"));
+
+    // 2 m/s and 30 frames a second: a frame is 6.7 cm of the way.
+    breaks(with("max: [30, 1, 1]", "max: [20.06, 1, 1]"), "13:3 trigger-too-thin");
+    keeps(with("max: [30, 1, 1]", "max: [20.07, 1, 1]"));
+}
+
+TEST_CASE("rules about what steps do") {
+    const std::string gate = "  shed: {memory: {texture: 10}}\ngates: {door: {needs: [shed]}}\n";
+    const std::string gated = with("paths: [[a, b]]", "paths: [{from: a, to: b, gate: door}]");
+    CHECK(found(std::string(gated).insert(gated.find("veils:"), gate)) ==
+          Lines{"9:3 unused-definition", "10:9 gate-without-load"});
+    names_tested().insert("gate-without-load");
+    std::string asked = gated;
+    asked.insert(asked.find("veils:"), "gates: {door: {needs: [quay]}}\n");
+    keeps(asked);
+
+    breaks(with("[{show: [quay]}]", "[{show: [quay]}, {unload: [hall]}, {wait: 1 s}]"),
+           "13:102 steps-after-own-unload");
+    breaks(with("[{show: [quay]}]", "[{switch: {to: quay, veil: dawn}}, {wait: 1 s}]"),
+           "13:102 steps-after-own-unload");
+    keeps(with("[{show: [quay]}]", "[{show: [quay]}, {wait: 1 s}, {unload: [hall]}]"));
+
+    breaks(with("hall: {memory", "hall: {leave: [{wait: 1 s}], memory"), "7:18 leave-waits");
+    keeps(with("hall: {memory", "hall: {leave: [{hide: [quay]}], memory"));
+
+    breaks(with("[{unload: [quay]}]", "[{unload: [quay]}, {return: checkpoint}]"),
+           "14:86 return-without-mark");
+    keeps(
+        with("[{unload: [quay]}]", "[{mark: hall.door}, {unload: [quay]}, {return: checkpoint}]"));
+
+    breaks(with("{show: [quay]}", "{load: [quay]}"), "8:3 loaded-never-shown");
+    keeps(with("{show: [quay]}", "{load: [quay]}, {show: [quay]}"));
+
+    breaks(with("{unload: [quay]}", "{hide: [quay]}"), "8:3 never-unloaded");
+    keeps(with("{unload: [quay]}", "{keep-only: [hall]}"));
+
+    breaks(with("quay: {memory", "quay: {persist: true, memory"), "14:68 persisting-unloaded");
+
+    breaks(with("[{unload: [quay]}]", "[{switch: {to: quay}}]"), "14:68 switch-without-veil");
+    keeps(with("[{unload: [quay]}]", "[{veil: dawn}, {switch: {to: quay}}]") +
+          "  v: {steps: [{unveil: dawn}], in: quay, box: {min: [90, -1, -1], max: [99, 1, 1]}}\n");
+
+    std::string dusk = with("dawn: {min: 1 s}", "dawn: {min: 1 s}, dusk: ");
+    dusk.replace(dusk.find("{unload: [quay]}"), 16, "{unload: [quay]}, {veil: dusk}");
+    breaks(dusk, "9:27 veil-left-up");
+    dusk.replace(dusk.find("{veil: dusk}"), 12, "{veil: dusk}, {unveil: dusk}");
+    keeps(dusk);
+
+    breaks(with("{unload: [quay]}", "{unload: [quay]}, {freeze: players}"),
+           "14:86 freeze-without-thaw");
+    keeps(with("{unload: [quay]}", "{unload: [quay]}, {freeze: players}, {thaw: players}"));
+}
+
+TEST_CASE("rules about sizes") {
+    CHECK(found(with("base: 100", "base: 901")) ==
+          Lines{"2:11 base-over-budget", "7:3 level-over-budget", "8:3 level-over-budget"});
+    names_tested().insert("base-over-budget");
+    keeps(with("base: 100", "base: 800"));
+
+    breaks(with("quay: {memory: {texture: 100}", "quay: {memory: {texture: 600, audio: 201}"),
+           "8:3 level-over-budget");
+    breaks(with("quay: {memory: {texture: 100}", "quay: {memory: {texture: 701}"),
+           "8:3 level-over-budget");
+    keeps(with("quay: {memory: {texture: 100}", "quay: {memory: {texture: 700}"));
+
+    breaks(with("quay: {memory: {texture: 100}, ", "quay: {"), "8:3 empty-level");
+    keeps(with("quay: {memory: {texture: 100}, ",
+               "quay: {sublevels: {shed: {with-parent: true, memory: {texture: 1}}}, "));
+}
+
+TEST_CASE("rules about measured sizes") {
+    const auto measured = [](const std::string& size) {
+        format::MemoryDisk disk;
+        disk.files["lake/plan.yaml"] = clean + "sizes: [built.csv]\n";
+        disk.files["lake/built.csv"] = "piece,device,pool,memory\r\nquay,,texture," + size + "\r\n";
+        const format::PlanReading reading = format::read_plan(disk, "lake/plan.yaml");
+        REQUIRE(reading.findings.empty());
+        Lines lines;
+        for (const plan::Finding& finding : check::check(reading.plan))
+            lines.push_back(format::finding_text(reading.plan, finding));
+        return lines;
+    };
+    CHECK(measured("111") == Lines{"lake/built.csv:2:1: warning: quay was measured at 111 MiB of "
+                                   "texture; the plan says 100 MiB  "
+                                   "[size-drift]"});
+    CHECK(measured("110").empty());
+    CHECK(measured("90").empty());
+    CHECK(measured("89").size() == 1);
+    names_tested().insert("size-drift");
+}
+
+TEST_CASE("rules about facts and conditions") {
+    const auto facts = [](const std::string& definition, const std::string& when,
+                          const std::string& step) {
+        std::string text = clean + "facts: {f: {" + definition + "}}\n";
+        text.replace(text.find("t: {in: hall,"), 13, "t: {in: hall, when: " + when + ",");
+        return text.replace(text.find("{unload: [quay]}"), 16, "{unload: [quay]}, " + step);
+    };
+    breaks(facts("initial: 0", "f > 1", "{set: {f: +1}}"), "15:9 unbounded-fact");
+    keeps(facts("initial: 0, range: [0, 5]", "f > 1", "{set: {f: +1}}"));
+    breaks(facts("initial: 0, lifetime: saved", "f > 1", "{wait: 1 s}"), "15:9 saved-never-set");
+    keeps(facts("initial: 0, lifetime: saved", "f > 1", "{set: {f: {to: -2}}}"));
+    breaks(facts("initial: false", "veiled", "{set: {f: true}}"), "15:9 fact-never-read");
+    keeps(facts("initial: false", "not f or veiled", "{set: {f: true}}"));
+    breaks(facts("initial: 0, lifetime: saved", "f > 1", "{set: {f: 1}}, {restore: all}"),
+           "14:101 restore-without-save");
+    keeps(facts("initial: 0, lifetime: saved", "f > 1",
+                "{set: {f: 1}}, {save: all}, {restore: all}"));
+    breaks(with("t: {in: hall,", "t: {in: hall, when: 1 < 2,"), "13:23 constant-condition");
+    keeps(with("t: {in: hall,", "t: {in: hall, when: speed < 2,"));
+}
+
+TEST_CASE("rules about definitions that nothing uses") {
+    breaks(clean + "kits: {wood: {memory: {texture: 4}}}\n", "15:8 unused-definition");
+    breaks(with("b: [100, 0, 0]}", "b: [100, 0, 0], c: [7, 0, 0]}"), "3:43 unused-definition");
+    breaks(clean + "gates: {door: {needs: [quay]}}\n", "15:9 unused-definition");
+    breaks(with("veils: {dawn: {min: 1 s}}", "veils: {dawn: {min: 1 s}, dusk: {}}"),
+           "9:27 unused-definition");
+}
+
+TEST_CASE("allow silences a finding on the thing it is about; for nothing it is one itself") {
+    const std::string thin = with("max: [30, 1, 1]", "max: [20.06, 1, 1]");
+    const auto allowing = [](std::string text, const std::string& trigger,
+                             const std::string& name) {
+        const std::string start = trigger + ": {in: hall,";
+        return text.replace(text.find(start), start.size(),
+                            start + " allow: {" + name + ": on purpose},");
+    };
+    keeps(allowing(thin, "t", "trigger-too-thin"));
+    CHECK(found(allowing(thin, "u", "trigger-too-thin")) ==
+          Lines{"13:3 trigger-too-thin", "14:25 allowed-for-nothing"});
+    names_tested().insert("allowed-for-nothing");
+    keeps(allowing(clean, "t", "seen-gap")); // a walk may find that
+}
+
+TEST_CASE(
+    "rules: the table is whole: each has a sentence, help with an example, and a test above") {
+    std::set<std::string_view> names;
+    for (const check::Rule& rule : check::rules()) {
+        CAPTURE(rule.name);
+        CHECK(names.insert(rule.name).second);
+        CHECK(rule.sentence.ends_with('.'));
+        CHECK(rule.help.find("\n\n    ") != std::string_view::npos);
+        CHECK(rule.help.ends_with('\n'));
+        // Catch runs cases in the order they stand here unless a filter picks some.
+        if (names_tested().size() > 20) CHECK(names_tested().contains(std::string(rule.name)));
+    }
+}

@@ -2,6 +2,7 @@
 // needs to emit the same file's events: at most 2.5 times that (CONTRIBUTING.md, "Speed").
 
 #include "bench/large_plan.hpp"
+#include "check/check.hpp"
 #include "format/plan_reader.hpp"
 
 #include <benchmark/benchmark.h>
@@ -48,5 +49,15 @@ void read_and_resolve(benchmark::State& state) {
     }
 }
 BENCHMARK(read_and_resolve)->Unit(benchmark::kMillisecond);
+
+void read_resolve_and_check(benchmark::State& state) {
+    format::MemoryDisk disk;
+    disk.files["road.yaml"] = large_plan();
+    while (state.KeepRunning()) {
+        const format::PlanReading reading = format::read_plan(disk, "road.yaml");
+        benchmark::DoNotOptimize(check::check(reading.plan).size());
+    }
+}
+BENCHMARK(read_resolve_and_check)->Unit(benchmark::kMillisecond);
 
 } // namespace

@@ -25,7 +25,7 @@ constexpr std::array all_rules{
          "    - switch: {to: observatory}      # rather than {to: {position: 7}}\n",
          &position_out_of_edition},
     Rule{"position-unclear", error,
-         "next or back starts from a level that the edition lists twice, or there is no edition.",
+         "next or back from a level that is listed twice, or no edition.",
          "Name the level to go to, or list each level once.\n\n    editions: {full: {levels: "
          "[title, post-hall, quay]}}\n",
          &position_unclear},
@@ -34,7 +34,7 @@ constexpr std::array all_rules{
          "[carrier]}}\n",
          &trigger_fits_nobody},
     Rule{"trigger-brings-own-level", error,
-         "A trigger belongs to a level that only the trigger itself shows.",
+         "A trigger is in a level that only the trigger itself shows.",
          "A trigger is live only while its level is shown, so this one never fires. Put it into "
          "the level that players\n"
          "come from.\n\n    quay-approach: {in: post-hall, steps: [{show: [quay]}]}\n",
@@ -44,7 +44,7 @@ constexpr std::array all_rules{
          "[quay]}}\n",
          &gate_without_load},
     Rule{"steps-after-own-unload", error,
-         "Steps stand behind one that unloads the level to which their list belongs.",
+         "Steps stand behind one that unloads their own level.",
          "With its level the list goes too. Put the unloading last, or the list into a level that "
          "stays.\n\n"
          "    steps: [{load: [quay]}, {unload: [post-hall]}]\n",
@@ -88,7 +88,7 @@ constexpr std::array all_rules{
          "Players move along paths, so it never fires. Move it onto one, or add the path.\n\n"
          "    paths: [[hall-door, hall-centre]]\n",
          &trigger_off_paths},
-    Rule{"trigger-too-thin", warning, "At top speed a player passes a trigger between two frames.",
+    Rule{"trigger-too-thin", warning, "At top speed a player is through it within one frame.",
          "A game that looks once a frame would miss it. Make it deeper along the way.\n\n"
          "    box: {min: [44, 0, 10], max: [48, 4, 30]}\n",
          &trigger_too_thin},
@@ -108,7 +108,7 @@ constexpr std::array all_rules{
          "It has no memory, kits or sublevels. Give its sizes, or take it out.\n\n    quay: "
          "{memory: {texture: 210}}\n",
          &empty_level},
-    Rule{"size-drift", warning, "A measured size differs from the plan's own by more than a tenth.",
+    Rule{"size-drift", warning, "A measured size is over a tenth off the plan's own.",
          "The measured one is used. Bring the plan up to date, so that it means what it says.\n\n"
          "    sizes: [measured.csv]\n",
          &size_drift},

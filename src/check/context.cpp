@@ -106,6 +106,12 @@ Context::Context(const plan::Plan& of)
         bounds[plan.waypoints[plan.paths[id].from].world.value].emplace_back(box, id.value);
     }
     for (const auto& of_world : bounds) paths_.emplace_back(of_world);
+    std::vector<std::vector<std::pair<plan::Box, std::uint32_t>>> points(plan.worlds.size());
+    for (const plan::WaypointId id : plan.waypoints.ids()) {
+        const plan::Waypoint& waypoint = plan.waypoints[id];
+        points[waypoint.world.value].emplace_back(plan::Box{waypoint.at, waypoint.at, 0}, id.value);
+    }
+    for (const auto& of_world : points) waypoints_.emplace_back(of_world);
 }
 
 std::vector<plan::PathId> Context::paths_near(const plan::Trigger& trigger) const {
@@ -114,6 +120,16 @@ std::vector<plan::PathId> Context::paths_near(const plan::Trigger& trigger) cons
     for (const std::uint32_t path : paths_[trigger.world.value].near(bounds.min, bounds.max))
         paths.emplace_back(path);
     return paths;
+}
+
+std::vector<plan::WaypointId> Context::waypoints_near(const plan::Trigger& trigger) const {
+    const plan::Box bounds = geometry::bounds_of(trigger.shape);
+    std::vector<plan::WaypointId> waypoints;
+    for (const std::uint32_t waypoint :
+         waypoints_[trigger.world.value].near(bounds.min, bounds.max)) {
+        waypoints.emplace_back(waypoint);
+    }
+    return waypoints;
 }
 
 bool Context::can_run_in(const plan::StepList& list, plan::EditionId edition) const {

@@ -34,6 +34,8 @@ struct Context {
 
     /// Paths that could meet a trigger's shape, in plan order.
     [[nodiscard]] std::vector<plan::PathId> paths_near(const plan::Trigger& trigger) const;
+    /// Waypoints that could be inside it.
+    [[nodiscard]] std::vector<plan::WaypointId> waypoints_near(const plan::Trigger& trigger) const;
 
     /// Lists of steps whose game can be in `edition`: they belong to no level, or to one that it
     /// ships.
@@ -44,6 +46,7 @@ struct Context {
 
 private:
     std::vector<geometry::ShapeIndex> paths_; ///< bounds of paths, by world
+    std::vector<geometry::ShapeIndex> waypoints_;
 };
 
 /// What a step asks for or wants shown by name, `with` included; empty for every other step.

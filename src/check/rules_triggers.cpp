@@ -77,12 +77,10 @@ void trigger_off_paths(const Context& context, Report& report) {
     for (const TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
         if (std::holds_alternative<std::monostate>(trigger.shape)) continue;
-        const bool waypoint_inside =
-            std::any_of(plan.waypoints.begin(), plan.waypoints.end(), [&](const auto& waypoint) {
-                return waypoint.world == trigger.world &&
-                       geometry::contains(trigger.shape, waypoint.at);
-            });
-        bool met = waypoint_inside;
+        const auto near = context.waypoints_near(trigger);
+        bool met = std::any_of(near.begin(), near.end(), [&](plan::WaypointId waypoint) {
+            return geometry::contains(trigger.shape, plan.waypoints[waypoint].at);
+        });
         for (const plan::PathId path : context.paths_near(trigger)) {
             for_pieces_through(plan, trigger, path,
                                [&](const geometry::Stretch&, double) { met = true; });

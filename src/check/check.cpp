@@ -43,8 +43,7 @@ constexpr std::array all_rules{
          "Load and show the level before players reach the gate.\n\n    gates: {quay-door: {needs: "
          "[quay]}}\n",
          &gate_without_load},
-    Rule{"steps-after-own-unload", error,
-         "Steps stand behind one that unloads their own level.",
+    Rule{"steps-after-own-unload", error, "Steps stand behind one that unloads their own level.",
          "With its level the list goes too. Put the unloading last, or the list into a level that "
          "stays.\n\n"
          "    steps: [{load: [quay]}, {unload: [post-hall]}]\n",

@@ -8,7 +8,6 @@
 
 namespace hestrel::walk {
 
-using plan::Micros;
 using plan::TriggerId;
 
 TriggerMap::TriggerMap(const plan::Plan& plan) {

@@ -35,9 +35,8 @@ void write_figures(const plan::Plan& plan, const walk::Record& record, const std
 
 std::string hitches_text(const walk::Record& record) {
     if (record.hitches.empty()) return "none";
-    plan::Micros worst;
-    for (const loading::Hitch& hitch : record.hitches) worst = std::max(worst, hitch.length);
-    return fmt::format("{} ({})", record.hitches.size(), format::short_time(worst));
+    return fmt::format("{} ({})", record.hitches.size(),
+                       format::short_time(walk::worst_hitch(record)));
 }
 
 /// One row per route and device.

@@ -22,19 +22,23 @@ void append_new(std::vector<LevelId>& levels, const std::vector<LevelId>& more) 
     }
 }
 
-/// What `switch` and `keep-only` never unload: persisting levels, their ancestors and `with-parent`
-/// sublevels (section 2). Sorted.
+/// What stays with a level that stays: its ancestors, itself, its `with-parent` sublevels (section
+/// 2).
+std::vector<LevelId> kept_with(const plan::LevelTree& tree, LevelId level) {
+    std::vector<LevelId> kept{level};
+    for (std::size_t next = 0; next < kept.size(); ++next) {
+        const auto& with_parent = tree[kept[next]].with_parent;
+        kept.insert(kept.end(), with_parent.begin(), with_parent.end());
+    }
+    append_new(kept, plan::ancestors_of(tree, level));
+    return kept;
+}
+
+/// What `switch` and `keep-only` never unload: persisting levels and what stays with them. Sorted.
 std::vector<LevelId> kept_levels(const plan::Plan& plan, const plan::LevelTree& tree) {
     std::vector<LevelId> kept;
     for (const LevelId level : plan.levels.ids()) {
-        if (!plan.levels[level].persist) continue;
-        append_new(kept, plan::ancestors_of(tree, level));
-        std::vector<LevelId> below{level};
-        for (std::size_t next = 0; next < below.size(); ++next) {
-            const auto& with_parent = tree[below[next]].with_parent;
-            below.insert(below.end(), with_parent.begin(), with_parent.end());
-        }
-        append_new(kept, below);
+        if (plan.levels[level].persist) append_new(kept, kept_with(tree, level));
     }
     std::sort(kept.begin(), kept.end());
     return kept;
@@ -215,13 +219,12 @@ std::vector<Flow::Waiting> Flow::waiting() const {
 
 Flow::After Flow::carry_out(RunId run, const plan::Step& step) {
     return std::visit(
-        [&](const auto& what) {
+        [&](const auto& what) -> After {
             if constexpr (requires { carry_out(run, what); }) {
                 return carry_out(run, what);
             } else {
                 // Whoever starts a walk refuses plans with steps that are not simulated yet.
                 throw std::logic_error("a step that is not simulated yet");
-                return After::goes_on;
             }
         },
         step.what);
@@ -251,13 +254,7 @@ Flow::After Flow::carry_out(RunId run, const plan::KeepOnlyStep& step) {
     std::unordered_set<std::uint32_t> kept;
     for (const LevelId level : kept_) kept.insert(level.value);
     for (const LevelId level : step.levels) {
-        for (const LevelId each : plan::ancestors_of(tree_, level)) kept.insert(each.value);
-        std::vector<LevelId> below{level};
-        for (std::size_t next = 0; next < below.size(); ++next) {
-            kept.insert(below[next].value);
-            const auto& with_parent = tree_[below[next]].with_parent;
-            below.insert(below.end(), with_parent.begin(), with_parent.end());
-        }
+        for (const LevelId each : kept_with(tree_, level)) kept.insert(each.value);
     }
     std::vector<LevelId> leaving;
     for (const LevelId level : stage_->asked_levels()) {

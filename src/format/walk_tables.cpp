@@ -23,12 +23,6 @@ Json seconds_json(const std::optional<Micros>& time) {
     return time ? Json(plan::in_seconds(*time)) : Json(nullptr);
 }
 
-Micros worst_hitch(const walk::Record& record) {
-    Micros worst;
-    for (const loading::Hitch& hitch : record.hitches) worst = std::max(worst, hitch.length);
-    return worst;
-}
-
 Json transitions_json(const plan::Plan& plan, const walk::Record& record) {
     Json all = Json::array();
     for (const walk::Transition& transition : record.transitions) {
@@ -114,7 +108,7 @@ Json summary_of(const plan::Plan& plan, const walk::Record& record) {
                  {"veiled_s", seconds_json(record.shares.veiled)},
                  {"stalled_s", seconds_json(record.shares.stalled)},
                  {"hitches", record.hitches.size()},
-                 {"worst_hitch_s", seconds_json(worst_hitch(record))},
+                 {"worst_hitch_s", seconds_json(walk::worst_hitch(record))},
                  {"peak_mib", plan::in_mebibytes(record.peak)},
                  {"peak_at_s", seconds_json(record.peak_at)},
                  {"budget_mib", plan::in_mebibytes(device.memory.total)}};
@@ -215,7 +209,7 @@ std::string summary_csv(const plan::Plan& plan, const std::vector<walk::Record>&
                  seconds_text(record.end), seconds_text(record.shares.moving),
                  seconds_text(record.shares.pausing), seconds_text(record.shares.veiled),
                  seconds_text(record.shares.stalled), std::to_string(record.hitches.size()),
-                 seconds_text(worst_hitch(record)), mebibytes_text(record.peak),
+                 seconds_text(walk::worst_hitch(record)), mebibytes_text(record.peak),
                  seconds_text(record.peak_at), mebibytes_text(device.memory.total)});
     }
     return csv.text();

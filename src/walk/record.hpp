@@ -7,6 +7,7 @@
 #include "loading/loader.hpp"
 #include "plan/plan.hpp"
 
+#include <algorithm>
 #include <cstdint>
 #include <optional>
 #include <vector>
@@ -133,6 +134,13 @@ struct Record {
 inline Verdict verdict_of(const Record& record) {
     if (record.stuck) return Verdict::stuck;
     return record.overruns.empty() ? Verdict::fine : Verdict::over_budget;
+}
+
+/// By how much the worst frame exceeds its period; 0 where none does.
+inline plan::Micros worst_hitch(const Record& record) {
+    plan::Micros worst;
+    for (const loading::Hitch& hitch : record.hitches) worst = std::max(worst, hitch.length);
+    return worst;
 }
 
 } // namespace hestrel::walk

@@ -26,8 +26,10 @@ inline std::string road_plan(int levels, int triggers_per_level, int rounds) {
     for (int i = 0; i < levels; ++i) {
         text += fmt::format("  level{}:\n    title: Level number {}\n    memory: {{texture: {}, "
                             "geometry: {}, logic: 2}}\n"
-                            "    packed: {}\n    objects: {}\n    kits: [kit{}]\n",
-                            i, i, 10 + i % 30, 5 + i % 7, 8 + i % 20, 100 + i % 300, i / 20);
+                            "    packed: {}\n    objects: {}\n    kits: [kit{}]\n"
+                            "    area: {{min: [{}, -1, -9], max: [{}, 5, 9]}}\n",
+                            i, i, 10 + i % 30, 5 + i % 7, 8 + i % 20, 100 + i % 300, i / 20, 50 * i,
+                            50 * i + 50);
     }
     text += "waypoints:\n";
     for (int i = 0; i <= levels; ++i)

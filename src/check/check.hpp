@@ -5,6 +5,7 @@
 #include "plan/finding.hpp"
 #include "plan/plan.hpp"
 
+#include <cstdint>
 #include <span>
 #include <string_view>
 #include <vector>
@@ -14,20 +15,32 @@ namespace hestrel::check {
 struct Context;
 class Report;
 
+/// What a rule argues from: what stands in the plan, or what is missing from it. A plan of which a
+/// part could not be read is not accused of what may stand in that part.
+enum class Evidence : std::uint8_t { presence, absence };
+
 /// One rule: what it is called, how bad it is, what it means, and what to do about it.
 struct Rule {
     std::string_view name;
     plan::Severity severity;
+    Evidence evidence;
     std::string_view sentence; ///< what it finds
     std::string_view help;     ///< why that matters and what to do, with an example
-    void (*look)(const Context& context, Report& report);
+    void (*look)(const Context& context,
+                 Report& report); ///< null: found by the reader, or by check
 };
 
-/// All rules, errors first, in the order of docs/model.md section 10.
+/// All rules, in the order of docs/model.md section 10: errors, then warnings.
 std::span<const Rule> rules();
 
-/// Every finding of every rule about a plan that was read without errors, in file order; what is
-/// allowed is left out, and what is allowed for nothing is a finding itself.
-std::vector<plan::Finding> check(const plan::Plan& plan);
+/// Names of findings that a walk or exploring makes; `allow` takes them too.
+std::span<const std::string_view> names_found_elsewhere();
+
+/// Every finding about a plan, in file order: `errors`, which the reader found, and those of every
+/// rule. What is allowed is left out, and what is allowed for nothing is a finding itself. Where
+/// there are errors, rules that argue from what is missing are not asked, and nothing is said of
+/// things that could not be read whole.
+std::vector<plan::Finding> check(const plan::Plan& plan,
+                                 std::span<const plan::Finding> errors = {});
 
 } // namespace hestrel::check

@@ -1,88 +1,171 @@
 #include "check/context.hpp"
 
 #include "geometry/crossing.hpp"
-#include "geometry/ways.hpp"
 
 #include <algorithm>
+#include <cmath>
+#include <iterator>
 
 namespace hestrel::check {
 
 using plan::LevelId;
+using plan::ListId;
 using plan::ThingKind;
 
 namespace {
 
-void mark(plan::Table<LevelId, Use>& uses, const plan::LevelTree& tree, LevelId level,
-          bool Use::*what) {
-    for (const LevelId each : plan::asked_with(tree, level)) uses[each].*what = true;
+void sort_unique(std::vector<LevelId>& levels) {
+    std::sort(levels.begin(), levels.end());
+    levels.erase(std::unique(levels.begin(), levels.end()), levels.end());
 }
 
-void mark_all(plan::Table<LevelId, Use>& uses, bool Use::*what) {
-    for (Use& use : uses) use.*what = true;
+void append(std::vector<LevelId>& levels, const std::vector<LevelId>& more) {
+    levels.insert(levels.end(), more.begin(), more.end());
 }
 
-/// Levels that steps by position, `next` and `back` can lead to.
-void show_editions(const plan::Plan& plan, const plan::LevelTree& tree,
-                   plan::Table<LevelId, Use>& uses) {
-    for (const plan::Edition& edition : plan.editions) {
-        for (const LevelId level : edition.levels) {
-            mark(uses, tree, level, &Use::asked);
-            mark(uses, tree, level, &Use::shown);
-        }
-    }
+/// Every definition that findings can be about, in file order.
+std::vector<std::pair<plan::Place, plan::Thing>> definitions(const plan::Plan& plan) {
+    std::vector<std::pair<plan::Place, plan::Thing>> all;
+    const auto add = [&](const auto& table, ThingKind kind) {
+        for (const auto id : table.ids()) all.push_back({table[id].place, {kind, id.value}});
+    };
+    add(plan.devices, ThingKind::device);
+    add(plan.kits, ThingKind::kit);
+    add(plan.levels, ThingKind::level);
+    add(plan.waypoints, ThingKind::waypoint);
+    add(plan.gates, ThingKind::gate);
+    add(plan.paths, ThingKind::path);
+    add(plan.triggers, ThingKind::trigger);
+    add(plan.menus, ThingKind::menu);
+    add(plan.items, ThingKind::item);
+    add(plan.veils, ThingKind::veil);
+    add(plan.facts, ThingKind::fact);
+    add(plan.players, ThingKind::player);
+    add(plan.rules, ThingKind::rule);
+    add(plan.editions, ThingKind::edition);
+    add(plan.routes, ThingKind::route);
+    std::sort(all.begin(), all.end());
+    return all;
 }
 
-void look_at_step(const plan::Plan& plan, const plan::LevelTree& tree, const plan::Step& step,
-                  plan::Table<LevelId, Use>& uses) {
-    const bool only_loads = std::holds_alternative<plan::LoadStep>(step.what);
-    for (const LevelId level : levels_called(step)) {
-        mark(uses, tree, level, &Use::asked);
-        mark(uses, tree, level, only_loads ? &Use::loaded : &Use::shown);
+/// What each error stands in: the last definition that begins before it.
+std::set<plan::Thing> broken_things(const plan::Plan& plan, std::span<const plan::Finding> errors) {
+    std::set<plan::Thing> broken;
+    if (errors.empty()) return broken;
+    const auto all = definitions(plan);
+    for (const plan::Finding& error : errors) {
+        const auto after = std::upper_bound(
+            all.begin(), all.end(), error.place,
+            [](plan::Place place, const auto& each) { return place < each.first; });
+        if (after == all.begin()) continue;
+        if (std::prev(after)->first.file == error.place.file)
+            broken.insert(std::prev(after)->second);
     }
-    if (const auto* unload = std::get_if<plan::UnloadStep>(&step.what)) {
-        for (const LevelId level : unload->levels) {
-            for (const LevelId each : plan::subtree_of(tree, level)) uses[each].unloaded = true;
-        }
-    }
-    const plan::SwitchStep* switches = switch_of(step);
-    const bool leaves_all = switches != nullptr ||
-                            std::holds_alternative<plan::KeepOnlyStep>(step.what) ||
-                            std::holds_alternative<plan::ReturnStep>(step.what);
-    if (leaves_all) mark_all(uses, &Use::unloaded);
-    if (switches != nullptr && !switches->to) show_editions(plan, tree, uses);
+    return broken;
+}
+
+/// The place that a switch without `at` leads to.
+plan::WaypointId first_entry(const plan::Plan& plan, LevelId level) {
+    const auto& entries = plan.levels[level].entries;
+    return entries.empty() ? plan::WaypointId{} : entries.front().waypoint;
 }
 
 } // namespace
 
-Context::Context(const plan::Plan& of)
-    : plan(of), tree(plan::level_tree(of.levels)), uses(of.levels.size()),
-      shown_by(of.levels.size()), shown_without_steps(of.levels.size()), ships(of.editions.size()) {
-    for (const plan::ListId list : plan.lists.ids()) {
-        for (const plan::Step& step : plan.lists[list].steps) {
-            look_at_step(plan, tree, step, uses);
-            const bool shows =
-                std::holds_alternative<plan::ShowStep>(step.what) || switch_of(step) != nullptr;
-            if (!shows) continue;
-            for (const LevelId level : levels_called(step)) {
-                for (const LevelId each : plan::asked_with(tree, level))
-                    shown_by[each].push_back(list);
+Context::Context(const plan::Plan& of, std::span<const plan::Finding> errors)
+    : plan(of), tree(plan::level_tree(of.levels)), map(of), uses(of.levels.size()),
+      facts(of.facts.size()), effects(of.lists.size()), shown_by(of.levels.size()),
+      brought_by(of.levels.size()), shown_without_steps(of.levels.size()),
+      ships(of.editions.size()), broken_(broken_things(of, errors)) {
+    look_at_lists();
+    look_at_starts();
+    look_at_facts();
+    for (const plan::DeviceId device : plan.devices.ids())
+        catalogues.push_back(loading::catalogue_for(plan, device));
+    look_at_arrivals();
+}
+
+void Context::look_at_lists() {
+    const auto look_at = [&](const plan::Step& step, ListId list, Effects& effect) {
+        const bool only_loads = std::holds_alternative<plan::LoadStep>(step.what);
+        const bool only_marks = std::holds_alternative<plan::MarkStep>(step.what);
+        const plan::SwitchStep* switches = switch_of(step);
+        const bool shows = std::holds_alternative<plan::ShowStep>(step.what) || switches != nullptr;
+        for (const LevelId level : levels_called(step)) {
+            for (const LevelId each : plan::asked_with(tree, level)) {
+                uses[each].asked = true;
+                (only_loads ? uses[each].loaded : uses[each].shown) = true;
+                if (!only_marks) effect.asks.push_back(each);
+                if (!shows) continue;
+                effect.shows.push_back(each);
+                shown_by[each].push_back(list);
             }
         }
+        if (const auto* unload = std::get_if<plan::UnloadStep>(&step.what)) {
+            for (const LevelId level : unload->levels) {
+                for (const LevelId each : plan::subtree_of(tree, level)) {
+                    uses[each].unloaded = true;
+                    effect.unloads.push_back(each);
+                }
+            }
+        }
+        if (switches != nullptr) effect.switches = true;
+        effect.leaves_all = effect.leaves_all || switches != nullptr ||
+                            std::holds_alternative<plan::KeepOnlyStep>(step.what) ||
+                            std::holds_alternative<plan::ReturnStep>(step.what);
+        return switches != nullptr && !switches->to;
+    };
+    bool by_position = false;
+    bool leaves_all = false;
+    for (const ListId list : plan.lists.ids()) {
+        Effects& effect = effects[top_list(plan, list)];
+        for (const plan::Step& step : plan.lists[list].steps) {
+            by_position = look_at(step, list, effect) || by_position;
+        }
+        leaves_all = leaves_all || effect.leaves_all;
     }
+    for (Effects& effect : effects) {
+        sort_unique(effect.asks);
+        sort_unique(effect.shows);
+        sort_unique(effect.unloads);
+    }
+    if (leaves_all) {
+        for (Use& use : uses) use.unloaded = true;
+    }
+    for (const plan::TriggerId id : plan.triggers.ids()) {
+        if (std::holds_alternative<std::monostate>(plan.triggers[id].shape)) continue;
+        for (const LevelId level : effects[plan.triggers[id].steps].asks)
+            brought_by[level].push_back(id);
+    }
+    if (!by_position) return;
+    for (const plan::Edition& edition : plan.editions) {
+        for (const LevelId level : edition.levels) {
+            for (const LevelId each : plan::asked_with(tree, level))
+                uses[each].asked = uses[each].shown = true;
+        }
+    }
+}
+
+void Context::look_at_starts() {
     const auto from_the_start = [&](LevelId level) {
-        mark(uses, tree, level, &Use::asked);
-        mark(uses, tree, level, &Use::shown);
-        for (const LevelId each : plan::asked_with(tree, level)) shown_without_steps[each] = true;
+        for (const LevelId each : plan::asked_with(tree, level)) {
+            uses[each].asked = uses[each].shown = true;
+            shown_without_steps[each] = true;
+        }
     };
     for (const plan::Route& route : plan.routes) {
         if (route.start_level) from_the_start(route.start_level);
     }
     for (const LevelId id : plan.levels.ids()) {
-        if (plan.levels[id].persist) from_the_start(id);
+        if (plan.levels[id].persist) {
+            from_the_start(id);
+            append(always, plan::asked_with(tree, id));
+        }
         if (!plan.levels[id].near) continue;
         from_the_start(id);
         for (const LevelId each : plan::subtree_of(tree, id)) uses[each].unloaded = true;
     }
+    sort_unique(always);
     for (const plan::EditionId id : plan.editions.ids()) {
         ships[id].assign(plan.levels.size(), false);
         if (!plan.editions[id].levels.empty()) from_the_start(plan.editions[id].levels.front());
@@ -91,49 +174,101 @@ Context::Context(const plan::Plan& of)
             for (const LevelId each : plan::ancestors_of(tree, level)) ships[id][each.value] = true;
         }
     }
-    for (const plan::DeviceId device : plan.devices.ids()) {
-        catalogues.push_back(loading::catalogue_for(plan, device));
-    }
-    std::vector<std::vector<std::pair<plan::Box, std::uint32_t>>> bounds(plan.worlds.size());
-    for (const plan::PathId id : plan.paths.ids()) {
-        plan::Box box{{1e9, 1e9, 1e9}, {-1e9, -1e9, -1e9}, 0};
-        for (const plan::Vec3& corner : geometry::corners_of(plan, {id, true})) {
-            for (std::size_t axis = 0; axis < 3; ++axis) {
-                box.min[axis] = std::min(box.min[axis], corner[axis]);
-                box.max[axis] = std::max(box.max[axis], corner[axis]);
+}
+
+void Context::look_at_facts() {
+    const auto assigned = [&](const std::vector<plan::Assignment>& assignments) {
+        for (const plan::Assignment& assignment : assignments) {
+            facts[assignment.fact].set = true;
+            if (assignment.adds) facts[assignment.fact].added_to = true;
+        }
+    };
+    for_steps(plan, [&](const plan::StepList&, std::size_t, const plan::Step& step) {
+        if (const auto* set = std::get_if<plan::SetStep>(&step.what)) assigned(set->facts);
+    });
+    for (const plan::Route& route : plan.routes) {
+        for (const plan::RoutePlayer& player : route.players) {
+            for (const plan::RouteStep& step : player.steps) {
+                if (const auto* set = std::get_if<plan::RouteSetStep>(&step.what))
+                    assigned(set->facts);
             }
         }
-        bounds[plan.waypoints[plan.paths[id].from].world.value].emplace_back(box, id.value);
     }
-    for (const auto& of_world : bounds) paths_.emplace_back(of_world);
-    std::vector<std::vector<std::pair<plan::Box, std::uint32_t>>> points(plan.worlds.size());
-    for (const plan::WaypointId id : plan.waypoints.ids()) {
-        const plan::Waypoint& waypoint = plan.waypoints[id];
-        points[waypoint.world.value].emplace_back(plan::Box{waypoint.at, waypoint.at, 0}, id.value);
+    for (const plan::Condition& condition : plan.conditions) {
+        for (const plan::Term& term : condition.terms) {
+            if (term.operation == plan::Operation::fact) facts[term.fact].read = true;
+        }
     }
-    for (const auto& of_world : points) waypoints_.emplace_back(of_world);
 }
 
-std::vector<plan::PathId> Context::paths_near(const plan::Trigger& trigger) const {
-    const plan::Box bounds = geometry::bounds_of(trigger.shape);
-    std::vector<plan::PathId> paths;
-    for (const std::uint32_t path : paths_[trigger.world.value].near(bounds.min, bounds.max))
-        paths.emplace_back(path);
-    return paths;
-}
-
-std::vector<plan::WaypointId> Context::waypoints_near(const plan::Trigger& trigger) const {
-    const plan::Box bounds = geometry::bounds_of(trigger.shape);
-    std::vector<plan::WaypointId> waypoints;
-    for (const std::uint32_t waypoint :
-         waypoints_[trigger.world.value].near(bounds.min, bounds.max)) {
-        waypoints.emplace_back(waypoint);
+void Context::look_at_arrivals() {
+    const auto add = [&](Arrival arrival, const std::vector<LevelId>& called) {
+        if (!arrival.at) return;
+        for (const LevelId level : called) append(arrival.asked, plan::asked_with(tree, level));
+        const std::vector<LevelId> family = arrival.asked;
+        for (const LevelId level : family) {
+            const ListId arrive = plan.levels[level].arrive;
+            if (arrive) append(arrival.asked, effects[arrive].asks);
+        }
+        if (arrival.list) append(arrival.asked, effects[arrival.list].asks);
+        append(arrival.asked, always);
+        sort_unique(arrival.asked);
+        arrivals.push_back(std::move(arrival));
+    };
+    for (const plan::RouteId id : plan.routes.ids()) {
+        const plan::Route& route = plan.routes[id];
+        if (!route.start_level) continue;
+        add({route.start_at,
+             route.place,
+             {ThingKind::route, id.value},
+             {},
+             route.start_level,
+             true,
+             {}},
+            {route.start_level});
     }
-    return waypoints;
+    for (const ListId id : plan.lists.ids()) {
+        const plan::StepList& list = plan.lists[id];
+        const ListId top = top_list(plan, id);
+        for (const plan::Step& step : list.steps) {
+            if (const auto* place = std::get_if<plan::PlaceStep>(&step.what)) {
+                add({place->at, step.place, owner_of(list), top, {}, false, {}}, {place->level});
+            } else if (const auto* mark = std::get_if<plan::MarkStep>(&step.what)) {
+                // A return leads here: by a place or by a switch, nobody knows yet which.
+                add({mark->at, step.place, owner_of(list), {}, {}, false, {}}, {mark->level});
+            } else if (const plan::SwitchStep* switches = switch_of(step)) {
+                if (switches->to) {
+                    const auto at = switches->at ? switches->at : first_entry(plan, switches->to);
+                    add({at, step.place, owner_of(list), top, switches->to, true, {}},
+                        levels_called(step));
+                    continue;
+                }
+                for (const plan::Edition& edition : plan.editions) {
+                    for (const LevelId level : edition.levels) {
+                        add({first_entry(plan, level),
+                             step.place,
+                             owner_of(list),
+                             top,
+                             level,
+                             true,
+                             {}},
+                            {level});
+                    }
+                }
+            }
+        }
+    }
 }
 
 bool Context::can_run_in(const plan::StepList& list, plan::EditionId edition) const {
     return !list.level || ships_level(edition, list.level);
+}
+
+std::vector<LevelId> Context::there_with(LevelId level) const {
+    std::vector<LevelId> there = always;
+    if (level) append(there, plan::asked_with(tree, level));
+    sort_unique(there);
+    return there;
 }
 
 std::vector<LevelId> levels_called(const plan::Step& step) {
@@ -149,6 +284,11 @@ std::vector<LevelId> levels_called(const plan::Step& step) {
 
 const plan::SwitchStep* switch_of(const plan::Step& step) {
     return std::get_if<plan::SwitchStep>(&step.what);
+}
+
+ListId top_list(const plan::Plan& plan, ListId list) {
+    while (plan.lists[list].parent) list = plan.lists[list].parent;
+    return list;
 }
 
 plan::Thing owner_of(const plan::StepList& list) {
@@ -169,6 +309,19 @@ std::string names_of(const plan::Plan& plan, const std::vector<LevelId>& levels)
         names += plan.levels[levels[i]].name;
     }
     return names;
+}
+
+std::string time_text(plan::Micros time) {
+    if (time < plan::seconds(1)) return std::to_string((time.count + 999) / 1000) + " ms";
+    constexpr std::int64_t hundredth = 10'000;
+    const std::int64_t hundredths = (time.count + hundredth - 1) / hundredth;
+    std::string text = std::to_string(hundredths / 100);
+    if (hundredths % 100 != 0) {
+        text += hundredths % 100 < 10 ? ".0" : ".";
+        text += std::to_string(hundredths % 100);
+        if (text.back() == '0') text.pop_back();
+    }
+    return text + " s";
 }
 
 } // namespace hestrel::check

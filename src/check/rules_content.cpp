@@ -35,6 +35,7 @@ void base_over_budget(const Context& context, Report& report) {
 void level_over_budget(const Context& context, Report& report) {
     const plan::Plan& plan = context.plan;
     for (const plan::DeviceId device : plan.devices.ids()) {
+        if (!context.sound({ThingKind::device, device.value})) continue;
         const loading::Catalogue& catalogue = context.catalogues[device.value];
         for (const LevelId id : plan.levels.ids()) {
             std::vector<Bytes> pools = catalogue.pieces[catalogue.piece_of(id)].memory;
@@ -105,51 +106,10 @@ void size_drift(const Context& context, Report& report) {
 // --- facts
 // -------------------------------------------------------------------------------------------
 
-namespace {
-
-/// What the plan does with each fact.
-struct FactUse {
-    bool added_to = false;
-    bool set = false;
-    bool read = false;
-};
-
-plan::Table<plan::FactId, FactUse> fact_uses(const plan::Plan& plan) {
-    plan::Table<plan::FactId, FactUse> uses(plan.facts.size());
-    const auto assigned = [&](const std::vector<plan::Assignment>& assignments) {
-        for (const plan::Assignment& assignment : assignments) {
-            uses[assignment.fact].set = true;
-            if (assignment.adds) uses[assignment.fact].added_to = true;
-        }
-    };
-    for (const plan::StepList& list : plan.lists) {
-        for (const plan::Step& step : list.steps) {
-            if (const auto* set = std::get_if<plan::SetStep>(&step.what)) assigned(set->facts);
-        }
-    }
-    for (const plan::Route& route : plan.routes) {
-        for (const plan::RoutePlayer& player : route.players) {
-            for (const plan::RouteStep& step : player.steps) {
-                if (const auto* set = std::get_if<plan::RouteSetStep>(&step.what))
-                    assigned(set->facts);
-            }
-        }
-    }
-    for (const plan::Condition& condition : plan.conditions) {
-        for (const plan::Term& term : condition.terms) {
-            if (term.operation == plan::Operation::fact) uses[term.fact].read = true;
-        }
-    }
-    return uses;
-}
-
-} // namespace
-
 void unbounded_fact(const Context& context, Report& report) {
-    const auto uses = fact_uses(context.plan);
     for (const plan::FactId id : context.plan.facts.ids()) {
         const plan::Fact& fact = context.plan.facts[id];
-        if (!uses[id].added_to || fact.range) continue;
+        if (!context.facts[id].added_to || fact.range) continue;
         report.add(fact.place, {ThingKind::fact, id.value},
                    "steps add to " + fact.name + ", which has no range");
     }
@@ -173,20 +133,18 @@ void restore_without_save(const Context& context, Report& report) {
 }
 
 void saved_never_set(const Context& context, Report& report) {
-    const auto uses = fact_uses(context.plan);
     for (const plan::FactId id : context.plan.facts.ids()) {
         const plan::Fact& fact = context.plan.facts[id];
-        if (fact.lifetime != plan::Lifetime::saved || uses[id].set) continue;
+        if (fact.lifetime != plan::Lifetime::saved || context.facts[id].set) continue;
         report.add(fact.place, {ThingKind::fact, id.value},
                    fact.name + " is saved, but nothing ever sets it");
     }
 }
 
 void fact_never_read(const Context& context, Report& report) {
-    const auto uses = fact_uses(context.plan);
     for (const plan::FactId id : context.plan.facts.ids()) {
         const plan::Fact& fact = context.plan.facts[id];
-        if (uses[id].read) continue;
+        if (context.facts[id].read) continue;
         report.add(fact.place, {ThingKind::fact, id.value}, "no condition reads " + fact.name);
     }
 }

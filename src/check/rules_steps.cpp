@@ -11,14 +11,6 @@ using plan::ThingKind;
 
 namespace {
 
-/// Calls `each(list, index, step)` for every step of the plan.
-template <class Each>
-void for_steps(const plan::Plan& plan, Each each) {
-    for (const plan::StepList& list : plan.lists) {
-        for (std::size_t i = 0; i < list.steps.size(); ++i) each(list, i, list.steps[i]);
-    }
-}
-
 template <class What>
 bool any_step(const plan::Plan& plan) {
     return std::any_of(plan.lists.begin(), plan.lists.end(), [](const plan::StepList& list) {
@@ -26,10 +18,6 @@ bool any_step(const plan::Plan& plan) {
             return std::holds_alternative<What>(step.what);
         });
     });
-}
-
-bool contains(const std::vector<LevelId>& levels, LevelId level) {
-    return std::find(levels.begin(), levels.end(), level) != levels.end();
 }
 
 /// Whether a step is sure to unload `level`.
@@ -175,6 +163,76 @@ void freeze_without_thaw(const Context& context, Report& report) {
         report.add(step.place, owner_of(list),
                    "players are frozen here, but nothing ever thaws them");
     });
+}
+
+// --- items
+// -------------------------------------------------------------------------------------------
+
+namespace {
+
+bool same_lists(const plan::Plan& plan, plan::ListId one, plan::ListId other);
+
+bool same_step(const plan::Plan& plan, const plan::Step& one, const plan::Step& other) {
+    if (one.what.index() != other.what.index()) return false;
+    if (const auto* set = std::get_if<plan::SetStep>(&one.what)) {
+        const auto& others = std::get<plan::SetStep>(other.what).facts;
+        return std::equal(set->facts.begin(), set->facts.end(), others.begin(), others.end(),
+                          [](const plan::Assignment& a, const plan::Assignment& b) {
+                              return a.fact == b.fact && a.value == b.value && a.adds == b.adds;
+                          });
+    }
+    if (const auto* choose = std::get_if<plan::ChooseStep>(&one.what)) {
+        const auto& others = std::get<plan::ChooseStep>(other.what).branches;
+        return std::equal(choose->branches.begin(), choose->branches.end(), others.begin(),
+                          others.end(), [&](const plan::Branch& a, const plan::Branch& b) {
+                              return a.name == b.name && same_lists(plan, a.steps, b.steps);
+                          });
+    }
+    return std::visit(
+        [&](const auto& what) {
+            using What = std::decay_t<decltype(what)>;
+            if constexpr (std::is_same_v<What, plan::SetStep> ||
+                          std::is_same_v<What, plan::ChooseStep>) {
+                return false; // looked at above
+            } else {
+                return what == std::get<What>(other.what);
+            }
+        },
+        one.what);
+}
+
+bool same_lists(const plan::Plan& plan, plan::ListId one, plan::ListId other) {
+    const auto& steps = plan.lists[one].steps;
+    const auto& others = plan.lists[other].steps;
+    return std::equal(
+        steps.begin(), steps.end(), others.begin(), others.end(),
+        [&](const plan::Step& a, const plan::Step& b) { return same_step(plan, a, b); });
+}
+
+} // namespace
+
+void items_alike(const Context& context, Report& report) {
+    const plan::Plan& plan = context.plan;
+    const auto condition = [&](plan::ItemId item) {
+        const plan::ConditionId when = plan.items[item].when;
+        return when ? plan.conditions[when].text : std::string();
+    };
+    for (const plan::Menu& menu : plan.menus) {
+        for (std::size_t later = 1; later < menu.items.size(); ++later) {
+            const plan::ItemId item = menu.items[later];
+            if (plan.lists[plan.items[item].steps].steps.empty()) continue;
+            const auto twin = std::find_if(
+                menu.items.begin(), menu.items.begin() + static_cast<std::ptrdiff_t>(later),
+                [&](plan::ItemId other) {
+                    return condition(item) == condition(other) &&
+                           same_lists(plan, plan.items[item].steps, plan.items[other].steps);
+                });
+            if (twin == menu.items.begin() + static_cast<std::ptrdiff_t>(later)) continue;
+            report.add(plan.items[item].place, {ThingKind::item, item.value},
+                       plan.items[item].name + " does exactly what " + plan.items[*twin].name +
+                           " does");
+        }
+    }
 }
 
 } // namespace hestrel::check

@@ -50,18 +50,6 @@ void trigger_brings_own_level(const Context& context, Report& report) {
 
 namespace {
 
-/// Calls `each(stretch, metres)` for every straight piece of a path that meets a trigger's shape.
-template <class Each>
-void for_pieces_through(const plan::Plan& plan, const plan::Trigger& trigger, plan::PathId path,
-                        Each each) {
-    const std::vector<plan::Vec3> corners = geometry::corners_of(plan, {path, true});
-    for (std::size_t i = 1; i < corners.size(); ++i) {
-        if (const auto stretch = geometry::crossing(trigger.shape, corners[i - 1], corners[i])) {
-            each(*stretch, geometry::distance(corners[i - 1], corners[i]));
-        }
-    }
-}
-
 double top_speed(const plan::Plan& plan) {
     double top = 0;
     for (const plan::PlayerKind& player : plan.players) {
@@ -74,19 +62,14 @@ double top_speed(const plan::Plan& plan) {
 
 void trigger_off_paths(const Context& context, Report& report) {
     const plan::Plan& plan = context.plan;
+    std::vector<bool> met(plan.triggers.size());
+    for (const auto& here : context.map.around) {
+        for (const TriggerId id : here) met[id.value] = true;
+    }
     for (const TriggerId id : plan.triggers.ids()) {
-        const plan::Trigger& trigger = plan.triggers[id];
-        if (std::holds_alternative<std::monostate>(trigger.shape)) continue;
-        const auto near = context.waypoints_near(trigger);
-        bool met = std::any_of(near.begin(), near.end(), [&](plan::WaypointId waypoint) {
-            return geometry::contains(trigger.shape, plan.waypoints[waypoint].at);
-        });
-        for (const plan::PathId path : context.paths_near(trigger)) {
-            for_pieces_through(plan, trigger, path,
-                               [&](const geometry::Stretch&, double) { met = true; });
-        }
-        if (met) continue;
-        report.add(trigger.place, {ThingKind::trigger, id.value},
+        const bool shapeless = std::holds_alternative<std::monostate>(plan.triggers[id].shape);
+        if (shapeless || met[id.value] || !context.map.paths_through[id].empty()) continue;
+        report.add(plan.triggers[id].place, {ThingKind::trigger, id.value},
                    "no path leads through this trigger");
     }
 }
@@ -99,24 +82,157 @@ void trigger_too_thin(const Context& context, Report& report) {
         if (slowest == nullptr || device.frame.period > slowest->frame.period) slowest = &device;
     }
     if (slowest == nullptr || top <= 0) return;
+    const double period = plan::in_seconds(slowest->frame.period);
+    std::vector<double> thinnest(plan.triggers.size(), 1e9); // seconds
+    for (const plan::PathId path : plan.paths.ids()) {
+        const double speed = std::min(top, plan.paths[path].speed.value_or(top));
+        for (const Meeting& meeting : context.map.meetings[path]) {
+            if (meeting.from <= 0 || meeting.to >= context.map.lengths[path])
+                continue; // a player can stand in it
+            double& thin = thinnest[meeting.trigger.value];
+            thin = std::min(thin, (meeting.to - meeting.from) / speed);
+        }
+    }
+    for (const TriggerId id : plan.triggers.ids()) {
+        if (thinnest[id.value] >= period) continue;
+        report.add(plan.triggers[id].place, {ThingKind::trigger, id.value},
+                   "at top speed a player is through this trigger in " +
+                       std::to_string(std::lround(thinnest[id.value] * 1000)) +
+                       " ms, less than a frame of " + std::to_string(std::lround(period * 1000)) +
+                       " ms on " + slowest->name);
+    }
+}
+
+// --- arriving in one
+// --------------------------------------------------------------------------------
+
+namespace {
+
+/// Triggers that fire because a player arrives: it is inside their shape, and they are live then.
+std::vector<TriggerId> fired_by(const Context& context, const Arrival& arrival) {
+    const plan::Plan& plan = context.plan;
+    std::vector<TriggerId> fired;
+    for (const TriggerId id : context.map.around[arrival.at]) {
+        const plan::Trigger& trigger = plan.triggers[id];
+        const bool on_arrival =
+            trigger.fires == plan::Fires::on_enter || trigger.fires == plan::Fires::while_inside;
+        const bool live = !trigger.in || !arrival.leaves_all || among(arrival.asked, trigger.in);
+        // One with a condition is thought to know what it does.
+        if (!on_arrival || !live || trigger.when || !context.sound({ThingKind::trigger, id.value}))
+            continue;
+        fired.push_back(id);
+    }
+    return fired;
+}
+
+/// Whether a trigger that fires on an arrival leads, arrival by arrival, back to itself.
+bool loops(const plan::Table<TriggerId, std::vector<TriggerId>>& next, TriggerId start) {
+    std::vector<TriggerId> open = next[start];
+    std::set<TriggerId> seen;
+    while (!open.empty()) {
+        const TriggerId at = open.back();
+        open.pop_back();
+        if (at == start) return true;
+        if (seen.insert(at).second) open.insert(open.end(), next[at].begin(), next[at].end());
+    }
+    return false;
+}
+
+} // namespace
+
+void arrival_in_trigger(const Context& context, Report& report) {
+    const plan::Plan& plan = context.plan;
+    plan::Table<TriggerId, std::vector<TriggerId>> next(plan.triggers.size());
+    std::vector<std::vector<TriggerId>> fired;
+    for (const Arrival& arrival : context.arrivals) {
+        fired.push_back(fired_by(context, arrival));
+        if (arrival.about.kind != ThingKind::trigger || !arrival.list) continue;
+        const TriggerId from{arrival.about.index};
+        for (const TriggerId id : fired.back()) {
+            if (!plan.triggers[id].once) next[from].push_back(id);
+        }
+    }
+    std::set<std::pair<plan::Place, TriggerId>> said;
+    for (std::size_t i = 0; i < fired.size(); ++i) {
+        const Arrival& arrival = context.arrivals[i];
+        for (const TriggerId id : fired[i]) {
+            if (!said.emplace(arrival.place, id).second) continue;
+            const bool loop = arrival.about.kind == ThingKind::trigger &&
+                              contains(next[TriggerId{arrival.about.index}], id) && loops(next, id);
+            report.add(arrival.place, arrival.about,
+                       "players arrive at " + plan.waypoints[arrival.at].name +
+                           " inside the trigger " + plan.triggers[id].name +
+                           (loop ? ", which fires at once, and again each time it leads back here"
+                                 : ", which fires at once"),
+                       loop ? plan::Severity::error : plan::Severity::warning);
+        }
+    }
+}
+
+// --- catching what falls
+// ----------------------------------------------------------------------------
+
+namespace {
+
+bool brings_back(const plan::StepList& list) {
+    return std::any_of(list.steps.begin(), list.steps.end(), [](const plan::Step& step) {
+        return std::holds_alternative<plan::ReturnStep>(step.what) ||
+               std::holds_alternative<plan::PlaceStep>(step.what);
+    });
+}
+
+/// A box around several boxes, turned ones included.
+plan::Box around(const std::vector<plan::Box>& boxes) {
+    plan::Box bounds = geometry::bounds_of(boxes.front());
+    for (const plan::Box& box : boxes) {
+        const plan::Box each = geometry::bounds_of(box);
+        for (std::size_t axis = 0; axis < 3; ++axis) {
+            bounds.min[axis] = std::min(bounds.min[axis], each.min[axis]);
+            bounds.max[axis] = std::max(bounds.max[axis], each.max[axis]);
+        }
+    }
+    return bounds;
+}
+
+} // namespace
+
+void catch_too_small(const Context& context, Report& report) {
+    const plan::Plan& plan = context.plan;
     for (const TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
-        double thinnest = 1e9;
-        for (const plan::PathId path : context.paths_near(trigger)) {
-            const double speed = std::min(top, plan.paths[path].speed.value_or(top));
-            for_pieces_through(
-                plan, trigger, path, [&](const geometry::Stretch& stretch, double metres) {
-                    if (stretch.from <= 0 || stretch.to >= 1) return; // a player can stand in it
-                    thinnest = std::min(thinnest, static_cast<double>(stretch.to - stretch.from) *
-                                                      metres / speed);
-                });
+        if (!trigger.in || !brings_back(plan.lists[trigger.steps])) continue;
+        if (std::holds_alternative<plan::Beyond>(trigger.shape)) continue; // nobody falls past that
+        if (std::holds_alternative<std::monostate>(trigger.shape)) continue;
+        const plan::Level& level = plan.levels[trigger.in];
+        if (level.area.empty()) continue;
+        const plan::Box area = around(level.area);
+        const plan::Box shape = geometry::bounds_of(trigger.shape);
+        if (shape.max[1] > area.min[1]) continue; // not underneath
+        double missed = 0;
+        for (const plan::Box& box : level.area) {
+            const plan::Box part = geometry::bounds_of(box);
+            for (const std::size_t axis : {std::size_t{0}, std::size_t{2}}) {
+                missed = std::max(
+                    {missed, shape.min[axis] - part.min[axis], part.max[axis] - shape.max[axis]});
+            }
         }
-        const double period = plan::in_seconds(slowest->frame.period);
-        if (thinnest >= period) continue;
-        report.add(trigger.place, {ThingKind::trigger, id.value},
-                   "at top speed a player is through this trigger in " +
-                       std::to_string(std::lround(thinnest * 1000)) + " ms, less than a frame of " +
-                       std::to_string(std::lround(period * 1000)) + " ms on " + slowest->name);
+        // Straight down from every corner of the level's area, at the shape's own middle height.
+        const double height = (shape.min[1] + shape.max[1]) / 2;
+        const bool corners_caught =
+            std::all_of(level.area.begin(), level.area.end(), [&](const plan::Box& box) {
+                const plan::Box part = geometry::bounds_of(box);
+                return geometry::contains(trigger.shape, {part.min[0], height, part.min[2]}) &&
+                       geometry::contains(trigger.shape, {part.min[0], height, part.max[2]}) &&
+                       geometry::contains(trigger.shape, {part.max[0], height, part.min[2]}) &&
+                       geometry::contains(trigger.shape, {part.max[0], height, part.max[2]});
+            });
+        if (corners_caught) continue;
+        report.add(
+            trigger.place, {ThingKind::trigger, id.value},
+            "this lies under " + level.name + " to catch who falls, but does not reach as far" +
+                (missed > 0
+                     ? ": " + std::to_string(std::lround(std::ceil(missed))) + " m are missing"
+                     : ""));
     }
 }
 

@@ -99,15 +99,10 @@ int check_command(const Arguments& arguments) {
 
     format::RealDisk disk;
     format::PlanReading reading = format::read_plan(disk, (*values)["plan"].as<std::string>());
-    std::vector<plan::Finding> findings = std::move(reading.findings);
+    const std::vector<plan::Finding> findings = check::check(reading.plan, reading.findings);
     const auto is_error = [](const plan::Finding& finding) {
         return finding.severity == plan::Severity::error;
     };
-    // Rules look at what was understood; names that are broken would only make them find more of
-    // the same.
-    if (std::none_of(findings.begin(), findings.end(), is_error))
-        findings = check::check(reading.plan);
-
     const bool quiet = values->count("quiet") > 0;
     const std::string for_machine =
         machine.empty() ? "" : machine_text(machine, reading.plan, findings);
@@ -116,6 +111,8 @@ int check_command(const Arguments& arguments) {
         fmt::print("{}", for_machine);
     } else if (!quiet) {
         fmt::print("{}", findings_text(reading.plan, findings, disk));
+        if (!reading.findings.empty())
+            fmt::print("Rules about what the plan lacks wait until it can be read whole.\n");
     }
     return std::any_of(findings.begin(), findings.end(), is_error) ? exit_code::bad_news
                                                                    : exit_code::fine;

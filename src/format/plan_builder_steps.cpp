@@ -41,6 +41,7 @@ plan::ListId PlanBuilder::read_steps(const Value& value, plan::StepList list) {
 
 std::optional<plan::Step> PlanBuilder::read_step(const Value& value, plan::ListId list,
                                                  std::size_t index) {
+    const std::size_t errors_before = reading_.findings().size();
     const Fields fields = reading_.fields(value, keys::step);
     const std::string_view name = step_name(reading_, value, fields, keys::step, beside);
     if (name.empty()) return std::nullopt;
@@ -56,7 +57,8 @@ std::optional<plan::Step> PlanBuilder::read_step(const Value& value, plan::ListI
     }
     auto what = step_of_levels(name, fields);
     if (!what) what = step_of(name, fields, list, index);
-    if (!what) return std::nullopt;
+    // Half a step would only mislead whoever looks at the rest of the plan.
+    if (!what || reading_.findings().size() > errors_before) return std::nullopt;
     return plan::Step{value.place(), std::move(*what)};
 }
 

@@ -19,19 +19,24 @@ enum class Priority : std::uint8_t { now, soon, later };
 struct LoadStep {
     std::vector<LevelId> levels;
     Priority priority = Priority::soon;
+    bool operator==(const LoadStep&) const = default;
 };
 struct ShowStep {
     std::vector<LevelId> levels;
     Priority priority = Priority::soon;
+    bool operator==(const ShowStep&) const = default;
 };
 struct HideStep {
     std::vector<LevelId> levels;
+    bool operator==(const HideStep&) const = default;
 };
 struct UnloadStep {
     std::vector<LevelId> levels;
+    bool operator==(const UnloadStep&) const = default;
 };
 struct KeepOnlyStep {
     std::vector<LevelId> levels;
+    bool operator==(const KeepOnlyStep&) const = default;
 };
 
 /// What a level must be for a wait to end: shown, or ready (loaded).
@@ -45,6 +50,7 @@ struct WaitStep {
     Awaited awaited = Awaited::shown;
     std::vector<LevelId> levels;
     std::optional<Micros> at_most; ///< gives up after that and goes on
+    bool operator==(const WaitStep&) const = default;
 };
 
 /// Whom a step is about: every player, or the one who fired (everyone where nobody did).
@@ -53,17 +59,24 @@ enum class Who : std::uint8_t { all, firer };
 struct VeilStep {
     VeilId veil;
     Who who = Who::all;
+    bool operator==(const VeilStep&) const = default;
 };
 struct UnveilStep {
     VeilId veil;
     Who who = Who::all;
+    bool operator==(const UnveilStep&) const = default;
 };
-struct FreezeStep {};
-struct ThawStep {};
+struct FreezeStep {
+    bool operator==(const FreezeStep&) const = default;
+};
+struct ThawStep {
+    bool operator==(const ThawStep&) const = default;
+};
 struct PlaceStep {
     LevelId level;
     WaypointId at;
     Who who = Who::firer;
+    bool operator==(const PlaceStep&) const = default;
 };
 
 enum class SwitchOrder : std::uint8_t { load_first, free_first };
@@ -82,6 +95,7 @@ struct SwitchStep {
     VeilId veil;
     bool blocking = false;
     bool reuse = false;
+    bool operator==(const SwitchStep&) const = default;
 };
 
 /// One fact set to a value, or changed by a number.
@@ -99,19 +113,29 @@ struct SetStep {
 struct ResetStep {
     std::vector<FactId> facts;
     bool session = false;
+    bool operator==(const ResetStep&) const = default;
 };
-struct SaveStep {};
-struct RestoreStep {};
+struct SaveStep {
+    bool operator==(const SaveStep&) const = default;
+};
+struct RestoreStep {
+    bool operator==(const RestoreStep&) const = default;
+};
 struct MarkStep {
     LevelId level;
     WaypointId at;
+    bool operator==(const MarkStep&) const = default;
 };
-struct ReturnStep {};
+struct ReturnStep {
+    bool operator==(const ReturnStep&) const = default;
+};
 struct OpenStep {
     MenuId menu;
+    bool operator==(const OpenStep&) const = default;
 };
 struct CloseStep {
     MenuId menu;
+    bool operator==(const CloseStep&) const = default;
 };
 struct Branch {
     WordId name;
@@ -121,7 +145,9 @@ struct Branch {
 struct ChooseStep {
     std::vector<Branch> branches;
 };
-struct EndStep {};
+struct EndStep {
+    bool operator==(const EndStep&) const = default;
+};
 
 /// One instruction and where it stands.
 struct Step {

@@ -30,7 +30,8 @@ TEST_CASE("check prints findings as a compiler would, then their count") {
     CHECK(failed.code == 1);
     CHECK(failed.out == "bad.yaml:3:24: error: no kit is called \"wood\"; it differs from \"Wood\" "
                         "only in capitals  "
-                        "[unknown-name]\n1 error\n");
+                        "[unknown-name]\n1 error\nRules about what the plan lacks wait until it "
+                        "can be read whole.\n");
     CHECK(run(folder, "HESTREL check nowhere.yaml").code == 3);
     CHECK(run(folder, "HESTREL check").code == 2);
     CHECK(run(folder, "HESTREL check plan.yaml --out x").code == 2);

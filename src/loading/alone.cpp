@@ -1,0 +1,135 @@
+#include "loading/alone.hpp"
+
+#include "loading/loader.hpp"
+
+#include <algorithm>
+#include <map>
+
+namespace hestrel::loading {
+
+using plan::LevelId;
+using plan::Micros;
+
+namespace {
+
+/// The part of a catalogue that is still to be loaded, as a catalogue of its own.
+struct Rest {
+    Catalogue catalogue;
+    std::vector<LevelId> asked; ///< in order of asking, by the rest's own numbers
+};
+
+/// What is asked for and not there, ancestors before their sublevels.
+std::vector<LevelId> missing_levels(const Catalogue& catalogue, const LoadedAlone& what) {
+    std::vector<LevelId> missing;
+    for (const LevelId level : what.asked) {
+        for (const LevelId each : asked_with(catalogue.tree, level)) {
+            const bool there = std::binary_search(what.there.begin(), what.there.end(), each);
+            if (!there && std::find(missing.begin(), missing.end(), each) == missing.end())
+                missing.push_back(each);
+        }
+    }
+    return missing;
+}
+
+std::vector<PieceId> kits_there(const Catalogue& catalogue, const LoadedAlone& what) {
+    std::vector<PieceId> kits;
+    for (const LevelId level : what.there) {
+        const auto& of_level = catalogue.levels[level].kits;
+        kits.insert(kits.end(), of_level.begin(), of_level.end());
+    }
+    std::sort(kits.begin(), kits.end());
+    return kits;
+}
+
+Rest rest_of(const Catalogue& whole, const LoadedAlone& what) {
+    Rest rest;
+    Catalogue& part = rest.catalogue;
+    part.pools = whole.pools;
+    part.read = whole.read;
+    part.unpack = whole.unpack;
+    part.frame = whole.frame;
+    part.release = whole.release;
+    part.memory = whole.memory;
+    const std::vector<LevelId> missing = missing_levels(whole, what);
+    const std::vector<PieceId> resident = kits_there(whole, what);
+    std::map<LevelId, LevelId> numbers;
+    for (const LevelId level : missing) {
+        numbers.emplace(level, part.levels.push({}));
+        part.pieces.push(whole.pieces[whole.piece_of(level)]);
+    }
+    part.tree = plan::LevelTree(missing.size());
+    std::map<PieceId, PieceId> kits;
+    for (const auto& [level, number] : numbers) {
+        const plan::Relatives& relatives = whole.tree[level];
+        const auto own = [&](LevelId other) {
+            const auto found = numbers.find(other);
+            return found == numbers.end() ? LevelId{} : found->second;
+        };
+        if (relatives.parent) part.tree[number].parent = own(relatives.parent);
+        for (const LevelId sublevel : relatives.sublevels) {
+            if (own(sublevel)) part.tree[number].sublevels.push_back(own(sublevel));
+        }
+        for (const LevelId sublevel : relatives.with_parent) {
+            if (own(sublevel)) part.tree[number].with_parent.push_back(own(sublevel));
+        }
+        part.levels[number].attach_work = whole.levels[level].attach_work;
+        for (const PieceId kit : whole.levels[level].kits) {
+            if (std::binary_search(resident.begin(), resident.end(), kit)) continue;
+            auto [found, fresh] = kits.try_emplace(kit);
+            if (fresh) found->second = part.pieces.push(whole.pieces[kit]);
+            part.levels[number].kits.push_back(found->second);
+        }
+    }
+    for (const LevelId level : missing) rest.asked.push_back(numbers.at(level));
+    return rest;
+}
+
+} // namespace
+
+AloneTimes load_alone(const Catalogue& catalogue, const LoadedAlone& what) {
+    const Rest rest = rest_of(catalogue, what);
+    if (rest.asked.empty()) return {};
+    Sequence sequence;
+    Loader loader(rest.catalogue, sequence);
+    for (const LevelId level : rest.asked) loader.show(level, what.priority, 1);
+    loader.run_until_idle();
+    AloneTimes times;
+    for (const Change& change : loader.take_changes()) {
+        if (change.kind == ChangeKind::level_ready) times.ready = change.at;
+        if (change.kind == ChangeKind::level_shown) times.shown = change.at;
+    }
+    return times;
+}
+
+Micros load_alone_at_most(const Catalogue& catalogue, const LoadedAlone& what) {
+    const std::vector<LevelId> missing = missing_levels(catalogue, what);
+    std::vector<PieceId> pieces;
+    for (const LevelId level : missing) {
+        pieces.push_back(catalogue.piece_of(level));
+        const auto& kits = catalogue.levels[level].kits;
+        pieces.insert(pieces.end(), kits.begin(), kits.end());
+    }
+    std::sort(pieces.begin(), pieces.end());
+    pieces.erase(std::unique(pieces.begin(), pieces.end()), pieces.end());
+    plan::Int128 most = 0;
+    for (const PieceId piece : pieces) {
+        const Piece& content = catalogue.pieces[piece];
+        most += catalogue.read.latency.count;
+        most += plan::duration_of(content.packed, catalogue.read.rate).count + 1;
+        if (catalogue.unpack)
+            most += plan::duration_of(content.unpacked, catalogue.unpack->rate).count;
+    }
+    const plan::FrameTime& frame = catalogue.frame;
+    for (const LevelId level : missing) {
+        const std::int64_t work = catalogue.levels[level].attach_work.count;
+        const std::int64_t slice =
+            frame.attach ? frame.attach->count : std::max<std::int64_t>(work, 1);
+        const std::int64_t frames = std::max<std::int64_t>(1, (work + slice - 1) / slice);
+        const Micros length =
+            next_multiple({frame.base.count + std::min(work, slice)}, frame.period);
+        most += plan::Int128{frames + 1} * std::max(length, frame.period).count;
+    }
+    return plan::capped(most);
+}
+
+} // namespace hestrel::loading

@@ -1,5 +1,5 @@
-# Writes OUT, a C++ file that holds the text of each of FILES under its name.
-set(code "// Made by cmake/embed.cmake from examples/.\n#include \"command/embedded.hpp\"\n\nnamespace hestrel::command {\n\nconst std::vector<EmbeddedFile>& embedded_examples() {\n    static const std::vector<EmbeddedFile> files = {\n")
+# Writes OUT, a C++ file with a FUNCTION that holds the text of each of FILES under its name.
+set(code "// Made by cmake/embed.cmake from examples/.\n#include \"command/embedded.hpp\"\n\nnamespace hestrel::command {\n\nconst std::vector<EmbeddedFile>& ${FUNCTION}() {\n    static const std::vector<EmbeddedFile> files = {\n")
 foreach(file IN LISTS FILES)
   get_filename_component(name ${file} NAME)
   file(READ ${file} text)

@@ -83,7 +83,7 @@ int check_command(const Arguments& arguments) {
         "explain", po::value<std::string>()->value_name("NAME"),
         "explain one rule, and check nothing")("quiet", "print nothing but errors");
     const auto values =
-        parse(arguments, options, "plan",
+        parse(arguments, options, {"plan"},
               "usage: hestrel check PLAN [options]\n\n"
               "Finds what is wrong or suspicious in a plan, without simulating. Exits with 1 where "
               "there are\n"

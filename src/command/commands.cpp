@@ -8,6 +8,7 @@
 #include <cstdio>
 #include <exception>
 #include <fmt/format.h>
+#include <system_error>
 
 namespace hestrel::command {
 
@@ -45,9 +46,11 @@ int pick(const Arguments& arguments) {
     throw UsageError(fmt::format("there is no command \"{}\"{}", name, format::hint(name, names)));
 }
 
+/// Says why, as far as standard error takes it: a full disk must not turn one failure into another.
 int fail(int code, std::string_view message) {
     std::fflush(stdout);
-    fmt::print(stderr, "hestrel: {}\n", message);
+    const std::string line = fmt::format("hestrel: {}\n", message);
+    std::fwrite(line.data(), 1, line.size(), stderr);
     return code;
 }
 
@@ -56,8 +59,11 @@ int fail(int code, std::string_view message) {
 const std::vector<Command>& commands() {
     static const std::vector<Command> all{
         {"demo", "[DIR]", "runs the whole example on the shipped plan", &demo_command},
+        {"new", "DIR", "a small commented plan to start from", &new_command},
         {"check", "PLAN", "what is wrong or suspicious, without simulating", &check_command},
         {"walk", "PLAN", "what happens on these routes, on these devices", &walk_command},
+        {"rename", "PLAN OLD NEW", "a name changed everywhere it is used", &rename_command},
+        {"schema", "", "the JSON Schema of a plan, for editors", &schema_command},
     };
     return all;
 }
@@ -76,6 +82,9 @@ int run(const Arguments& arguments) {
         return fail(exit_code::file_trouble, error.what());
     } catch (const figure::DrawingError& error) {
         return fail(exit_code::file_trouble, error.what());
+    } catch (const std::system_error& error) { // of a stream that takes no more
+        return fail(exit_code::file_trouble,
+                    fmt::format("output can't be written: {}", error.what()));
     } catch (const std::exception& error) {
         return fail(exit_code::own_fault,
                     fmt::format("a fault of Hestrel's own: {}", error.what()));

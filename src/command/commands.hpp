@@ -25,9 +25,12 @@ public:
 
 using Arguments = std::vector<std::string>;
 
+int demo_command(const Arguments& arguments);
+int new_command(const Arguments& arguments);
 int check_command(const Arguments& arguments);
 int walk_command(const Arguments& arguments);
-int demo_command(const Arguments& arguments);
+int rename_command(const Arguments& arguments);
+int schema_command(const Arguments& arguments);
 
 struct Command {
     std::string_view name;

@@ -13,7 +13,7 @@ int demo_command(const Arguments& arguments) {
     po::options_description options("options");
     options.add_options()("help,h", "print this");
     const auto values = parse(
-        arguments, options, "dir",
+        arguments, options, {"dir"},
         "usage: hestrel demo [DIR]\n\n"
         "Writes the example plan, Glasswater Post, into DIR (hestrel-out/demo) and runs every\n"
         "command on it. The example has flaws on purpose, for Hestrel to find.");

@@ -1,5 +1,5 @@
 #pragma once
-// The example plan, part of the program so that `hestrel demo` needs no installed files.
+// Example plans, part of the program so that `demo` and `new` need no installed files.
 
 #include <string>
 #include <vector>
@@ -11,6 +11,9 @@ struct EmbeddedFile {
     std::string text;
 };
 
+/// Glasswater Post, file by file.
 const std::vector<EmbeddedFile>& embedded_examples();
+/// The plan that `new` writes.
+const std::vector<EmbeddedFile>& embedded_starters();
 
 } // namespace hestrel::command

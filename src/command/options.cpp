@@ -60,12 +60,15 @@ po::options_description common_options(const std::string& command) {
 
 std::optional<po::variables_map> parse(const Arguments& arguments,
                                        const po::options_description& options,
-                                       const std::string& positional, const std::string& usage) {
+                                       const std::vector<std::string>& positionals,
+                                       const std::string& usage) {
     po::options_description all;
     all.add(options);
-    all.add_options()(positional.c_str(), po::value<std::string>());
     po::positional_options_description positions;
-    positions.add(positional.c_str(), 1);
+    for (const std::string& positional : positionals) {
+        all.add_options()(positional.c_str(), po::value<std::string>());
+        positions.add(positional.c_str(), 1);
+    }
     po::variables_map values;
     const int style =
         po::command_line_style::default_style & ~po::command_line_style::allow_guessing;

@@ -29,11 +29,11 @@ struct CommonOptions {
 /// Describes the options that a command takes, besides `--help`.
 boost::program_options::options_description common_options(const std::string& command);
 
-/// Parses a command's arguments, of which the only positional one is called `positional` ("plan").
+/// Parses a command's arguments, of which the positional ones are called `positionals` ("plan").
 /// Nothing where help was asked for, which has been printed then. Throws on wrong usage.
 std::optional<boost::program_options::variables_map>
 parse(const Arguments& arguments, const boost::program_options::options_description& options,
-      const std::string& positional, const std::string& usage);
+      const std::vector<std::string>& positionals, const std::string& usage);
 
 CommonOptions common_from(const boost::program_options::variables_map& values,
                           const std::string& command);

@@ -138,7 +138,7 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
 
 int walk_command(const Arguments& arguments) {
     const auto values = parse(
-        arguments, common_options("walk"), "plan",
+        arguments, common_options("walk"), {"plan"},
         "usage: hestrel walk PLAN [options]\n\n"
         "Simulates routes on devices, in time: what loads when, what it costs in memory and\n"
         "in frames, how long players wait. Writes one folder per route and device. Exits with 1\n"

@@ -41,6 +41,13 @@ std::string_view kind_name(ValueKind kind) {
     return names.at(static_cast<std::size_t>(kind));
 }
 
+/// A name that stands in a condition.
+struct Mention {
+    std::string_view kind;
+    std::string_view name;
+    std::size_t at;
+};
+
 /// A recursive-descent parser over one text. Each function leaves its term last in `terms_`.
 class Parser {
 public:
@@ -56,6 +63,7 @@ public:
         if (!token_.empty()) fail(token_at_, fmt::format("\"{}\" is not expected here", token_));
         return std::move(terms_);
     }
+    [[nodiscard]] const std::vector<Mention>& mentions() const { return mentions_; }
 
 private:
     [[noreturn]] static void fail(std::size_t at, std::string message,
@@ -221,6 +229,7 @@ private:
                              hint(token_, names_.levels.all())),
                  "unknown-name");
         }
+        mentions_.push_back({"level", token_, token_at_});
         advance();
         if (token_ != ")") fail(token_at_, "a closing parenthesis is missing");
         advance();
@@ -239,8 +248,10 @@ private:
         } else if (const plan::FactId fact = names_.facts.find(word)) {
             term.operation = Operation::fact;
             term.fact = fact;
+            mentions_.push_back({"fact", word, at});
         } else if (const plan::WordId value = names_.words.find(word)) {
             term.value = {ValueKind::word, 0, value};
+            mentions_.push_back({"value", word, at});
         } else if (std::holds_alternative<double>(number)) {
             term.value = {ValueKind::number, std::get<double>(number), {}};
         } else {
@@ -261,6 +272,7 @@ private:
     std::size_t token_at_ = 0;
     std::size_t depth_ = 0;
     std::vector<plan::Term> terms_;
+    std::vector<Mention> mentions_;
 };
 
 } // namespace
@@ -275,8 +287,11 @@ std::optional<plan::Condition> parse_condition(Reading& reading, const Condition
     }
     const std::size_t offset = value.is_plain() ? 0 : 1;
     try {
-        return plan::Condition{value.place(), std::string(value.text()),
-                               Parser(names, value.text(), value.place(), offset).parse()};
+        Parser parser(names, value.text(), value.place(), offset);
+        plan::Condition condition{value.place(), std::string(value.text()), parser.parse()};
+        for (const Mention& each : parser.mentions())
+            reading.mention(each.kind, {}, each.name, {value.place(), value.text(), each.at});
+        return condition;
     } catch (const Mistake& mistake) {
         plan::Place place = value.place();
         place.column += static_cast<std::uint32_t>(mistake.at + offset);

@@ -11,6 +11,7 @@
 #include <sys/stat.h>
 #include <system_error>
 #include <unistd.h>
+#include <utility>
 
 namespace hestrel::format {
 
@@ -53,6 +54,46 @@ int write_all(int descriptor, const std::string& text) {
     return ::fsync(descriptor) == 0 || errno == EINVAL ? 0 : errno;
 }
 
+/// A file written beside the one it is going to replace; gone again unless it appears.
+class BesideFile {
+public:
+    BesideFile(const std::string& path, const std::string& text)
+        : path_(path), beside_(fmt::format("{}.{}.part", path, ::getpid())) {
+        const std::filesystem::path folder = std::filesystem::path(path).parent_path();
+        std::error_code error;
+        if (!folder.empty()) std::filesystem::create_directories(folder, error);
+        if (error) fail(folder.string(), "cannot be made", error.value());
+        Descriptor file{::open(beside_.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0666)};
+        if (file.number() < 0) fail(path_, "cannot be written", errno);
+        struct stat status {};
+        // What replaces a file may be read and written by whom that could.
+        if (::stat(path_.c_str(), &status) == 0) ::fchmod(file.number(), status.st_mode);
+        int failed = write_all(file.number(), text);
+        const int closed = file.close();
+        if (failed == 0) failed = closed;
+        if (failed == 0) return;
+        ::unlink(beside_.c_str());
+        fail(path_, "cannot be written", failed);
+    }
+    BesideFile(BesideFile&& other) noexcept
+        : path_(std::move(other.path_)), beside_(std::exchange(other.beside_, {})) {}
+    BesideFile(const BesideFile&) = delete;
+    BesideFile& operator=(const BesideFile&) = delete;
+    BesideFile& operator=(BesideFile&&) = delete;
+    ~BesideFile() {
+        if (!beside_.empty()) ::unlink(beside_.c_str());
+    }
+
+    void appear() {
+        if (::rename(beside_.c_str(), path_.c_str()) != 0) fail(path_, "cannot be written", errno);
+        beside_.clear();
+    }
+
+private:
+    std::string path_;
+    std::string beside_;
+};
+
 } // namespace
 
 std::string RealDisk::read(const std::string& path) {
@@ -72,21 +113,15 @@ std::string RealDisk::read(const std::string& path) {
     }
 }
 
-void RealDisk::write(const std::string& path, const std::string& text) {
-    const std::filesystem::path target(path);
+void RealDisk::write_all(const std::vector<std::pair<std::string, std::string>>& texts) {
+    std::vector<BesideFile> beside;
+    for (const auto& [path, text] : texts) beside.emplace_back(path, text);
+    for (BesideFile& file : beside) file.appear();
+}
+
+bool RealDisk::exists(const std::string& path) const {
     std::error_code error;
-    if (target.has_parent_path()) std::filesystem::create_directories(target.parent_path(), error);
-    if (error) fail(target.parent_path().string(), "cannot be made", error.value());
-    const std::string beside = fmt::format("{}.{}.part", path, ::getpid());
-    Descriptor file{::open(beside.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0666)};
-    if (file.number() < 0) fail(path, "cannot be written", errno);
-    int failed = write_all(file.number(), text);
-    const int closed = file.close();
-    if (failed == 0) failed = closed;
-    if (failed == 0 && ::rename(beside.c_str(), path.c_str()) != 0) failed = errno;
-    if (failed == 0) return;
-    ::unlink(beside.c_str());
-    fail(path, "cannot be written", failed);
+    return std::filesystem::exists(std::filesystem::symlink_status(path, error));
 }
 
 std::string MemoryDisk::read(const std::string& path) {

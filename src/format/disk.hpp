@@ -4,6 +4,7 @@
 #include <map>
 #include <stdexcept>
 #include <string>
+#include <utility>
 #include <vector>
 
 namespace hestrel::format {
@@ -28,6 +29,9 @@ public:
     /// Writes beside `path` and renames, making the folders on the way: what was there before stays
     /// until the new file is whole.
     virtual void write(const std::string& path, const std::string& text) = 0;
+    /// Several files, path and text: none appears before all have been written beside.
+    virtual void write_all(const std::vector<std::pair<std::string, std::string>>& texts) = 0;
+    [[nodiscard]] virtual bool exists(const std::string& path) const = 0;
 };
 
 /// The machine's own disk.
@@ -35,7 +39,11 @@ class RealDisk final : public Disk {
 public:
     std::string read(const std::string& path) override;
     std::vector<std::string> matching(const std::string& pattern) override;
-    void write(const std::string& path, const std::string& text) override;
+    void write(const std::string& path, const std::string& text) override {
+        write_all({{path, text}});
+    }
+    void write_all(const std::vector<std::pair<std::string, std::string>>& texts) override;
+    [[nodiscard]] bool exists(const std::string& path) const override;
 };
 
 /// Files in memory, for tests and benchmarks.
@@ -44,6 +52,12 @@ public:
     std::string read(const std::string& path) override;
     std::vector<std::string> matching(const std::string& pattern) override;
     void write(const std::string& path, const std::string& text) override { files[path] = text; }
+    void write_all(const std::vector<std::pair<std::string, std::string>>& texts) override {
+        for (const auto& [path, text] : texts) write(path, text);
+    }
+    [[nodiscard]] bool exists(const std::string& path) const override {
+        return files.contains(path);
+    }
 
     std::map<std::string, std::string> files;
 };

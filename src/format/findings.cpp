@@ -1,6 +1,7 @@
 #include "format/findings.hpp"
 
 #include "format/plan_reader.hpp"
+#include "format/source_text.hpp"
 
 #include <algorithm>
 #include <array>
@@ -84,14 +85,9 @@ std::string count_text(const std::vector<plan::Finding>& findings) {
 }
 
 std::string source_excerpt(std::string_view text, plan::Place place) {
-    for (std::uint32_t line = 1; line < place.line; ++line) {
-        const std::size_t end = text.find('\n');
-        if (end == std::string_view::npos) return {};
-        text.remove_prefix(end + 1);
-    }
-    if (place.line == 0) return {};
-    std::string_view line = text.substr(0, text.find('\n'));
-    if (line.ends_with('\r')) line.remove_suffix(1);
+    const SourceText source(text);
+    if (!source.offset_of(place)) return {};
+    const std::string_view line = source.line(place.line);
     // Columns count characters; bytes that continue one take no column.
     std::string caret;
     std::uint32_t column = 1;

@@ -84,7 +84,7 @@ void PlanBuilder::declare_menu(std::string_view name, plan::Place place, const V
     plan_.menus[id].place = place;
     reading_.define(menus_, name, id, place);
     const Fields fields = reading_.fields(value, keys::menu);
-    Names<plan::ItemId> items("item");
+    Names<plan::ItemId> items("item", name);
     reading_.named(fields["items"], "items",
                    [&](std::string_view item_name, plan::Place where, const Value& body) {
                        const plan::ItemId item = plan_.items.push({});
@@ -131,13 +131,14 @@ plan::WordId PlanBuilder::word(std::string_view text, plan::Place place) {
     return id;
 }
 
-std::vector<plan::WordId> PlanBuilder::words(const Value& value) {
+std::vector<plan::WordId> PlanBuilder::words(const Value& value, std::string_view kind) {
     std::vector<plan::WordId> list;
     if (!value) return list;
     const std::vector<Value> all =
         value.is_scalar() ? std::vector{value} : reading_.list(value, "a list of words");
     for (const Value& each : all) {
         if (each.is_scalar() && is_name(each.text())) {
+            reading_.mention(kind, {}, each.text(), {each.place(), each.text()});
             list.push_back(word(each.text(), each.place()));
         } else {
             reading_.wrong_value(each,
@@ -147,10 +148,11 @@ std::vector<plan::WordId> PlanBuilder::words(const Value& value) {
     return list;
 }
 
-plan::PoolId PlanBuilder::pool(std::string_view name) {
+plan::PoolId PlanBuilder::pool(std::string_view name, plan::Place place) {
+    reading_.mention(pools_.kind(), {}, name, {place, name});
     if (const plan::PoolId known = pools_.find(name)) return known;
     const plan::PoolId id = plan_.pools.push(std::string(name));
-    pools_.define(name, id, {});
+    pools_.define(name, id, place);
     return id;
 }
 
@@ -161,10 +163,24 @@ plan::WorldId PlanBuilder::world(const Value& value) {
             value, fmt::format("expected a name for a world, found {}", value.description()));
         return plan::WorldId{0};
     }
+    reading_.mention(worlds_.kind(), {}, value.text(), {value.place(), value.text()});
     if (const plan::WorldId known = worlds_.find(value.text())) return known;
     const plan::WorldId id = plan_.worlds.push(std::string(value.text()));
     worlds_.define(value.text(), id, value.place());
     return id;
+}
+
+std::optional<PlanBuilder::Dotted> PlanBuilder::dotted(const Value& value,
+                                                       std::string_view expected) {
+    if (!value) return std::nullopt;
+    const std::string_view text = value.text();
+    const std::size_t dot = text.find('.');
+    if (dot == std::string_view::npos) {
+        reading_.wrong_value(value,
+                             fmt::format("expected {}, found {}", expected, value.description()));
+        return std::nullopt;
+    }
+    return Dotted{text.substr(0, dot), text.substr(dot + 1), {value.place(), text, dot + 1}};
 }
 
 void PlanBuilder::allow(const Fields& fields, ThingKind kind, std::uint32_t index) {

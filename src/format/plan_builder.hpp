@@ -37,8 +37,9 @@ private:
 
     // What many sections need (plan_builder.cpp).
     plan::WordId word(std::string_view text, plan::Place place = {});
-    std::vector<plan::WordId> words(const Value& value);
-    plan::PoolId pool(std::string_view name);
+    /// Words of the designer's own choice, of a kind that renaming knows.
+    std::vector<plan::WordId> words(const Value& value, std::string_view kind);
+    plan::PoolId pool(std::string_view name, plan::Place place);
     plan::WorldId world(const Value& value);
     void allow(const Fields& fields, ThingKind kind, std::uint32_t index);
     plan::ConditionId condition(const Value& value);
@@ -109,11 +110,25 @@ private:
     std::optional<plan::RouteStep> read_route_step(const Value& value,
                                                    const plan::RoutePlayer& player);
     std::optional<plan::ItemId> read_press(const Value& value);
+    /// `owner.name`, cut at its dot; nothing, and a finding, where there is none.
+    struct Dotted {
+        std::string_view owner, name;
+        Spot spot_of_name;
+    };
+    std::optional<Dotted> dotted(const Value& value, std::string_view expected);
     double read_speed(const Value& value, const plan::RoutePlayer& player, plan::Place place);
 
     // Measured sizes (plan_builder_sizes.cpp).
-    void measure_row(const std::vector<std::string>& cells, const std::vector<std::size_t>& columns,
-                     plan::Place place);
+    struct SizesCell {
+        std::string text;
+        plan::Place place;
+    };
+    /// A row by its columns piece, device, pool, memory, packed and objects.
+    struct SizesRow {
+        plan::Place place;
+        std::array<SizesCell, 6> cells;
+    };
+    void measure_row(const SizesRow& row);
 
     plan::Plan& plan_;
     Reading& reading_;
@@ -131,7 +146,7 @@ private:
     Names<plan::MenuId> menus_{"menu"};
     Names<plan::VeilId> veils_{"veil"};
     Names<plan::FactId> facts_{"fact"};
-    Names<plan::PlayerKindId> players_{"kind of player"};
+    Names<plan::PlayerKindId> players_{"player"};
     Names<plan::EditionId> editions_{"edition"};
     Names<plan::RouteId> routes_{"route"};
 
@@ -161,7 +176,7 @@ std::vector<std::pair<plan::PoolId, T>> PlanBuilder::by_pool(const Value& value,
                    [&](std::string_view name, plan::Place place, const Value& size) {
                        T amount{};
                        if (!reading_.quantity(size, parse, "memory in MiB", amount)) return;
-                       const plan::PoolId id = pool(name);
+                       const plan::PoolId id = pool(name, place);
                        for (const auto& [known, ignored] : sizes) {
                            if (known == id)
                                reading_.error("defined-twice", place,

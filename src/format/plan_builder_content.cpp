@@ -118,7 +118,7 @@ plan::Content PlanBuilder::read_content(const Fields& fields) {
     content.figures = read_figures(fields);
     reading_.named(fields["on"], "devices",
                    [&](std::string_view name, plan::Place place, const Value& body) {
-                       const plan::DeviceId device = reading_.lookup(name, place, devices_);
+                       const plan::DeviceId device = reading_.lookup(name, {place, name}, devices_);
                        plan::Figures figures = read_figures(reading_.fields(body, keys::figures));
                        if (device) content.on.emplace_back(device, std::move(figures));
                    });
@@ -175,7 +175,7 @@ void PlanBuilder::check_kit_cycles() {
 }
 
 void PlanBuilder::read_entries(const Value& value, plan::Level& level) {
-    Names<plan::WaypointId> entries("entry");
+    Names<plan::WaypointId> entries("entry", level.name);
     reading_.named(value, "entries",
                    [&](std::string_view name, plan::Place place, const Value& at) {
                        const plan::WaypointId waypoint = reading_.reference(at, waypoints_);
@@ -197,7 +197,7 @@ void PlanBuilder::read_level(const Fields& fields, LevelId id) {
     reading_.text(fields["owner"], level.owner);
     level.content = read_content(fields);
     level.kits = reading_.references(fields["kits"], kits_);
-    level.provides = words(fields["provides"]);
+    level.provides = words(fields["provides"], "provides");
     reading_.flag(fields["persist"], level.persist);
     if (level.parent) {
         level.world = plan_.levels[level.parent].world;

@@ -41,7 +41,7 @@ void PlanBuilder::read_rule(const Value& value) {
     }
     if (counts != fields.has("of"))
         reading_.wrong_value(value, "`of` says what exactly, at-least or at-most counts");
-    const std::vector<plan::WordId> counted = words(fields["of"]);
+    const std::vector<plan::WordId> counted = words(fields["of"], "provides");
     if (!counted.empty()) rule.of = counted.front();
     rule.levels = reading_.references(fields["never-together"], levels_);
     rule.condition = condition(fields["never"]);
@@ -85,7 +85,7 @@ void PlanBuilder::read_edition(const Value& value, plan::EditionId id) {
 }
 
 void PlanBuilder::read_parcels(const Value& value, plan::Edition& edition) {
-    Names<plan::WordId> parcels("parcel");
+    Names<plan::WordId> parcels("parcel", edition.name);
     for (const Value& each : reading_.list(value, "a list of parcels")) {
         if (!each.is_mapping()) {
             reading_.wrong_value(each, fmt::format("expected a parcel {{name: [levels]}}, found {}",
@@ -182,6 +182,8 @@ double PlanBuilder::read_speed(const Value& value, const plan::RoutePlayer& play
     const auto& speeds = plan_.players[player.kind].speeds;
     if (!value) return speeds.front().metres_per_second;
     std::vector<std::string_view> known;
+    reading_.mention("speed", plan_.players[player.kind].name, value.text(),
+                     {value.place(), value.text()});
     for (const plan::Speed& speed : speeds) {
         if (speed.name == value.text()) return speed.metres_per_second;
         known.push_back(speed.name);
@@ -194,9 +196,8 @@ double PlanBuilder::read_speed(const Value& value, const plan::RoutePlayer& play
 
 std::optional<plan::RouteStep> PlanBuilder::read_route_step(const Value& value,
                                                             const plan::RoutePlayer& player) {
-    constexpr std::array<std::string_view, 1> beside{"speed"};
     const Fields fields = reading_.fields(value, keys::route_step);
-    const std::string_view name = step_name(reading_, value, fields, keys::route_step, beside);
+    const std::string_view name = step_name(reading_, value, fields, keys::route_step);
     if (name.empty()) return std::nullopt;
     plan::RouteStep step{value.place(), {}};
     if (name != "go" && fields.has("speed")) {
@@ -210,7 +211,7 @@ std::optional<plan::RouteStep> PlanBuilder::read_route_step(const Value& value,
         reading_.time(fields["pause"], pause.time);
         step.what = pause;
     } else if (name == "pick") {
-        const std::vector<plan::WordId> picked = words(fields["pick"]);
+        const std::vector<plan::WordId> picked = words(fields["pick"], "branch");
         if (picked.empty()) return std::nullopt;
         step.what = plan::PickStep{picked.front()};
     } else if (name == "until") {
@@ -226,15 +227,13 @@ std::optional<plan::RouteStep> PlanBuilder::read_route_step(const Value& value,
 }
 
 std::optional<plan::ItemId> PlanBuilder::read_press(const Value& value) {
-    const std::size_t dot = value.text().find('.');
-    if (dot == std::string_view::npos) {
-        reading_.wrong_value(value,
-                             fmt::format("expected menu.item, found {}", value.description()));
-        return std::nullopt;
-    }
-    const plan::MenuId menu = reading_.lookup(value.text().substr(0, dot), value.place(), menus_);
+    const auto pressed = dotted(value, "menu.item");
+    if (!pressed) return std::nullopt;
+    const plan::MenuId menu =
+        reading_.lookup(pressed->owner, {value.place(), value.text()}, menus_);
     if (!menu) return std::nullopt;
-    const std::string_view wanted = value.text().substr(dot + 1);
+    const std::string_view wanted = pressed->name;
+    reading_.mention("item", pressed->owner, wanted, pressed->spot_of_name);
     std::vector<std::string_view> known;
     for (const plan::ItemId item : plan_.menus[menu].items) {
         if (plan_.items[item].name == wanted) return item;

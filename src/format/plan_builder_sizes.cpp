@@ -14,34 +14,41 @@ constexpr std::array<std::string_view, 8> column_names{"piece",  "device",  "poo
 constexpr std::size_t columns_read = 6; ///< build and date are for people
 constexpr std::int64_t most_objects = 1'000'000'000;
 
+struct Cell {
+    std::string text;
+    plan::Place place;
+};
+
 /// The cells of one record of RFC 4180, starting at `at`, which is moved behind it. A quoted cell
-/// may hold commas, doubled quotes and line ends; `lines` counts those.
-std::vector<std::string> next_record(std::string_view csv, std::size_t& at, std::uint32_t& lines) {
-    std::vector<std::string> cells(1);
+/// may hold commas, doubled quotes and line ends; `place` is moved along.
+std::vector<Cell> next_record(std::string_view csv, std::size_t& at, plan::Place& place) {
+    std::vector<Cell> cells{{{}, place}};
     bool quoted = false;
     for (; at < csv.size(); ++at) {
         const char c = csv[at];
-        if (c == '\n') ++lines;
+        constexpr unsigned continuation_mask = 0xC0;
+        constexpr unsigned continuation = 0x80;
+        if ((static_cast<unsigned char>(c) & continuation_mask) != continuation) ++place.column;
+        if (c == '\n') place = {place.file, place.line + 1, 1};
         if (quoted) {
             if (c != '"') {
-                cells.back() += c;
+                cells.back().text += c;
             } else if (at + 1 < csv.size() && csv[at + 1] == '"') {
-                cells.back() += csv[++at];
+                cells.back().text += csv[++at];
             } else {
                 quoted = false;
             }
         } else if (c == '"') {
             quoted = true;
         } else if (c == ',') {
-            cells.emplace_back();
+            cells.push_back({{}, place});
         } else if (c == '\n') {
             ++at;
             return cells;
         } else if (c != '\r') {
-            cells.back() += c;
+            cells.back().text += c;
         }
     }
-    ++lines;
     return cells;
 }
 
@@ -49,19 +56,19 @@ std::vector<std::string> next_record(std::string_view csv, std::size_t& at, std:
 
 void PlanBuilder::measure(std::string_view csv, std::uint32_t file) {
     std::size_t at = 0;
-    std::uint32_t line = 1;
-    std::uint32_t next_line = 1;
-    const std::vector<std::string> header = next_record(csv, at, next_line);
+    plan::Place place{file, 1, 1};
+    const std::vector<Cell> header = next_record(csv, at, place);
     std::vector<std::size_t> columns; // by column_names: where it stands, or header.size()
     for (const std::string_view name : column_names) {
-        columns.push_back(static_cast<std::size_t>(std::find(header.begin(), header.end(), name) -
-                                                   header.begin()));
+        const auto found = std::find_if(header.begin(), header.end(),
+                                        [&](const Cell& cell) { return cell.text == name; });
+        columns.push_back(static_cast<std::size_t>(found - header.begin()));
     }
-    for (const std::string& name : header) {
+    for (const auto& [name, where] : header) {
         if (std::find(column_names.begin(), column_names.end(), name) != column_names.end())
             continue;
         reading_.error(
-            "unknown-key", {file, 1, 1},
+            "unknown-key", where,
             fmt::format("a table of sizes has no column \"{}\"{}", name, hint(name, column_names)));
     }
     if (columns[0] == header.size()) {
@@ -69,71 +76,81 @@ void PlanBuilder::measure(std::string_view csv, std::uint32_t file) {
         return;
     }
     while (at < csv.size()) {
-        line = next_line;
-        const std::vector<std::string> cells = next_record(csv, at, next_line);
-        if (cells.size() == 1 && cells.front().empty()) continue;
+        const plan::Place line = place;
+        const std::vector<Cell> cells = next_record(csv, at, place);
+        if (cells.size() == 1 && cells.front().text.empty()) continue;
         if (cells.size() != header.size()) {
-            reading_.error("wrong-value", {file, line, 1},
+            reading_.error("wrong-value", line,
                            fmt::format("{} fields under {} columns", cells.size(), header.size()));
             continue;
         }
-        measure_row(cells, columns, {file, line, 1});
+        SizesRow row{line, {}};
+        for (std::size_t i = 0; i < columns_read; ++i) {
+            row.cells.at(i).place = line;
+            if (columns[i] == header.size()) continue;
+            row.cells.at(i) = {cells[columns[i]].text, cells[columns[i]].place};
+        }
+        measure_row(row);
     }
 }
 
-void PlanBuilder::measure_row(const std::vector<std::string>& cells,
-                              const std::vector<std::size_t>& columns, plan::Place place) {
-    std::array<std::string_view, columns_read> row{};
-    for (std::size_t i = 0; i < columns_read; ++i) {
-        if (columns[i] < cells.size()) row.at(i) = cells[columns[i]];
-    }
-    const auto [piece, device_name, pool_name, memory, packed, objects] = row;
+void PlanBuilder::measure_row(const SizesRow& row) {
+    const auto& [piece, device, pool_name, memory, packed, objects] = row.cells;
     plan::Measured measured;
-    measured.place = place;
-    if (!device_name.empty()) {
-        measured.device = reading_.lookup(device_name, place, devices_);
+    measured.place = row.place;
+    const auto kept = [&](const SizesCell& cell) {
+        const std::string_view text = reading_.keep(cell.text);
+        return Spot{cell.place, text};
+    };
+    if (!device.text.empty()) {
+        const Spot spot = kept(device);
+        measured.device = reading_.lookup(spot.text, spot, devices_);
         if (!measured.device) return;
     }
-    const auto size = [&](std::string_view text,
+    const auto size = [&](const SizesCell& cell,
                           std::string_view column) -> std::optional<plan::SizeRange> {
-        if (text.empty()) return std::nullopt;
-        const Parsed<plan::SizeRange> parsed = parse_memory_range(text);
+        if (cell.text.empty()) return std::nullopt;
+        const Parsed<plan::SizeRange> parsed = parse_memory_range(cell.text);
         if (const auto* problem = std::get_if<std::string>(&parsed)) {
-            reading_.error("wrong-value", place,
-                           fmt::format("{} \"{}\" {}", column, text, *problem));
+            reading_.error("wrong-value", cell.place,
+                           fmt::format("{} \"{}\" {}", column, cell.text, *problem));
             return std::nullopt;
         }
         return std::get<plan::SizeRange>(parsed);
     };
     if (const auto in_memory = size(memory, "memory")) {
-        if (!is_name(pool_name)) {
-            reading_.error("wrong-value", place,
-                           fmt::format("\"{}\" is no pool for this memory", pool_name));
+        if (!is_name(pool_name.text)) {
+            reading_.error("wrong-value", pool_name.place,
+                           fmt::format("\"{}\" is no pool for this memory", pool_name.text));
             return;
         }
-        measured.figures.memory.emplace_back(pool(reading_.keep(pool_name)), *in_memory);
+        measured.figures.memory.emplace_back(pool(kept(pool_name).text, pool_name.place),
+                                             *in_memory);
     }
     measured.figures.packed = size(packed, "packed");
-    if (!objects.empty()) {
-        const Parsed<double> number = parse_number(objects);
+    if (!objects.text.empty()) {
+        const Parsed<double> number = parse_number(objects.text);
         const auto* count = std::get_if<double>(&number);
         if (count == nullptr || *count < 0 || *count > static_cast<double>(most_objects)) {
-            reading_.error("wrong-value", place,
-                           fmt::format("\"{}\" is no number of objects", objects));
+            reading_.error("wrong-value", objects.place,
+                           fmt::format("\"{}\" is no number of objects", objects.text));
             return;
         }
         measured.figures.objects = static_cast<std::int64_t>(*count);
     }
-    if (const plan::LevelId level = levels_.find(piece)) {
+    const Spot spot = kept(piece);
+    if (const plan::LevelId level = levels_.find(piece.text)) {
+        reading_.mention("level", {}, spot.text, spot);
         plan_.levels[level].content.measured.push_back(std::move(measured));
-    } else if (const plan::KitId kit = kits_.find(piece)) {
+    } else if (const plan::KitId kit = kits_.find(piece.text)) {
+        reading_.mention("kit", {}, spot.text, spot);
         plan_.kits[kit].content.measured.push_back(std::move(measured));
     } else {
         std::vector<std::string_view> known = levels_.all();
         known.insert(known.end(), kits_.all().begin(), kits_.all().end());
-        reading_.error(
-            "unknown-name", place,
-            fmt::format("no level and no kit is called \"{}\"{}", piece, hint(piece, known)));
+        reading_.error("unknown-name", piece.place,
+                       fmt::format("no level and no kit is called \"{}\"{}", piece.text,
+                                   hint(piece.text, known)));
     }
 }
 

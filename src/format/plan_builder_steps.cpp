@@ -17,7 +17,6 @@ namespace {
 constexpr std::array<std::string_view, 3> priorities{"now", "soon", "later"};
 constexpr std::array<std::string_view, 2> orders{"load-first", "free-first"};
 constexpr std::array<std::string_view, 2> whos{"all", "firer"};
-constexpr std::array<std::string_view, 3> beside{"priority", "at-most", "who"};
 constexpr std::array<std::string_view, 2> takes_priority{"load", "show"};
 constexpr std::array<std::string_view, 3> takes_who{"veil", "unveil", "place"};
 constexpr std::uint32_t most_position = 1'000'000;
@@ -43,7 +42,7 @@ std::optional<plan::Step> PlanBuilder::read_step(const Value& value, plan::ListI
                                                  std::size_t index) {
     const std::size_t errors_before = reading_.findings().size();
     const Fields fields = reading_.fields(value, keys::step);
-    const std::string_view name = step_name(reading_, value, fields, keys::step, beside);
+    const std::string_view name = step_name(reading_, value, fields, keys::step);
     if (name.empty()) return std::nullopt;
     if (fields.has("priority") && !among(takes_priority, name)) {
         reading_.wrong_value(fields["priority"], fmt::format("{} takes no priority", name));
@@ -149,6 +148,8 @@ plan::WaitStep PlanBuilder::read_wait(const Fields& fields) {
 
 plan::WaypointId PlanBuilder::entry_of(const Value& value, LevelId level) {
     if (!value || !level) return {};
+    reading_.mention("entry", plan_.levels[level].name, value.text(),
+                     {value.place(), value.text()});
     std::vector<std::string_view> known;
     for (const plan::Entry& entry : plan_.levels[level].entries) {
         if (entry.name == value.text()) return entry.waypoint;
@@ -161,16 +162,12 @@ plan::WaypointId PlanBuilder::entry_of(const Value& value, LevelId level) {
 }
 
 std::pair<LevelId, plan::WaypointId> PlanBuilder::level_entry(const Value& value) {
-    if (!value) return {};
-    const std::size_t dot = value.text().find('.');
-    if (dot == std::string_view::npos) {
-        reading_.wrong_value(value,
-                             fmt::format("expected level.entry, found {}", value.description()));
-        return {};
-    }
-    const LevelId level = reading_.lookup(value.text().substr(0, dot), value.place(), levels_);
+    const auto parts = dotted(value, "level.entry");
+    if (!parts) return {};
+    const LevelId level = reading_.lookup(parts->owner, {value.place(), value.text()}, levels_);
     if (!level) return {};
-    const std::string_view wanted = value.text().substr(dot + 1);
+    const std::string_view wanted = parts->name;
+    reading_.mention("entry", parts->owner, wanted, parts->spot_of_name);
     std::vector<std::string_view> known;
     for (const plan::Entry& entry : plan_.levels[level].entries) {
         if (entry.name == wanted) return {level, entry.waypoint};
@@ -250,7 +247,7 @@ std::optional<plan::Assignment>
 PlanBuilder::read_assignment(std::string_view name, plan::Place place, const Value& value) {
     plan::Assignment assignment;
     assignment.place = place;
-    assignment.fact = reading_.lookup(name, place, facts_);
+    assignment.fact = reading_.lookup(name, {place, name}, facts_);
     if (!assignment.fact) return std::nullopt;
     const plan::Fact& fact = plan_.facts[assignment.fact];
     const plan::ValueKind kind = fact.initial.kind;

@@ -156,7 +156,7 @@ void PlanBuilder::read_trigger(const Value& value, plan::TriggerId id) {
     if (shapeless && value.is_mapping() && !fields.has("when")) {
         reading_.wrong_value(value, "a trigger needs a shape, or a condition to fire by");
     }
-    trigger.tags = words(fields["for"]);
+    trigger.tags = words(fields["for"], "tag");
     trigger.when = condition(fields["when"]);
     reading_.flag(fields["once"], trigger.once);
     reading_.time(fields["rearm"], trigger.rearm);
@@ -224,6 +224,7 @@ bool PlanBuilder::read_value(const Value& value, plan::ValueKind kind, plan::Val
         reading_.wrong_value(value, fmt::format("expected a word, found {}", value.description()));
         return false;
     }
+    reading_.mention("value", {}, value.text(), {value.place(), value.text()});
     into.word = word(value.text(), value.place());
     return true;
 }
@@ -257,7 +258,7 @@ void PlanBuilder::read_fact_bounds(const Fields& fields, plan::Fact& fact) {
         if (kind != plan::ValueKind::word)
             reading_.wrong_value(fields["values"],
                                  "values are for facts whose initial one is a word");
-        fact.values = words(fields["values"]);
+        fact.values = words(fields["values"], "value");
     }
     if (kind == plan::ValueKind::word && fields["initial"].is_scalar()) {
         const bool listed = std::find(fact.values.begin(), fact.values.end(), fact.initial.word) !=
@@ -301,11 +302,12 @@ void PlanBuilder::read_player(const Value& value, plan::PlayerKindId id) {
     plan::PlayerKind& player = plan_.players[id];
     const Fields fields = reading_.fields(value, keys::player);
     allow(fields, ThingKind::player, id.value);
-    player.tags = words(fields["tags"]);
+    player.tags = words(fields["tags"], "tag");
     reading_.named(
         fields["speeds"], "speeds",
         [&](std::string_view name, plan::Place place, const Value& body) {
             plan::Speed speed{{std::string(name), place}, 0};
+            reading_.mention("speed", player.name, name, {place, name});
             if (!reading_.quantity(body, &parse_speed, "a speed in m/s", speed.metres_per_second))
                 return;
             player.speeds.push_back(std::move(speed));

@@ -45,8 +45,9 @@ std::string_view kind_text(Takes takes) {
     case Takes::step_list: return "a list of steps";
     case Takes::steps_by_name: return "a mapping from names of your choice to lists of steps";
     case Takes::route_steps: return "a list of route steps";
-    case Takes::point_or_object: return "a point [x, y, z] in m, or a mapping";
-    case Takes::path: return "a list of two or more waypoints, or a mapping";
+    case Takes::points_by_name:
+        return "a mapping from names of your choice to points [x, y, z] in m, or mappings";
+    case Takes::paths: return "a list of lists of two or more waypoints, or of mappings";
     case Takes::time_or_object: return "a time in s, or a mapping";
     case Takes::level_or_position: return "a level, or {position: number}";
     case Takes::word_or_names: return "one of a few words, or names defined elsewhere";
@@ -60,6 +61,7 @@ namespace {
 
 constexpr bool required = true;
 constexpr bool optional = false;
+constexpr bool beside = true;
 
 constexpr std::array<std::string_view, 4> fires_words{"on-enter", "on-exit", "while-inside",
                                                       "when-true"};
@@ -385,12 +387,12 @@ constexpr std::array plan_keys{
         "{brass-fittings: {memory: {texture: 60}}}", &kit},
     Key{"levels", Takes::named_or_nothing, optional, "none", "Levels and their sublevels.",
         "{post-hall: {memory: {texture: 180}}}", &level},
-    Key{"waypoints", Takes::named, optional, "none",
+    Key{"waypoints", Takes::points_by_name, optional, "none",
         "Points where players can stand: [x, y, z], or a mapping.", "{hall-door: [3, 0, 2]}",
         &waypoint},
     Key{"gates", Takes::named, optional, "none", "Doors on paths.", "{quay-door: {needs: [quay]}}",
         &gate},
-    Key{"paths", Takes::path, optional, "none",
+    Key{"paths", Takes::paths, optional, "none",
         "Straight ways between waypoints: lists of waypoints, or mappings.",
         "[[hall-door, hall-centre]]", &path},
     Key{"triggers", Takes::named, optional, "none", "Trigger volumes.",
@@ -505,11 +507,18 @@ constexpr std::array step_keys{
         &relative_switch},
     Key{"end", Takes::word, optional, "", "The game is over.", "session", nullptr, session_words},
     Key{"priority", Takes::word, optional, "soon", "Beside load or show.", "now", nullptr,
-        priority_words},
-    Key{"at-most", Takes::time, optional, "for ever",
-        "Beside wait: gives up after that and goes on.", "5 s"},
+        priority_words, beside},
+    Key{"at-most",
+        Takes::time,
+        optional,
+        "for ever",
+        "Beside wait: gives up after that and goes on.",
+        "5 s",
+        nullptr,
+        {},
+        beside},
     Key{"who", Takes::word, optional, "all; of place: firer",
-        "Beside veil, unveil or place: for whom.", "firer", nullptr, who_words},
+        "Beside veil, unveil or place: for whom.", "firer", nullptr, who_words, beside},
 };
 constexpr std::array route_step_keys{
     Key{"go", Takes::name, optional, "", "Goes to a waypoint, the shortest way.", "quay"},
@@ -520,8 +529,15 @@ constexpr std::array route_step_keys{
     Key{"until", Takes::condition, optional, "", "Waits until this holds.", "shown(quay)"},
     Key{"set", Takes::values_by_name, optional, "", "Sets facts, as if the game had.",
         "{has_pass: true}"},
-    Key{"speed", Takes::name, optional, "the first one listed", "Beside go: a speed of the player.",
-        "run"},
+    Key{"speed",
+        Takes::name,
+        optional,
+        "the first one listed",
+        "Beside go: a speed of the player.",
+        "run",
+        nullptr,
+        {},
+        beside},
 };
 
 } // namespace

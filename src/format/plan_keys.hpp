@@ -48,8 +48,8 @@ enum class Takes : std::uint8_t {
     step_list,
     steps_by_name, ///< a mapping from names of your choice to lists of steps
     route_steps,
-    point_or_object,   ///< a point, or `inner`
-    path,              ///< a list of two or more waypoints, or `inner`
+    points_by_name,    ///< a mapping from names of your choice to points, or `inner`
+    paths,             ///< a list of lists of two or more waypoints, or of `inner`
     time_or_object,    ///< a time, or `inner`
     level_or_position, ///< a level's name, or {position: 4}
     word_or_names,     ///< one of `words`, or names of facts
@@ -67,6 +67,7 @@ struct Key {
     std::string_view example; ///< a value, as written in YAML
     const ObjectKeys* inner = nullptr;
     std::span<const std::string_view> words = {};
+    bool beside = false; ///< of a step: stands beside the key that names it
 };
 
 /// The keys of one kind of mapping.

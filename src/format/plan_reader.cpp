@@ -115,9 +115,9 @@ private:
 
 } // namespace
 
-PlanReading read_plan(Disk& disk, const std::string& path) {
+PlanReading read_plan(Disk& disk, const std::string& path, std::vector<NameUse>* uses) {
     PlanReading result;
-    Reading reading(result.plan.files);
+    Reading reading(result.plan.files, uses);
     Files files(disk, result.plan, reading);
     try {
         files.read(path, {});

@@ -2,6 +2,7 @@
 // A plan from its file: read with positions, every name resolved once.
 
 #include "format/disk.hpp"
+#include "format/name_use.hpp"
 #include "plan/finding.hpp"
 #include "plan/plan.hpp"
 
@@ -20,7 +21,8 @@ struct PlanReading {
 
 /// Reads a plan. A broken value is one finding and does not hide the rest of the file. Throws
 /// FileError where a file can't be read.
-PlanReading read_plan(Disk& disk, const std::string& path);
+/// `uses` gets every mention of a name, in the order of reading.
+PlanReading read_plan(Disk& disk, const std::string& path, std::vector<NameUse>* uses = nullptr);
 
 /// `file:line:column`, as in every message about a plan.
 std::string place_text(const plan::Plan& plan, plan::Place place);

@@ -113,9 +113,19 @@ void Reading::flag(const Value& value, bool& into) {
     }
 }
 
+/// Numbers without a unit are numbers of YAML: a quoted one is a text.
+bool Reading::plain_number(const Value& value, std::string_view what, double& into) {
+    if (value && value.is_scalar() && !value.is_plain()) {
+        wrong_value(value,
+                    fmt::format("expected {}, found the text {}", what, value.description()));
+        return false;
+    }
+    return quantity(value, &parse_number, what, into);
+}
+
 void Reading::count(const Value& value, std::int64_t least, std::int64_t most, std::int64_t& into) {
     double number = 0;
-    if (!quantity(value, &parse_number, "a whole number", number)) return;
+    if (!plain_number(value, "a whole number", number)) return;
     if (number != std::floor(number)) {
         wrong_value(value, fmt::format("{} is not a whole number", value.description()));
     } else if (number < static_cast<double>(least) || number > static_cast<double>(most)) {
@@ -133,7 +143,7 @@ void Reading::count(const Value& value, std::uint32_t most, std::uint32_t& into)
 }
 
 void Reading::number(const Value& value, double& into) {
-    quantity(value, &parse_number, "a number", into);
+    plain_number(value, "a number", into);
 }
 
 void Reading::time(const Value& value, plan::Micros& into) {

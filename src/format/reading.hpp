@@ -3,6 +3,7 @@
 // converted, names looked up; each problem becomes one finding, and reading goes on.
 
 #include "format/did_you_mean.hpp"
+#include "format/name_use.hpp"
 #include "format/plan_keys.hpp"
 #include "format/quantities.hpp"
 #include "format/yaml_tree.hpp"
@@ -30,7 +31,9 @@ bool is_name(std::string_view text);
 template <class Id>
 class Names {
 public:
-    explicit Names(std::string_view kind) : kind_(kind) {}
+    /// `scope`: what things of this kind belong to, where their names are its own.
+    explicit Names(std::string_view kind, std::string_view scope = {})
+        : kind_(kind), scope_(scope) {}
 
     /// The earlier definition where there is one already.
     std::optional<plan::Place> define(std::string_view name, Id id, plan::Place place) {
@@ -44,10 +47,12 @@ public:
         return found == ids_.end() ? Id{} : found->second.first;
     }
     [[nodiscard]] std::string_view kind() const { return kind_; }
+    [[nodiscard]] std::string_view scope() const { return scope_; }
     [[nodiscard]] const std::vector<std::string_view>& all() const { return order_; }
 
 private:
     std::string_view kind_; ///< "level", for messages
+    std::string_view scope_;
     tsl::robin_map<std::string_view, std::pair<Id, plan::Place>> ids_;
     std::vector<std::string_view> order_;
 };
@@ -70,10 +75,26 @@ private:
     std::array<Value, most> values_{};
 };
 
+/// A name in a value's text: the value's place, its whole text, and where in it the name begins.
+struct Spot {
+    plan::Place place;
+    std::string_view text;
+    std::size_t at = 0;
+};
+
 /// Reads values and collects findings.
 class Reading {
 public:
-    explicit Reading(const std::vector<std::string>& files) : files_(&files) {}
+    /// `uses`: where to note every mention of a name; null where nobody asks.
+    explicit Reading(const std::vector<std::string>& files, std::vector<NameUse>* uses = nullptr)
+        : files_(&files), uses_(uses) {}
+
+    /// Notes that a name is mentioned.
+    void mention(std::string_view kind, std::string_view scope, std::string_view name, Spot spot) {
+        if (uses_ == nullptr) return;
+        uses_->push_back({std::string(kind), std::string(scope), std::string(name), spot.place,
+                          count_word(spot.text.substr(0, spot.at), name)});
+    }
 
     void error(std::string_view name, plan::Place place, std::string message) {
         findings_.push_back({plan::Severity::error, std::string(name), place, std::move(message)});
@@ -137,13 +158,14 @@ public:
                                            value.description()));
             return {};
         }
-        return lookup(value.text(), value.place(), names);
+        return lookup(value.text(), {value.place(), value.text()}, names);
     }
     template <class Id>
-    Id lookup(std::string_view name, plan::Place place, const Names<Id>& names) {
+    Id lookup(std::string_view name, Spot spot, const Names<Id>& names) {
         const Id id = names.find(name);
+        mention(names.kind(), names.scope(), name, spot);
         if (!id) {
-            error("unknown-name", place,
+            error("unknown-name", spot.place,
                   fmt::format("no {} is called \"{}\"{}", names.kind(), name,
                               hint(name, names.all())));
         }
@@ -166,14 +188,17 @@ public:
     /// Defines a name; a second definition shows both places.
     template <class Id>
     void define(Names<Id>& names, std::string_view name, Id id, plan::Place place) {
+        mention(names.kind(), names.scope(), name, {place, name});
         if (const auto earlier = names.define(name, id, place))
             defined_twice(name, place, *earlier);
     }
 
 private:
+    bool plain_number(const Value& value, std::string_view what, double& into);
     void defined_twice(std::string_view name, plan::Place place, plan::Place earlier);
 
     const std::vector<std::string>* files_;
+    std::vector<NameUse>* uses_;
     std::vector<plan::Finding> findings_;
     std::deque<std::string> kept_;
 };

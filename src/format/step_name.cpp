@@ -1,15 +1,12 @@
 #include "format/step_name.hpp"
 
-#include <algorithm>
-
 namespace hestrel::format {
 
 std::string_view step_name(Reading& reading, const Value& value, const Fields& fields,
-                           const ObjectKeys& keys, std::span<const std::string_view> beside) {
+                           const ObjectKeys& keys) {
     std::string_view name;
     for (const Key& key : keys.keys) {
-        if (!fields.has(key.name)) continue;
-        if (std::find(beside.begin(), beside.end(), key.name) != beside.end()) continue;
+        if (key.beside || !fields.has(key.name)) continue;
         if (!name.empty()) {
             reading.wrong_value(value, fmt::format("one step can't be both {} and {}; make it two",
                                                    name, key.name));

@@ -3,13 +3,12 @@
 
 #include "format/reading.hpp"
 
-#include <span>
 #include <string_view>
 
 namespace hestrel::format {
 
 /// The key that names a step; empty, and a finding, where there is not exactly one.
 std::string_view step_name(Reading& reading, const Value& value, const Fields& fields,
-                           const ObjectKeys& keys, std::span<const std::string_view> beside);
+                           const ObjectKeys& keys);
 
 } // namespace hestrel::format

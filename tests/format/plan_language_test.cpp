@@ -134,8 +134,8 @@ levels: {quay: {memory: {texture: 10, audio: 3}, packed: 5, on: {d: {memory: {te
         lines ==
         Lines{
             "built.csv:4:1: error: no level and no kit is called \"boat\"  [unknown-name]",
-            "built.csv:5:1: error: no device is called \"f\"; did you mean \"d\"?  [unknown-name]",
-            "built.csv:6:1: error: memory \"-1\" must be from 0 to 1 TiB  [wrong-value]"});
+            "built.csv:5:6: error: no device is called \"f\"; did you mean \"d\"?  [unknown-name]",
+            "built.csv:6:15: error: memory \"-1\" must be from 0 to 1 TiB  [wrong-value]"});
     const auto quay = [&](std::size_t device) {
         return loading::catalogue_for(reading.plan, plan::DeviceId{device})
             .pieces[loading::PieceId{0}];

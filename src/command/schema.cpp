@@ -1,0 +1,37 @@
+// hestrel schema: the JSON Schema of a plan, for editors to complete and check from.
+
+#include "format/schema.hpp"
+
+#include "command/options.hpp"
+#include "format/disk.hpp"
+
+#include <boost/program_options/value_semantic.hpp>
+#include <fmt/format.h>
+
+namespace hestrel::command {
+
+int schema_command(const Arguments& arguments) {
+    namespace po = boost::program_options;
+    po::options_description options("options");
+    options.add_options()("help,h", "print this")("markdown",
+                                                  "every key for people to read, as Markdown")(
+        "out", po::value<std::string>()->value_name("FILE"),
+        "write to a file, not to standard output");
+    const auto values = parse(
+        arguments, options, {},
+        "usage: hestrel schema [options]\n\n"
+        "Prints the JSON Schema (draft 7) of one plan file, with a description of every key.\n"
+        "Editors that know YAML complete and check from it; put this line at a file's top:\n\n"
+        "  # yaml-language-server: $schema=plan.schema.json");
+    if (!values) return exit_code::fine;
+    const std::string text =
+        values->count("markdown") > 0 ? format::plan_keys_markdown() : format::plan_schema();
+    if (values->count("out") > 0) {
+        format::RealDisk().write((*values)["out"].as<std::string>(), text);
+    } else {
+        fmt::print("{}", text);
+    }
+    return exit_code::fine;
+}
+
+} // namespace hestrel::command

@@ -1,0 +1,89 @@
+// hestrel new, schema and rename on files: what they print and write, and exit codes.
+
+#include "support/program.hpp"
+
+#include <nlohmann/json.hpp>
+
+using namespace hestrel;
+using tests::contents;
+using tests::Folder;
+using tests::run;
+
+TEST_CASE("new writes a plan that checks clean and walks, and never replaces a file") {
+    const Folder folder;
+    const auto made = run(folder, "HESTREL new lake");
+    CHECK(made.code == 0);
+    CHECK(made.out.starts_with("lake/plan.yaml is yours."));
+    CHECK(folder.files() == std::vector<std::string>{"lake/plan.schema.json", "lake/plan.yaml"});
+    const auto checked = run(folder, "HESTREL check lake/plan.yaml");
+    CHECK(checked.code == 0);
+    CHECK(checked.out == "nothing found\n");
+    const auto walked = run(folder, "HESTREL walk lake/plan.yaml --no-figures --out out");
+    CHECK(walked.code == 0);
+    CHECK(walked.out.find("fine") != std::string::npos);
+    folder.write("lake/plan.yaml", "mine");
+    const auto again = run(folder, "HESTREL new lake");
+    CHECK(again.code == 3);
+    CHECK(again.err == "hestrel: lake/plan.yaml: is there already; nothing was written\n");
+    CHECK(contents(folder / "lake/plan.yaml") == "mine");
+    CHECK(run(folder, "HESTREL new").code == 2);
+    CHECK(run(folder, "HESTREL new lake/plan.yaml/below").code == 3);
+}
+
+TEST_CASE("schema prints the schema, or writes it whole") {
+    const Folder folder;
+    const auto printed = run(folder, "HESTREL schema");
+    CHECK(printed.code == 0);
+    CHECK(nlohmann::json::parse(printed.out)["properties"].contains("levels"));
+    CHECK(run(folder, "HESTREL schema --out plan.schema.json").code == 0);
+    CHECK(contents(folder / "plan.schema.json") == printed.out);
+    CHECK(run(folder, "HESTREL schema --markdown").out.starts_with("### plan\n"));
+    CHECK(run(folder, "HESTREL schema --xml").code == 2);
+    CHECK(run(folder, "HESTREL schema >/dev/full").code == 3);
+}
+
+TEST_CASE("rename changes all files of a plan; --dry-run shows the lines and changes none") {
+    const Folder folder;
+    const std::string plan = "hestrel: 1 # quay\ninclude: [coast.yaml]\nroutes: {r: {start: "
+                             "{level: quay}, steps: []}}\n";
+    const std::string coast = "levels:\n  quay: {memory: {texture: 1}}\n";
+    folder.write("plan.yaml", plan);
+    folder.write("coast.yaml", coast);
+    const auto dry = run(folder, "HESTREL rename plan.yaml quay pier --dry-run");
+    CHECK(dry.code == 0);
+    CHECK(dry.out == "plan.yaml:3\n"
+                     "- routes: {r: {start: {level: quay}, steps: []}}\n"
+                     "+ routes: {r: {start: {level: pier}, steps: []}}\n"
+                     "coast.yaml:2\n"
+                     "-   quay: {memory: {texture: 1}}\n"
+                     "+   pier: {memory: {texture: 1}}\n"
+                     "level quay would be pier: 2 places in 2 files (nothing was changed)\n");
+    CHECK(contents(folder / "plan.yaml") == plan);
+    const auto done = run(folder, "HESTREL rename plan.yaml quay pier");
+    CHECK(done.code == 0);
+    CHECK(done.out == "level quay is now pier: 2 places in 2 files\n");
+    CHECK(contents(folder / "plan.yaml").starts_with("hestrel: 1 # quay\n"));
+    CHECK(contents(folder / "coast.yaml") == "levels:\n  pier: {memory: {texture: 1}}\n");
+    CHECK(folder.files() == std::vector<std::string>{"coast.yaml", "plan.yaml"});
+    CHECK(run(folder, "HESTREL check plan.yaml").code == 0);
+
+    const auto refused = run(folder, "HESTREL rename plan.yaml quay x");
+    CHECK(refused.code == 1);
+    CHECK(refused.err == "hestrel: nothing is called \"quay\"\n");
+    CHECK(run(folder, "HESTREL rename plan.yaml quay").code == 2);
+    CHECK(run(folder, "HESTREL rename nowhere.yaml a b").code == 3);
+}
+
+TEST_CASE("rename changes no file where one can't be written") {
+    const Folder folder;
+    const std::string plan =
+        "hestrel: 1\ninclude: [sub/coast.yaml]\nroutes: {r: {start: {level: quay}, steps: []}}\n";
+    folder.write("plan.yaml", plan);
+    folder.write("sub/coast.yaml", "levels: {quay: {memory: {texture: 1}}}\n");
+    // A folder in the way of the file that is written beside: it takes the program's own number.
+    const auto failed =
+        run(folder, "(ulimit -f 0; trap '' XFSZ; HESTREL rename plan.yaml quay pier)");
+    CHECK(failed.code == 3);
+    CHECK(contents(folder / "plan.yaml") == plan);
+    CHECK(folder.files() == std::vector<std::string>{"plan.yaml", "sub/coast.yaml"});
+}

@@ -220,7 +220,7 @@ constexpr std::array all_rules{
 };
 
 /// Findings of a walk and of exploring, which `allow` may silence too.
-constexpr std::array<std::string_view, 37> found_elsewhere{"stood-in-gap",
+constexpr std::array<std::string_view, 36> found_elsewhere{"stood-in-gap",
                                                            "placed-before-shown",
                                                            "unveiled-too-early",
                                                            "over-budget",
@@ -255,8 +255,7 @@ constexpr std::array<std::string_view, 37> found_elsewhere{"stood-in-gap",
                                                            "fact-lost",
                                                            "fact-left-over",
                                                            "unsaved-change",
-                                                           "order-matters",
-                                                           "not-simulated"};
+                                                           "order-matters"};
 
 } // namespace
 

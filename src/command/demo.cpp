@@ -36,7 +36,7 @@ int demo_command(const Arguments& arguments) {
     fmt::print("\nThe flaws are there on purpose. Open these:\n");
     fmt::print("  {:<60}the plan, to read and change\n", common.plan_path);
     for (const walk::Record& record : records) {
-        if (walk::verdict_of(record) == walk::Verdict::fine) continue;
+        if (record.verdict == walk::Verdict::fine) continue;
         const std::string walked = walk_folder(*plan, record, common.out);
         fmt::print("  {:<60}memory over time, over budget\n", walked + "memory.svg");
         fmt::print("  {:<60}what was loaded when, and for whom\n", walked + "loads.csv");

@@ -11,7 +11,6 @@
 #include "format/plan_reader.hpp"
 #include "format/walk_tables.hpp"
 #include "format/words.hpp"
-#include "walk/not_simulated.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -58,7 +57,7 @@ std::string summary_text(const plan::Plan& plan, const std::vector<walk::Record>
                    format::short_time(record.shares.stalled), hitches_text(record),
                    fmt::format("{} of {}", format::short_mebibytes(record.peak),
                                format::short_mebibytes(device.memory.total)),
-                   format::verdict_name(walk::verdict_of(record))});
+                   format::verdict_name(record.verdict)});
     }
     return table.text();
 }
@@ -113,7 +112,7 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
     }
     const bool all_fine =
         std::all_of(records.begin(), records.end(), [](const walk::Record& record) {
-            return walk::verdict_of(record) == walk::Verdict::fine;
+            return record.verdict == walk::Verdict::fine;
         });
     if (!options.quiet) {
         switch (options.format) {
@@ -147,10 +146,6 @@ int walk_command(const Arguments& arguments) {
     const CommonOptions options = common_from(*values, "walk");
     const auto plan = load_plan(options.plan_path);
     if (!plan) return exit_code::bad_news;
-    const auto not_yet = walk::not_simulated(*plan);
-    for (const plan::Finding& finding : not_yet)
-        fmt::print(stderr, "{}\n", format::finding_text(*plan, finding));
-    if (!not_yet.empty()) return exit_code::bad_news;
     const auto routes = chosen_routes(*plan, options.routes);
     const auto devices = chosen_devices(*plan, options.devices);
     if (routes.empty())

@@ -1,15 +1,19 @@
 #pragma once
 // What steps mean (docs/model.md section 6): one interpreter of lists of steps, used by every
 // engine. It keeps the state of the game that steps change (running lists, the switch under way,
-// veils, freezes, open menus) and asks a Stage for everything else.
+// facts, veils, freezes, open menus) and asks a Stage for everything else.
 //
 // Order inside an instant (section 3): after each event call `absorb()` and `go_on()`; the caller
-// then judges triggers and routes, and repeats until nothing changes.
+// then judges triggers, near rules and routes, and repeats until nothing changes.
 
+#include "flow/conditions.hpp"
+#include "flow/facts.hpp"
 #include "flow/level_waits.hpp"
 #include "flow/stage.hpp"
+#include "flow/veils.hpp"
 #include "plan/level_tree.hpp"
 
+#include <deque>
 #include <map>
 #include <optional>
 #include <set>
@@ -17,37 +21,59 @@
 
 namespace hestrel::flow {
 
+/// With what a game begins.
+struct Setup {
+    std::size_t players = 1;
+    plan::EditionId edition; ///< being played; unset: none
+    std::optional<SavedStore> saved;
+};
+
 /// The game as far as steps are concerned.
-class Flow {
+class Flow final : private ConditionWorld {
 public:
-    Flow(const plan::Plan& plan, Stage& stage);
+    Flow(const plan::Plan& plan, Stage& stage, Setup setup);
 
     /// Starts the boot (section 7): asks for the start level and all persisting ones and wants them
     /// shown; players are frozen until they all are.
     void boot(plan::LevelId start);
     [[nodiscard]] bool booted() const { return booted_; }
 
-    /// Starts a list, which runs until its first wait.
-    void start(plan::ListId list);
-    /// Presses an item of an open menu: closes the menu and starts the item's list.
-    void press(plan::ItemId item);
+    /// Starts a list, which runs until its first wait. `firer`: the player who fired, if one did.
+    void start(plan::ListId list, PlayerId firer);
+    /// The next transition's number, for what is no list of steps.
+    RunId number_transition() { return RunId{++last_run_}; }
+    /// Presses an item of an open menu: closes the menu, unless the item stays, and starts its
+    /// list.
+    void press(plan::ItemId item, PlayerId player);
+    /// Sets facts, as a route may.
+    void set_facts(const std::vector<plan::Assignment>& facts);
 
     /// Takes note of what changed about levels since the last call.
     void absorb();
     /// Lets lists whose wait has ended go on, oldest first. True where any did.
     bool go_on();
     /// An alarm of `Stage::wake_after` went off.
-    void wake(RunId run, std::uint32_t alarm);
+    void wake(std::uint32_t alarm);
     /// Whether that alarm still matters to anybody.
-    [[nodiscard]] bool awaits(RunId run, std::uint32_t alarm) const;
+    [[nodiscard]] bool awaits(std::uint32_t alarm) const { return alarms_.contains(alarm); }
 
+    /// Whether a condition holds for a player who moves at `speed` m/s; an unset one always does.
+    [[nodiscard]] bool holds(plan::ConditionId condition, double speed) const {
+        return !condition || flow::holds(plan_->conditions[condition], *this, speed);
+    }
     [[nodiscard]] bool menu_open(plan::MenuId menu) const { return open_menus_.contains(menu); }
+    [[nodiscard]] bool any_menu_open() const { return !open_menus_.empty(); }
     /// Triggers of `level` can fire: it is shown, and no switch or boot holds it back.
     [[nodiscard]] bool live(plan::LevelId level) const;
     /// Whether a run of `list` has not ended yet.
     [[nodiscard]] bool running(plan::ListId list) const { return running_count_[list] > 0; }
     [[nodiscard]] bool frozen() const { return freezes_ > 0; }
-    [[nodiscard]] bool veiled() const { return veils_up_ > 0; }
+    [[nodiscard]] const Veils& veils() const { return veils_; }
+    [[nodiscard]] const Facts& facts() const { return facts_; }
+    /// The level of the switch under way and all that comes with it; empty where there is none.
+    [[nodiscard]] const std::vector<plan::LevelId>& switch_family() const;
+    /// The game is over.
+    [[nodiscard]] bool ended() const { return ended_; }
     /// No list is running, and neither boot nor switch is under way.
     [[nodiscard]] bool idle() const { return runs_.empty() && !switch_ && booted_; }
 
@@ -59,35 +85,81 @@ public:
         plan::Micros since;
         plan::Awaited awaited = plan::Awaited::shown;
         std::vector<plan::LevelId> missing; ///< levels it still waits for
+        plan::ConditionId until;            ///< set: it waits for this
     };
     [[nodiscard]] std::vector<Waiting> waiting() const;
 
 private:
-    struct Run {
+    /// A list and the step of it to carry out next.
+    struct Frame {
         plan::ListId list;
-        std::size_t next = 0; ///< the step to carry out next
+        std::size_t next = 0;
+    };
+    struct Run {
+        plan::ListId list;         ///< the outermost
+        std::vector<Frame> frames; ///< the list, and the branches it is in; innermost last
+        PlayerId firer;
         plan::Micros waits_since;
-        std::uint32_t alarm = 0; ///< only the newest alarm counts; 0: none is set
-        bool gives_up = false;   ///< the alarm ends a wait for levels
+        std::uint32_t alarm = 0; ///< 0: none is set
+        bool gives_up = false;   ///< the alarm ends a wait for something
+        plan::ConditionId until; ///< set: waits for this
+        [[nodiscard]] bool steps_left(const plan::Plan& plan) const;
     };
     enum class SwitchStage : std::uint8_t { loading, showing, lifting };
     struct SwitchNow {
         RunId run;
-        const plan::SwitchStep* step = nullptr;
+        plan::SwitchStep step; ///< with its target resolved
+        std::optional<std::size_t> position;
         std::vector<plan::LevelId> family; ///< in the order asked for
         bool target_was_loaded = false;
         SwitchStage stage = SwitchStage::loading;
         plan::Micros since;
-        std::uint32_t alarm = 0;
     };
-    struct VeilNow {
-        bool up = false;
-        plan::Micros raised;
+    /// Whom an alarm wakes.
+    struct AlarmUse {
+        RunId run;
+        plan::MenuId menu; ///< set: its `after`
     };
     /// What a step leaves a list doing.
     enum class After : std::uint8_t { goes_on, waits };
 
+    // flow::ConditionWorld
+    [[nodiscard]] std::int64_t fact_now(plan::FactId fact) const override { return facts_[fact]; }
+    [[nodiscard]] bool shown_now(plan::LevelId level) const override {
+        return stage_->shown(level);
+    }
+    [[nodiscard]] bool ready_now(plan::LevelId level) const override {
+        return stage_->loaded(level);
+    }
+    [[nodiscard]] bool delivered_now(plan::LevelId level) const override {
+        return stage_->delivered(level);
+    }
+    [[nodiscard]] bool veiled_now() const override { return veils_.any(); }
+
+    // Lists (flow.cpp).
     void proceed(RunId run);
+    void end_run(RunId run);
+    void abandon_lists_of(plan::LevelId level);
+    [[nodiscard]] bool is_leave(const Run& run) const {
+        return plan_->lists[run.list].owner == plan::OwnerKind::leave;
+    }
+    std::uint32_t new_alarm(plan::Micros delay, AlarmUse use);
+    void set_alarm(RunId run, plan::Micros delay, bool gives_up);
+    void drop_alarm(std::uint32_t& alarm);
+    [[nodiscard]] double speed_of(PlayerId player) const {
+        return player ? stage_->speed_of(player) : 0;
+    }
+    void wake_fulfilled();
+    void level_changed(const LevelEvent& event);
+    void level_arrived(plan::LevelId level);
+    void reset_facts(RunId run, bool (*which)(const plan::Fact&, plan::LevelId),
+                     plan::LevelId level);
+    void end_boot();
+    void note(NoteKind kind, RunId run, std::uint32_t detail = 0) {
+        stage_->note({kind, run, detail});
+    }
+
+    // Steps (flow_steps.cpp).
     After carry_out(RunId run, const plan::Step& step);
     After carry_out(RunId run, const plan::LoadStep& step);
     After carry_out(RunId run, const plan::ShowStep& step);
@@ -97,33 +169,51 @@ private:
     After carry_out(RunId run, const plan::WaitStep& step);
     After carry_out(RunId run, const plan::VeilStep& step);
     After carry_out(RunId run, const plan::UnveilStep& step);
+    After carry_out(RunId run, const plan::FreezeStep& step);
+    After carry_out(RunId run, const plan::ThawStep& step);
+    After carry_out(RunId run, const plan::PlaceStep& step);
     After carry_out(RunId run, const plan::SwitchStep& step);
-    void end_run(RunId run);
-    void abandon_lists_of(plan::LevelId level);
-    void set_alarm(RunId run, plan::Micros delay, bool gives_up);
-
+    After carry_out(RunId run, const plan::SetStep& step);
+    After carry_out(RunId run, const plan::ResetStep& step);
+    After carry_out(RunId run, const plan::SaveStep& step);
+    After carry_out(RunId run, const plan::RestoreStep& step);
+    After carry_out(RunId run, const plan::MarkStep& step);
+    After carry_out(RunId run, const plan::ReturnStep& step);
+    After carry_out(RunId run, const plan::OpenStep& step);
+    After carry_out(RunId run, const plan::CloseStep& step);
+    After carry_out(RunId run, const plan::ChooseStep& step);
+    After carry_out(RunId run, const plan::EndStep& step);
+    void assign(RunId run, const std::vector<plan::Assignment>& facts);
+    [[nodiscard]] PlayerId firer(RunId run, plan::Who who) const;
     /// Levels of `levels` that nobody holds back; notes those that a switch refuses to let go.
     std::vector<plan::LevelId> not_refused(RunId run, const std::vector<plan::LevelId>& levels);
+
+    // Switching (flow_switch.cpp).
+    /// The step with its target resolved; nothing, and a note, where the edition has none.
+    std::optional<plan::SwitchStep> resolved(RunId run, const plan::SwitchStep& step,
+                                             std::optional<std::size_t>& position);
+    [[nodiscard]] std::optional<std::size_t> position_of(plan::LevelId level) const;
+    After begin_switch(RunId run, const plan::SwitchStep& step,
+                       std::optional<std::size_t> position);
     void leave_old_levels();
     void ask_for_family();
     void advance_switch();
     void show_family();
     void arrive();
     void end_switch();
-    void end_boot();
 
-    void raise_veil(plan::VeilId veil);
-    /// How long the veil has to stay up still; 0: it may be taken down.
-    [[nodiscard]] plan::Micros veil_left(plan::VeilId veil) const;
-    void take_veil(plan::VeilId veil);
+    // Veils, freezes, menus (flow_menus.cpp).
+    void raise_veil(plan::VeilId veil, PlayerId who);
+    void take_veil(plan::VeilId veil, PlayerId who);
     void freeze();
     void thaw();
-    void open_menus_of(plan::LevelId level);
-    void close_menus_of(plan::LevelId level);
+    void open(plan::MenuId menu);
     void close(plan::MenuId menu);
+    void start_after(plan::MenuId menu);
 
     const plan::Plan* plan_;
     Stage* stage_;
+    Setup setup_;
     plan::LevelTree tree_;
     plan::Table<plan::LevelId, std::vector<plan::MenuId>> menus_of_;
     std::vector<plan::LevelId>
@@ -132,17 +222,26 @@ private:
     std::map<RunId, Run> runs_;
     std::uint32_t last_run_ = 0;
     std::uint32_t last_alarm_ = 0;
+    std::map<std::uint32_t, AlarmUse> alarms_;
     std::set<RunId> woken_;
+    std::set<RunId> until_; ///< runs that wait for a condition
     LevelWaits waits_;
     plan::Table<plan::ListId, std::uint32_t> running_count_;
     plan::Table<plan::LevelId, std::set<RunId>> runs_of_; ///< running lists that belong to a level
+    std::deque<LevelEvent> level_events_;
+    std::deque<plan::ListId> to_start_; ///< `arrive` lists of levels that have just been shown
+    bool absorbing_ = false;
+
+    Facts facts_;
+    std::optional<std::size_t> position_; ///< in the edition: last switched to or started in
     std::optional<SwitchNow> switch_;
     plan::Table<plan::LevelId, bool> held_; ///< shown by a switch that has not arrived yet
-    plan::Table<plan::VeilId, VeilNow> veils_;
-    std::uint32_t veils_up_ = 0;
+    Veils veils_;
     std::uint32_t freezes_ = 0;
-    std::set<plan::MenuId> open_menus_;
+    bool frozen_by_step_ = false;
+    std::map<plan::MenuId, std::uint32_t> open_menus_; ///< with the alarm of `after`, or 0
     bool booted_ = false;
+    bool ended_ = false;
     plan::Micros boot_since_;
 };
 

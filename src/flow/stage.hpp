@@ -13,23 +13,39 @@ namespace hestrel::flow {
 
 /// One run of a list of steps: a transition. Numbered in order of start; 0 is the boot.
 using RunId = plan::Index<struct RunTag>;
+/// One of the players that take part, numbered from 0.
+using PlayerId = plan::Index<struct PlayerTag>;
 
 /// Something worth recording that happened to a run.
 enum class NoteKind : std::uint8_t {
-    started, ///< detail: its list
+    started, ///< detail: its list; player: who fired
     ended,
     abandoned,       ///< the level it belongs to left; detail: that level
     gave_up_waiting, ///< `at-most` passed
-    switch_refused,  ///< another switch is under way
+    switch_began,    ///< detail: the target
+    switch_ended,    ///< detail: the target
+    switch_refused,  ///< another switch is under way; detail: the target
     leave_refused,   ///< detail: a level of the family of a switch under way; neither hidden nor
                      ///< unloaded
-    switch_began,    ///< detail: the target
-    switch_ended,
+    leave_cant_wait, ///< a step of a `leave` list that would wait was left out
+    fact_set,        ///< detail: the fact; it has its new value
+    fact_reset,      ///< detail: the fact
+    out_of_range,    ///< detail: the fact, kept at its bound
+    marked,          ///< a checkpoint; detail: its level
+    saved,
+    restored,
+    nothing_saved,  ///< a `restore` found the store empty
+    no_checkpoint,  ///< a `return` without a `mark`
+    beyond_edition, ///< a position, `next` or `back` that the edition does not have
+    menu_refused,   ///< detail: a menu whose level is hidden
+    chosen,         ///< detail: the branch's name
+    session_ended,
 };
 struct Note {
     NoteKind kind;
     RunId run;
     std::uint32_t detail = 0;
+    PlayerId player = {};
 };
 
 /// What changed about a level, as the interpreter needs to know it.
@@ -47,35 +63,54 @@ public:
     Stage& operator=(const Stage&) = delete;
     virtual ~Stage() = default;
 
+    // Levels.
+
     virtual void ask(plan::LevelId level, plan::Priority priority, RunId run) = 0;
     virtual void show(plan::LevelId level, plan::Priority priority, RunId run) = 0;
-    virtual void hide(plan::LevelId level) = 0;
-    virtual void unload(plan::LevelId level) = 0;
+    virtual void hide(plan::LevelId level, RunId run) = 0;
+    virtual void unload(plan::LevelId level, RunId run) = 0;
     /// Unloads `leaving`, releasing at once what `family` does not need.
     virtual void unload_now(std::span<const plan::LevelId> leaving,
-                            std::span<const plan::LevelId> family) = 0;
+                            std::span<const plan::LevelId> family, RunId run) = 0;
     /// The main thread stands still until all of `family` is shown.
     virtual void block_for(std::span<const plan::LevelId> family) = 0;
 
     [[nodiscard]] virtual bool shown(plan::LevelId level) const = 0;
     [[nodiscard]] virtual bool loaded(plan::LevelId level) const = 0;
-    /// Every level that is queued, in flight or loaded.
+    /// All of it has arrived (section 9).
+    [[nodiscard]] virtual bool delivered(plan::LevelId level) const = 0;
+    /// Levels that are queued, in flight or loaded.
     [[nodiscard]] virtual const std::set<plan::LevelId>& asked_levels() const = 0;
     /// What changed since the last call, in order.
     virtual std::vector<LevelEvent> take_level_events() = 0;
 
-    /// The moment it is now.
-    [[nodiscard]] virtual plan::Micros now() const = 0;
-    /// Calls `Flow::wake(run, alarm)` after `delay`.
-    virtual void wake_after(plan::Micros delay, RunId run, std::uint32_t alarm) = 0;
+    // The clock.
 
-    virtual void veil_changed(plan::VeilId veil, bool up) = 0;
+    [[nodiscard]] virtual plan::Micros now() const = 0;
+    /// `Flow::wake(alarm)` is to be called so much later, if `Flow::awaits(alarm)` still.
+    virtual void wake_after(plan::Micros delay, std::uint32_t alarm) = 0;
+
+    // Players.
+
+    /// m/s; 0 when standing.
+    [[nodiscard]] virtual double speed_of(PlayerId player) const = 0;
+    /// Puts one player, or (unset) all, at a waypoint; unset: nowhere.
+    virtual void place(PlayerId who, plan::WaypointId at) = 0;
+    /// Which branch of a `choose` a player picks.
+    virtual std::size_t pick(PlayerId player, const plan::ChooseStep& choose) = 0;
+
+    // What the stage may want to know at once.
+
+    virtual void veil_changed(plan::VeilId veil, bool up) = 0; ///< for the first, or the last
     virtual void freeze_changed(bool frozen) = 0;
-    /// Puts every player at a waypoint; unset: nowhere.
-    virtual void place_players(plan::WaypointId at) = 0;
-    /// Triggers that belong to `level` are live from now on (until it is hidden).
+    /// Triggers of `level` can fire from now on.
     virtual void became_live(plan::LevelId level) = 0;
     virtual void menu_changed(plan::MenuId menu, bool open) = 0;
+    virtual void fact_changed(plan::FactId fact) = 0;
+    /// Near rules are to be judged as if every player had just come (section 5).
+    virtual void came_anew() = 0;
+    /// Every `once` can fire again.
+    virtual void triggers_armed() = 0;
     virtual void note(const Note& note) = 0;
 };
 

@@ -27,7 +27,7 @@ Json transitions_json(const plan::Plan& plan, const walk::Record& record) {
     Json all = Json::array();
     for (const walk::Transition& transition : record.transitions) {
         all.push_back({{"transition", transition.number},
-                       {"cause", list_name(plan, transition.list)},
+                       {"cause", cause_text(plan, transition)},
                        {"fired_s", seconds_json(transition.fired)},
                        {"ended_s", seconds_json(transition.ended)},
                        {"abandoned", transition.abandoned}});
@@ -100,7 +100,7 @@ Json summary_of(const plan::Plan& plan, const walk::Record& record) {
     const plan::Device& device = plan.devices[record.device];
     Json summary{{"route", plan.routes[record.route].name},
                  {"device", device.name},
-                 {"verdict", verdict_name(walk::verdict_of(record))},
+                 {"verdict", verdict_name(record.verdict)},
                  {"boot_s", seconds_json(record.boot)},
                  {"end_s", seconds_json(record.end)},
                  {"moving_s", seconds_json(record.shares.moving)},
@@ -121,7 +121,7 @@ Json summary_of(const plan::Plan& plan, const walk::Record& record) {
 std::string events_csv(const plan::Plan& plan, const walk::Record& record) {
     Csv csv{"time_s", "event", "subject", "detail"};
     for (const walk::Event& event : record.events) {
-        const EventWords words = event_words(plan, event);
+        const EventWords words = event_words(plan, record, event);
         csv.row({seconds_text(event.at), words.event, words.subject, words.detail});
     }
     return csv.text();
@@ -171,7 +171,7 @@ std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
                                                             "stalled"};
     json["spells"] = Json::array();
     for (const walk::Spell& spell : record.spells) {
-        json["spells"].push_back({{"player", spell.player + 1},
+        json["spells"].push_back({{"player", plan.routes[record.route].players[spell.player].name},
                                   {"doing", doings.at(static_cast<std::size_t>(spell.doing))},
                                   {"from_s", seconds_json(spell.from)},
                                   {"to_s", seconds_json(spell.to)}});
@@ -180,7 +180,7 @@ std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
     json["holdings"] = holdings_json(plan, record.holdings);
     json["events"] = Json::array();
     for (const walk::Event& event : record.events) {
-        const EventWords words = event_words(plan, event);
+        const EventWords words = event_words(plan, record, event);
         json["events"].push_back({{"time_s", seconds_json(event.at)},
                                   {"event", words.event},
                                   {"subject", words.subject},
@@ -192,6 +192,8 @@ std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
 std::string verdict_name(walk::Verdict verdict) {
     switch (verdict) {
     case walk::Verdict::fine: return "fine";
+    case walk::Verdict::over_limit: return "over a limit";
+    case walk::Verdict::late: return "late";
     case walk::Verdict::over_budget: return "over budget";
     case walk::Verdict::stuck: return "stuck";
     }
@@ -204,13 +206,13 @@ std::string summary_csv(const plan::Plan& plan, const std::vector<walk::Record>&
             "worst_hitch_s", "peak_mib",  "peak_at_s", "budget_mib"};
     for (const walk::Record& record : records) {
         const plan::Device& device = plan.devices[record.device];
-        csv.row({plan.routes[record.route].name, device.name,
-                 verdict_name(walk::verdict_of(record)), seconds_text(record.boot),
-                 seconds_text(record.end), seconds_text(record.shares.moving),
-                 seconds_text(record.shares.pausing), seconds_text(record.shares.veiled),
-                 seconds_text(record.shares.stalled), std::to_string(record.hitches.size()),
-                 seconds_text(walk::worst_hitch(record)), mebibytes_text(record.peak),
-                 seconds_text(record.peak_at), mebibytes_text(device.memory.total)});
+        csv.row({plan.routes[record.route].name, device.name, verdict_name(record.verdict),
+                 seconds_text(record.boot), seconds_text(record.end),
+                 seconds_text(record.shares.moving), seconds_text(record.shares.pausing),
+                 seconds_text(record.shares.veiled), seconds_text(record.shares.stalled),
+                 std::to_string(record.hitches.size()), seconds_text(walk::worst_hitch(record)),
+                 mebibytes_text(record.peak), seconds_text(record.peak_at),
+                 mebibytes_text(device.memory.total)});
     }
     return csv.text();
 }

@@ -108,7 +108,12 @@ enum class About : std::uint8_t {
     player,
     waypoint,
     menu,
-    piece
+    piece,
+    gate,
+    fact,
+    value, ///< of the subject, a fact
+    word,
+    parcel
 };
 
 struct EventForm {
@@ -130,6 +135,7 @@ constexpr std::array event_forms{
     EventForm{EventKind::switch_ended, "switch-ended", About::level, About::run},
     EventForm{EventKind::switch_refused, "switch-refused", About::level, About::run},
     EventForm{EventKind::leave_refused, "leave-refused", About::level, About::run},
+    EventForm{EventKind::leave_cant_wait, "leave-cant-wait", About::run, About::nothing},
     EventForm{EventKind::veil_up, "veil-up", About::veil, About::nothing},
     EventForm{EventKind::veil_down, "veil-down", About::veil, About::nothing},
     EventForm{EventKind::frozen, "players-frozen", About::nothing, About::nothing},
@@ -138,10 +144,28 @@ constexpr std::array event_forms{
     EventForm{EventKind::set_out, "set-out", About::player, About::waypoint},
     EventForm{EventKind::arrived, "arrived", About::player, About::waypoint},
     EventForm{EventKind::go_dropped, "go-dropped", About::player, About::waypoint},
+    EventForm{EventKind::at_gate, "at-gate", About::player, About::gate},
+    EventForm{EventKind::through_gate, "through-gate", About::player, About::gate},
     EventForm{EventKind::entered, "entered", About::trigger, About::player},
     EventForm{EventKind::left, "left", About::trigger, About::player},
+    EventForm{EventKind::came_near, "came-near", About::level, About::run},
+    EventForm{EventKind::went_far, "went-far", About::level, About::run},
     EventForm{EventKind::menu_opened, "menu-opened", About::menu, About::nothing},
     EventForm{EventKind::menu_closed, "menu-closed", About::menu, About::nothing},
+    EventForm{EventKind::menu_refused, "menu-refused", About::menu, About::run},
+    EventForm{EventKind::fact_set, "fact-set", About::fact, About::value},
+    EventForm{EventKind::fact_reset, "fact-reset", About::fact, About::value},
+    EventForm{EventKind::out_of_range, "out-of-range", About::fact, About::run},
+    EventForm{EventKind::marked, "marked", About::level, About::run},
+    EventForm{EventKind::saved, "saved", About::run, About::nothing},
+    EventForm{EventKind::restored, "restored", About::run, About::nothing},
+    EventForm{EventKind::nothing_saved, "nothing-saved", About::run, About::nothing},
+    EventForm{EventKind::no_checkpoint, "no-checkpoint", About::run, About::nothing},
+    EventForm{EventKind::beyond_edition, "beyond-edition", About::run, About::nothing},
+    EventForm{EventKind::chosen, "chosen", About::word, About::run},
+    EventForm{EventKind::gap_began, "gap-began", About::level, About::player},
+    EventForm{EventKind::gap_ended, "gap-ended", About::level, About::player},
+    EventForm{EventKind::parcel_arrived, "parcel-arrived", About::parcel, About::nothing},
     EventForm{EventKind::piece_queued, "queued", About::piece, About::nothing},
     EventForm{EventKind::piece_reading, "reading", About::piece, About::nothing},
     EventForm{EventKind::piece_unpacking, "unpacking", About::piece, About::nothing},
@@ -153,6 +177,7 @@ constexpr std::array event_forms{
     EventForm{EventKind::level_shown, "shown", About::level, About::nothing},
     EventForm{EventKind::level_hidden, "hidden", About::level, About::nothing},
     EventForm{EventKind::level_unloaded, "unloaded", About::level, About::nothing},
+    EventForm{EventKind::session_ended, "session-ended", About::run, About::nothing},
     EventForm{EventKind::stuck, "stuck", About::nothing, About::nothing},
     EventForm{EventKind::ended, "ended", About::nothing, About::nothing},
 };
@@ -165,20 +190,41 @@ constexpr bool in_order() {
 }
 static_assert(in_order(), "event_forms is indexed by EventKind");
 
-std::string about_text(const plan::Plan& plan, About about, std::uint32_t index) {
-    if (index == LevelId::no_value) return "nowhere";
+/// A fact's value as it is kept in events: a number, 0 or 1, or a word's index.
+std::string value_text(const plan::Plan& plan, plan::FactId fact, std::uint32_t kept) {
+    const auto value = static_cast<std::int32_t>(kept);
+    switch (plan.facts[fact].initial.kind) {
+    case plan::ValueKind::flag: return value != 0 ? "true" : "false";
+    case plan::ValueKind::number: return std::to_string(value);
+    case plan::ValueKind::word: return plan.words[plan::WordId{kept}];
+    }
+    return {};
+}
+
+std::string about_text(const plan::Plan& plan, const walk::Record& record, About about,
+                       std::uint32_t index, const walk::Event& event) {
+    if (about == About::value) return value_text(plan, plan::FactId{event.subject}, index);
+    if (index == LevelId::no_value) return about == About::waypoint ? "nowhere" : "";
     switch (about) {
-    case About::nothing: return {};
+    case About::nothing:
+    case About::value: return {};
     case About::trigger: return plan.triggers[plan::TriggerId{index}].name;
     case About::item: return item_name(plan, plan::ItemId{index});
     case About::run: return fmt::format("transition {}", index);
     case About::list: return list_name(plan, plan::ListId{index});
     case About::level: return plan.levels[LevelId{index}].name;
     case About::veil: return plan.veils[plan::VeilId{index}].name;
-    case About::player: return fmt::format("player {}", index + 1);
+    case About::player: return plan.routes[record.route].players[index].name;
     case About::waypoint: return plan.waypoints[plan::WaypointId{index}].name;
     case About::menu: return plan.menus[plan::MenuId{index}].name;
     case About::piece: return piece_name(plan, loading::PieceId{index});
+    case About::gate: return plan.gates[plan::GateId{index}].name;
+    case About::fact: return plan.facts[plan::FactId{index}].name;
+    case About::word: return plan.words[plan::WordId{index}];
+    case About::parcel: {
+        const plan::EditionId edition = plan.routes[record.route].edition;
+        return plan.editions[edition].parcels[index].name;
+    }
     }
     return {};
 }
@@ -237,12 +283,39 @@ std::string route_step_text(const plan::Plan& plan, const plan::RouteStep& step)
     return "go on";
 }
 
+/// Why a player can't do its next step.
+std::string player_stuck_text(const plan::Plan& plan, const walk::Record& record,
+                              const plan::RouteStep& step) {
+    const walk::Stuck& stuck = *record.stuck;
+    switch (stuck.kind) {
+    case walk::StuckKind::cannot_press: {
+        if (!stuck.menu_open) return "the menu is not open, and nothing opens it";
+        const plan::ConditionId when = plan.items[std::get<plan::PressStep>(step.what).item].when;
+        return fmt::format("its \"{}\" does not hold", plan.conditions[when].text);
+    }
+    case walk::StuckKind::until: {
+        const plan::ConditionId until = std::get<plan::UntilStep>(step.what).condition;
+        return fmt::format("\"{}\" never comes true", plan.conditions[until].text);
+    }
+    case walk::StuckKind::frozen: return "the player is frozen, and nothing thaws it";
+    default:
+        return stuck.nowhere ? "the player is nowhere, and nothing places it"
+                             : "no path leads there";
+    }
+}
+
 } // namespace
 
-EventWords event_words(const plan::Plan& plan, const walk::Event& event) {
+EventWords event_words(const plan::Plan& plan, const walk::Record& record,
+                       const walk::Event& event) {
     const EventForm& form = event_forms.at(static_cast<std::size_t>(event.kind));
-    return {form.word, about_text(plan, form.subject, event.subject),
-            about_text(plan, form.detail, event.detail)};
+    return {form.word, about_text(plan, record, form.subject, event.subject, event),
+            about_text(plan, record, form.detail, event.detail, event)};
+}
+
+std::string cause_text(const plan::Plan& plan, const walk::Transition& transition) {
+    return transition.list ? list_name(plan, transition.list)
+                           : "near " + plan.levels[transition.near].name;
 }
 
 std::string stuck_text(const plan::Plan& plan, const walk::Record& record) {
@@ -252,24 +325,34 @@ std::string stuck_text(const plan::Plan& plan, const walk::Record& record) {
     case walk::StuckKind::boot_waits: return "the boot " + missing_text(plan, record, stuck);
     case walk::StuckKind::list_waits: {
         const plan::Step& step = plan.lists[stuck.list].steps[stuck.step];
+        const std::string waits = stuck.until
+                                      ? fmt::format("waits until \"{}\", which never comes true",
+                                                    plan.conditions[stuck.until].text)
+                                      : missing_text(plan, record, stuck);
         return fmt::format("{} ({}) {}", list_name(plan, stuck.list), place_text(plan, step.place),
-                           missing_text(plan, record, stuck));
+                           waits);
     }
     case walk::StuckKind::out_of_time:
         return fmt::format("it is not done after {}", short_time(stuck.since));
+    case walk::StuckKind::endless:
+        return fmt::format("trigger {} ({}) fires over and over, and no time passes",
+                           plan.triggers[stuck.trigger].name,
+                           place_text(plan, plan.triggers[stuck.trigger].place));
     default: break;
     }
-    const plan::RouteStep& step = route.players.front().steps[stuck.step];
-    const std::string_view why = [&]() -> std::string_view {
-        if (stuck.kind == walk::StuckKind::cannot_press)
-            return "the menu is not open, and nothing opens it";
-        if (stuck.kind == walk::StuckKind::frozen)
-            return "the player is frozen, and nothing thaws it";
-        return stuck.nowhere ? "the player is nowhere, and nothing places it"
-                             : "no path leads there";
-    }();
-    return fmt::format("route {} ({}) can't {}: {}", route.name, place_text(plan, step.place),
-                       route_step_text(plan, step), why);
+    const plan::RoutePlayer& player = route.players[stuck.player];
+    const plan::RouteStep& step = player.steps[stuck.step];
+    const std::string who = route.players.size() == 1
+                                ? fmt::format("route {}", route.name)
+                                : fmt::format("{} of route {}", player.name, route.name);
+    if (stuck.kind == walk::StuckKind::at_gate) {
+        return fmt::format(
+            "{} ({}) waits at gate {} {}", who, place_text(plan, step.place),
+            plan.gates[stuck.gate].name,
+            missing_text(plan, record, stuck).substr(std::string_view("waits ").size()));
+    }
+    return fmt::format("{} ({}) can't {}: {}", who, place_text(plan, step.place),
+                       route_step_text(plan, step), player_stuck_text(plan, record, step));
 }
 
 } // namespace hestrel::format

@@ -42,7 +42,11 @@ struct EventWords {
     std::string subject;
     std::string detail;
 };
-EventWords event_words(const plan::Plan& plan, const walk::Event& event);
+EventWords event_words(const plan::Plan& plan, const walk::Record& record,
+                       const walk::Event& event);
+
+/// What began a transition: "trigger quay-approach", "item front-desk.begin", "near boats".
+std::string cause_text(const plan::Plan& plan, const walk::Transition& transition);
 
 /// Why a walk is stuck, for a designer, with the place in the plan:
 /// "trigger quay-approach (plan.yaml:12:5) waits for lantern-row to be shown, which nothing has

@@ -7,6 +7,7 @@
 #include <cstdint>
 #include <utility>
 #include <variant>
+#include <vector>
 
 namespace hestrel::geometry {
 
@@ -106,6 +107,17 @@ std::optional<Stretch> meet(const plan::Box& box, const plan::Vec3& turned_a,
     return stretch;
 }
 
+/// Where square * share^2 + 2 * half * share + rest <= 0; `square` > 0.
+std::optional<Stretch> within(long double square, long double half, long double rest) {
+    // Nearer to a touch than this share of the squares it is the difference of, it is one.
+    constexpr long double noise = 1e-15L;
+    long double discriminant = half * half - square * rest;
+    if (discriminant < 0 && discriminant > -noise * half * half) discriminant = 0;
+    if (discriminant < 0) return std::nullopt;
+    const long double root = std::sqrt(discriminant);
+    return Stretch{(-half - root) / square, (-half + root) / square};
+}
+
 std::optional<Stretch> meet(const plan::Sphere& sphere, const plan::Vec3& a, const plan::Vec3& b) {
     // |a + share * (b - a) - centre|^2 = radius^2, a quadratic equation in share.
     long double square = 0;
@@ -119,14 +131,9 @@ std::optional<Stretch> meet(const plan::Sphere& sphere, const plan::Vec3& a, con
         rest += off * off;
     }
     if (square == 0) return rest <= 0 ? std::optional(Stretch{0, 1}) : std::nullopt;
-    // Nearer to a touch than this share of the squares it is the difference of, it is one.
-    constexpr long double noise = 1e-15L;
-    long double discriminant = half * half - square * rest;
-    if (discriminant < 0 && discriminant > -noise * half * half) discriminant = 0;
-    if (discriminant < 0) return std::nullopt;
-    const long double root = std::sqrt(discriminant);
-    const Stretch stretch{std::max(0.0L, (-half - root) / square),
-                          std::min(1.0L, (-half + root) / square)};
+    const auto roots = within(square, half, rest);
+    if (!roots) return std::nullopt;
+    const Stretch stretch{std::max(0.0L, roots->from), std::min(1.0L, roots->to)};
     return stretch.from <= stretch.to ? std::optional(stretch) : std::nullopt;
 }
 
@@ -180,6 +187,63 @@ plan::Box around(std::monostate) {
 }
 
 } // namespace
+
+double distance(const plan::Box& box, const plan::Vec3& turned_point) {
+    const plan::Vec3 point = seen_by(box, turned_point);
+    plan::Vec3 off{};
+    for (std::size_t axis = 0; axis < point.size(); ++axis) {
+        off.at(axis) =
+            std::max({box.min.at(axis) - point.at(axis), 0.0, point.at(axis) - box.max.at(axis)});
+    }
+    return std::hypot(off[0], off[1], off[2]);
+}
+
+std::optional<Stretch> crossing_near(const plan::Box& box, double margin,
+                                     const plan::Vec3& turned_a, const plan::Vec3& turned_b) {
+    const plan::Vec3 a = seen_by(box, turned_a);
+    const plan::Vec3 b = seen_by(box, turned_b);
+    // Between the shares at which the walker passes a plane of the box, the square of the distance
+    // is one quadratic polynomial; the distance from a convex box is convex, so what is near enough
+    // is one stretch.
+    std::vector<long double> cuts{0, 1};
+    for (std::size_t axis = 0; axis < a.size(); ++axis) {
+        const long double along = static_cast<long double>(b.at(axis)) - a.at(axis);
+        if (along == 0) continue;
+        for (const double plane : {box.min.at(axis), box.max.at(axis)}) {
+            const long double share = (plane - static_cast<long double>(a.at(axis))) / along;
+            if (share > 0 && share < 1) cuts.push_back(share);
+        }
+    }
+    std::sort(cuts.begin(), cuts.end());
+    std::optional<Stretch> near;
+    for (std::size_t i = 1; i < cuts.size(); ++i) {
+        const long double middle = (cuts[i - 1] + cuts[i]) / 2;
+        long double square = 0;
+        long double half = 0;
+        long double rest = -static_cast<long double>(margin) * margin;
+        for (std::size_t axis = 0; axis < a.size(); ++axis) {
+            const long double along = static_cast<long double>(b.at(axis)) - a.at(axis);
+            const long double at = a.at(axis) + middle * along;
+            if (at >= box.min.at(axis) && at <= box.max.at(axis)) continue;
+            const double plane = at < box.min.at(axis) ? box.min.at(axis) : box.max.at(axis);
+            const long double off = static_cast<long double>(a.at(axis)) - plane;
+            square += along * along;
+            half += along * off;
+            rest += off * off;
+        }
+        Stretch part{cuts[i - 1], cuts[i]};
+        if (square == 0) {
+            if (rest > 0) continue;
+        } else {
+            const auto roots = within(square, half, rest);
+            if (!roots) continue;
+            part = {std::max(part.from, roots->from), std::min(part.to, roots->to)};
+            if (part.from > part.to) continue;
+        }
+        near = near ? Stretch{std::min(near->from, part.from), std::max(near->to, part.to)} : part;
+    }
+    return near;
+}
 
 bool contains(const plan::Shape& shape, const plan::Vec3& point) {
     return std::visit([&](const auto& each) { return inside(each, point); }, shape);

@@ -24,6 +24,13 @@ struct Stretch {
 /// meet. Example: from x=0 to x=10 through a box from x=2 to x=4 gives {0.2, 0.4}.
 std::optional<Stretch> crossing(const plan::Shape& shape, const plan::Vec3& a, const plan::Vec3& b);
 
+/// How far a point is from a box, in metres; 0 inside.
+double distance(const plan::Box& box, const plan::Vec3& point);
+
+/// The stretch of the segment a-b on which a walker is at most `margin` metres from a box.
+std::optional<Stretch> crossing_near(const plan::Box& box, double margin, const plan::Vec3& a,
+                                     const plan::Vec3& b);
+
 /// The smallest box without a turn around `shape`; what is unbounded ends at 10^9 m, far outside
 /// any plan.
 plan::Box bounds_of(const plan::Shape& shape);

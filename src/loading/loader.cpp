@@ -66,6 +66,17 @@ void Loader::block_for(std::span<const LevelId> family) {
     attach_blocked_family();
 }
 
+void Loader::hold_back(std::span<const PieceId> pieces) {
+    for (const PieceId piece : pieces) pieces_[piece].held_back = true;
+}
+
+void Loader::deliver(PieceId piece) {
+    PieceNow& state = pieces_[piece];
+    const Request request{state.priority, state.asked, piece};
+    if (held_back_.erase(request) > 0) queue_.insert(request);
+    state.held_back = false;
+}
+
 // --- asking
 // ------------------------------------------------------------------------------------------
 
@@ -108,7 +119,7 @@ void Loader::request(PieceId piece, Priority priority, std::uint32_t transition)
     state.priority = priority;
     state.asked = sequence_->next();
     state.record = loads_.size();
-    queue_.insert({priority, state.asked, piece});
+    queue_of(piece).insert({priority, state.asked, piece});
     loads_.push_back({transition, piece, priority, now_, {}, {}, {}, {}});
     report(ChangeKind::piece_queued, piece.value);
 }
@@ -116,9 +127,9 @@ void Loader::request(PieceId piece, Priority priority, std::uint32_t transition)
 void Loader::raise(PieceId piece, Priority priority) {
     PieceNow& state = pieces_[piece];
     if (state.state != PieceState::queued || priority >= state.priority) return;
-    queue_.erase({state.priority, state.asked, piece});
+    queue_of(piece).erase({state.priority, state.asked, piece});
     state.priority = priority;
-    queue_.insert({priority, state.asked, piece});
+    queue_of(piece).insert({priority, state.asked, piece});
     loads_[state.record].priority = priority;
 }
 
@@ -173,7 +184,7 @@ void Loader::give_up(PieceId piece) {
     PieceNow& state = pieces_[piece];
     const Piece& content = catalogue_->pieces[piece];
     if (state.state == PieceState::queued) {
-        queue_.erase({state.priority, state.asked, piece});
+        queue_of(piece).erase({state.priority, state.asked, piece});
     } else {
         if (state.state == PieceState::waiting) {
             unpack_queue_.erase({state.priority, state.read_end, piece});

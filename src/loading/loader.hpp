@@ -101,6 +101,10 @@ public:
     /// A blocking switch: the main thread stands still until all of `family` has been attached in
     /// one go.
     void block_for(std::span<const plan::LevelId> family);
+    /// Pieces that have not arrived yet (section 9): requests for them wait, others go past.
+    void hold_back(std::span<const PieceId> pieces);
+    /// One of them has arrived.
+    void deliver(PieceId piece);
     /// Whether any veil is up; counts from the next frame on.
     void set_veiled(bool veiled) { veiled_ = veiled; }
 
@@ -144,7 +148,8 @@ public:
     [[nodiscard]] bool resident(PieceId piece) const {
         return pieces_[piece].state == PieceState::resident;
     }
-    /// Nothing queued, in flight or attaching. Releases may still be due.
+    [[nodiscard]] bool delivered(PieceId piece) const { return !pieces_[piece].held_back; }
+    /// Nothing queued that has arrived, in flight or attaching. Releases may still be due.
     [[nodiscard]] bool idle() const;
     /// Levels that are queued, in flight or loaded, in plan order.
     [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const { return asked_; }
@@ -175,6 +180,7 @@ private:
         std::uint64_t read_end = 0;   ///< order of the ends of reads
         std::uint32_t generation = 0; ///< raised when what is scheduled for it no longer holds
         std::uint32_t needed_by = 0;  ///< levels asked for that need it
+        bool held_back = false;       ///< it has not arrived yet
         std::size_t record = 0;       ///< its newest load record
         std::set<std::pair<std::uint64_t, plan::LevelId>>
             waiters; ///< levels that miss it, as asked
@@ -224,6 +230,9 @@ private:
     void ask_one(plan::LevelId level, plan::Priority priority, std::uint32_t transition);
     void request(PieceId piece, plan::Priority priority, std::uint32_t transition);
     void raise(PieceId piece, plan::Priority priority);
+    std::set<Request>& queue_of(PieceId piece) {
+        return pieces_[piece].held_back ? held_back_ : queue_;
+    }
     void want_shown(plan::LevelId level);
     void unask(plan::LevelId level);
     void no_longer_needed(PieceId piece);
@@ -256,7 +265,8 @@ private:
     plan::Table<plan::LevelId, LevelNow> levels_;
     std::set<plan::LevelId> asked_;
     std::set<Request> queue_;
-    std::uint32_t reads_ = 0; ///< in progress, latency included
+    std::set<Request> held_back_; ///< requests for pieces that have not arrived yet
+    std::uint32_t reads_ = 0;     ///< in progress, latency included
     Transfers transfers_;
     std::set<Unpacker> unpack_queue_;
     std::uint32_t unpacking_ = 0;

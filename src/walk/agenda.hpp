@@ -2,7 +2,6 @@
 // What is going to happen in a walk, apart from loading: an event queue whose events can be called
 // off.
 
-#include "flow/stage.hpp"
 #include "loading/loader.hpp"
 
 #include <cstdint>
@@ -18,14 +17,14 @@ struct Planned {
         crossing,  ///< index: which crossing of the player's present piece of way
         piece_end, ///< the player is at the end of its present piece of way
         pause_end, ///< the player's `pause` is over
-        alarm,     ///< `run` is woken; index: the alarm
+        alarm,     ///< index: an alarm of the interpreter's
+        parcel,    ///< index: one that arrives
     };
     loading::Due due;
     Kind kind = Kind::crossing;
     std::uint32_t player = 0;
     std::uint32_t generation = 0; ///< holds while the player's is the same
     std::uint32_t index = 0;
-    flow::RunId run;
 
     bool operator>(const Planned& other) const { return due > other.due; }
 };

@@ -2,9 +2,11 @@
 // What a walk leaves behind: a plain struct with all its figures (docs/model.md section 7). Writers
 // turn it into tables and figures; nobody computes anything new from it but sums.
 
+#include "flow/facts.hpp"
 #include "flow/stage.hpp"
 #include "loading/ledger.hpp"
 #include "loading/loader.hpp"
+#include "plan/finding.hpp"
 #include "plan/plan.hpp"
 
 #include <algorithm>
@@ -17,17 +19,18 @@ namespace hestrel::walk {
 /// What an event is about; `Event::subject` and `Event::detail` are indices of the kinds named
 /// here.
 enum class EventKind : std::uint8_t {
-    boot_ended,      ///< nothing
-    fired,           ///< trigger; run
-    firing_lost,     ///< trigger whose steps were still running
-    pressed,         ///< item; run
-    list_ended,      ///< list; run
+    boot_ended,  ///< nothing
+    fired,       ///< trigger; run
+    firing_lost, ///< trigger that fired again too soon, or whose steps were running; player or none
+    pressed,     ///< item; run
+    list_ended,  ///< list; run
     list_abandoned,  ///< level that left; run
     gave_up_waiting, ///< list; run
     switch_began,    ///< level; run
     switch_ended,    ///< level; run
     switch_refused,  ///< level; run
     leave_refused,   ///< level; run
+    leave_cant_wait, ///< run; nothing
     veil_up,         ///< veil
     veil_down,       ///< veil
     frozen,          ///< nothing
@@ -36,10 +39,28 @@ enum class EventKind : std::uint8_t {
     set_out,         ///< player; waypoint it goes to
     arrived,         ///< player; waypoint
     go_dropped,      ///< player; waypoint it can no longer reach
+    at_gate,         ///< player; gate that is closed
+    through_gate,    ///< player; gate that has opened
     entered,         ///< trigger; player
     left,            ///< trigger; player
+    came_near,       ///< level; run
+    went_far,        ///< level; run
     menu_opened,     ///< menu
     menu_closed,     ///< menu
+    menu_refused,    ///< menu; run
+    fact_set,        ///< fact; its new value
+    fact_reset,      ///< fact; its initial value
+    out_of_range,    ///< fact kept at its bound; run
+    marked,          ///< level; run
+    saved,           ///< run
+    restored,        ///< run
+    nothing_saved,   ///< run
+    no_checkpoint,   ///< run
+    beyond_edition,  ///< run
+    chosen,          ///< branch; run
+    gap_began,       ///< level; player
+    gap_ended,       ///< level; player
+    parcel_arrived,  ///< number of the parcel
     piece_queued,    ///< piece
     piece_reading,   ///< piece
     piece_unpacking, ///< piece
@@ -51,6 +72,7 @@ enum class EventKind : std::uint8_t {
     level_shown,     ///< level
     level_hidden,    ///< level
     level_unloaded,  ///< level
+    session_ended,   ///< run
     stuck,           ///< nothing
     ended,           ///< nothing
 };
@@ -61,14 +83,66 @@ struct Event {
     std::uint32_t detail = 0;
 };
 
-/// One run of a list of steps; transition 0, the boot, is not among them. `Loads::transition`
-/// refers to `number`.
+/// One run of a list of steps, or what a near rule does; transition 0, the boot, is not among them.
+/// `LoadRecord::transition` refers to `number`.
 struct Transition {
     std::uint32_t number = 0;
-    plan::ListId list;
+    plan::ListId list;  ///< unset: a near rule's
+    plan::LevelId near; ///< the level that came near or went far; set where `list` is not
+    flow::PlayerId firer;
     plan::Micros fired;
     std::optional<plan::Micros> ended; ///< when its last step was done; unset: it never was
     bool abandoned = false;
+    /// A level it asked for that was not loaded, or wanted shown that was not shown.
+    struct Called {
+        plan::LevelId level;
+        bool to_show = false;
+        std::size_t event = 0; ///< events before that
+    };
+    std::vector<Called> called;            ///< in order of asking
+    std::vector<plan::FactId> facts_reset; ///< of lifetime level, by what left
+    std::vector<double> metres;            ///< by player: walked when it fired
+};
+
+/// A time in which a level was needed by a player for whom no veil was up.
+struct Needed {
+    std::uint32_t player = 0;
+    plan::LevelId level;
+    bool stood = false; ///< inside its area; else where it could be seen
+    plan::Micros from;
+    plan::Micros to = plan::Micros::never();
+    double metres = 0; ///< walked by the player until `from`
+};
+
+/// A time in which a player stood in, or could see, a level that was not shown, and no veil hid it.
+struct Gap {
+    std::uint32_t player = 0;
+    plan::LevelId level;
+    bool stood = false;
+    plan::Micros from;
+    plan::Micros to = plan::Micros::never();
+    plan::WaypointId at; ///< where it stood, if it did
+    plan::PathId on;     ///< the path it was on, if it was on one
+};
+
+/// What became of one level in one transition, one row of transitions.csv.
+struct LevelOutcome {
+    std::uint32_t transition = 0; ///< its number
+    plan::LevelId level;
+    std::optional<plan::Micros> ready, shown; ///< unset: it never was
+    std::optional<plan::Micros> needed;       ///< the first time at or after the firing
+    std::optional<plan::Micros> slack;        ///< needed less shown
+    std::optional<double> lead;               ///< metres walked between firing and need
+};
+
+/// What one transition did as a whole.
+struct TransitionOutcome {
+    std::uint32_t transition = 0;
+    plan::Micros settled; ///< when all it asked for had settled, or the walk's end
+    plan::Micros stall;   ///< how long players stalled meanwhile, in all
+    plan::Bytes peak;     ///< most memory in use meanwhile
+    plan::Micros peak_at;
+    plan::Bytes overlap; ///< what old and new content held at once at the worst moment
 };
 
 /// What a player is doing (section 5); exactly one at each moment from the end of the boot to the
@@ -88,10 +162,13 @@ struct TimeShares {
 /// Why a walk could not go on.
 enum class StuckKind : std::uint8_t {
     boot_waits,   ///< levels: those the boot waits for
-    list_waits,   ///< list, step and levels
+    list_waits,   ///< list, step; levels, or its condition
+    at_gate,      ///< route step: the player waits at a gate for levels
     cannot_go,    ///< route step: no way leads there, or the player is nowhere
-    cannot_press, ///< route step: the menu is not open
+    cannot_press, ///< route step: the menu is not open, or the item's `when` does not hold
+    until,        ///< route step: what it waits for never comes true
     frozen,       ///< route step: the player is frozen for good
+    endless,      ///< a trigger fires over and over, and no time passes
     out_of_time,  ///< `limits.walk` has passed
 };
 struct Stuck {
@@ -101,11 +178,22 @@ struct Stuck {
     std::size_t step = 0; ///< of the list, or of the route
     plan::Awaited awaited = plan::Awaited::shown;
     std::vector<plan::LevelId> levels;
-    bool nowhere = false; ///< cannot_go: the player is nowhere
+    plan::ConditionId until;  ///< list_waits: what it waits for, where that is no level
+    std::uint32_t player = 0; ///< whose route step it is
+    plan::GateId gate;        ///< at_gate
+    plan::TriggerId trigger;  ///< endless
+    bool nowhere = false;     ///< cannot_go: the player is nowhere
+    bool menu_open = false;   ///< cannot_press: it is, but `when` does not hold
 };
 
-/// What became of a walk.
-enum class Verdict : std::uint8_t { fine, over_budget, stuck };
+/// What became of a walk: the worst of it.
+enum class Verdict : std::uint8_t {
+    fine,
+    over_limit, ///< one of the plan's own `limits` is broken
+    late,       ///< a player met a level that was not shown
+    over_budget,
+    stuck,
+};
 
 /// One route on one device.
 struct Record {
@@ -114,8 +202,17 @@ struct Record {
     std::optional<plan::Micros> boot; ///< how long it took; unset: it never ended
     plan::Micros end;                 ///< when the walk was done, or from when on it is stuck
     std::optional<Stuck> stuck;
-    TimeShares shares;
-    std::vector<Spell> spells;
+    bool session_ended = false;        ///< by an `end` step
+    TimeShares shares;                 ///< of all players together
+    std::vector<TimeShares> shares_of; ///< by player
+    std::vector<Spell> spells;         ///< by player and time
+    std::vector<Needed> needed;
+    std::vector<Gap> gaps;
+    std::vector<LevelOutcome> outcomes;                 ///< by transition and order of asking
+    std::vector<TransitionOutcome> transition_outcomes; ///< one for each transition
+    std::optional<flow::SavedStore> saved;              ///< as the walk left it
+    std::vector<plan::Finding> findings;                ///< in order of time, without the allowed
+    Verdict verdict = Verdict::fine;
 
     std::vector<Event> events;
     std::vector<Transition> transitions;
@@ -129,12 +226,6 @@ struct Record {
     plan::Micros peak_at;                  ///< the first such moment
     std::vector<loading::Holding> at_peak; ///< what was held then, largest first
 };
-
-/// The worst that is to be said about a walk.
-inline Verdict verdict_of(const Record& record) {
-    if (record.stuck) return Verdict::stuck;
-    return record.overruns.empty() ? Verdict::fine : Verdict::over_budget;
-}
 
 /// By how much the worst frame exceeds its period; 0 where none does.
 inline plan::Micros worst_hitch(const Record& record) {

@@ -1,16 +1,22 @@
 #pragma once
-// Simulating one route on one device, in time (docs/model.md section 7).
+// Simulates one route on one device, in time (docs/model.md section 7).
 
 #include "plan/plan.hpp"
 #include "walk/record.hpp"
 
+#include <optional>
+
 namespace hestrel::walk {
 
-/// Walks `route` on `device`. The same plan, route and device give the same record.
-///
-///     const auto plan = …;
-///     const Record record = walk(plan, RouteId{0}, DeviceId{0});
-///     record.stuck.has_value();   // it could not go on
-Record walk(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device);
+/// How a walk is to be done.
+struct Options {
+    bool delivery = false; ///< parcels arrive while the route is played (section 9)
+    std::optional<flow::SavedStore> saved = std::nullopt; ///< the saved store it begins with
+};
+
+/// Walks a route. The plan must have been read without errors. The same plan, route, device and
+/// options give the same record.
+Record walk(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
+            const Options& options = {});
 
 } // namespace hestrel::walk

@@ -96,15 +96,3 @@ TEST_CASE("check lists its rules and explains one") {
     CHECK(run(folder, "HESTREL check --explain gate-witout-load").err ==
           "hestrel: no rule is called \"gate-witout-load\"; did you mean \"gate-without-load\"?\n");
 }
-
-TEST_CASE("walk refuses a plan that says what it can't simulate yet, with the place") {
-    const Folder folder;
-    folder.write("plan.yaml",
-                 suspicious + "triggers: {t: {when: veiled, steps: [{end: session}]}}\n");
-    const auto result = run(folder, "HESTREL walk plan.yaml --out out");
-    CHECK(result.code == 1);
-    CHECK(result.err.find(
-              "plan.yaml:6:38: error: this version can't walk this step yet  [not-simulated]") !=
-          std::string::npos);
-    CHECK_FALSE(std::filesystem::exists(folder / "out"));
-}

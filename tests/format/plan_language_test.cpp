@@ -3,7 +3,6 @@
 #include "support/plan_text.hpp"
 
 #include "geometry/crossing.hpp"
-#include "walk/not_simulated.hpp"
 
 using namespace hestrel;
 using plan::Operation;
@@ -227,14 +226,4 @@ TEST_CASE("mistakes in the wider language, each one finding") {
     one("triggers: {t: {when: veiled, steps: [{save: everything}]}}", "expected one of all");
     one("facts: {f: {initial: 1, values: [a]}}",
         "values are for facts whose initial one is a word");
-}
-
-TEST_CASE("walks refuse what they do not simulate yet") {
-    const plan::Plan plan = plan_from("hestrel: 1\nlevels: {a: }\ngates: {g: {needs: "
-                                      "[a]}}\nwaypoints: {x: [0, 0, 0], y: [1, 0, 0]}\n"
-                                      "paths: [{from: x, to: y, gate: g}]\n");
-    const auto refused = walk::not_simulated(plan);
-    REQUIRE(refused.size() == 1);
-    CHECK(refused[0].place == plan::Place{0, 5, 9});
-    CHECK(walk::not_simulated(plan_from("hestrel: 1\nlevels: {a: }\n")).empty());
 }

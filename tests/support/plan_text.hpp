@@ -47,7 +47,7 @@ struct Walked {
                                                 std::string_view subject) const {
         std::vector<plan::Micros> times;
         for (const walk::Event& each : record.events) {
-            const format::EventWords words = format::event_words(plan, each);
+            const format::EventWords words = format::event_words(plan, record, each);
             if (words.event == event && words.subject == subject) times.push_back(each.at);
         }
         return times;

@@ -33,7 +33,7 @@ routes: {r: {start: {level: hall}, steps: [{go: b}, {pause: 3 s}]}}
 )");
     CHECK(walked.record.boot == milliseconds(1'010));
     CHECK(walked.when("shown", "hall") == milliseconds(1'010));
-    CHECK(walked.when("arrived", "player 1") == milliseconds(51'010));
+    CHECK(walked.when("arrived", "player") == milliseconds(51'010));
     CHECK(walked.record.end == milliseconds(54'010));
     CHECK(walked.record.shares.moving == seconds(50));
     CHECK(walked.record.shares.pausing == seconds(3));
@@ -182,7 +182,7 @@ routes: {r: {start: {level: hall}, steps: [{go: b}]}}
     // Frozen and without a veil the player is stalled, then placed at the target's first entry, and
     // there.
     for (const Walked* walked : {&load_first, &free_first}) {
-        CHECK(walked->when("placed", "player 1") == milliseconds(13'020));
+        CHECK(walked->when("placed", "player") == milliseconds(13'020));
         CHECK(walked->record.shares.stalled == milliseconds(2'010));
         CHECK(walked->record.end == milliseconds(13'020));
     }
@@ -196,11 +196,11 @@ triggers:
 routes: {r: {start: {level: hall}, steps: [{go: c}]}}
 )");
     CHECK(walked.when("veil-up", "dawn") == milliseconds(11'010));
-    CHECK(walked.when("placed", "player 1") == milliseconds(13'020));
+    CHECK(walked.when("placed", "player") == milliseconds(13'020));
     CHECK(walked.when("veil-down", "dawn") == milliseconds(16'010));
     CHECK(walked.when("switch-ended", "quay") == milliseconds(16'010));
     CHECK(walked.record.shares.veiled == seconds(5));
-    CHECK(walked.when("arrived", "player 1") == milliseconds(41'010)); // 50 m from b to c
+    CHECK(walked.when("arrived", "player") == milliseconds(41'010)); // 50 m from b to c
     CHECK(walked.record.peak == mebibytes(307));
 }
 
@@ -223,7 +223,7 @@ routes: {r: {start: {level: hall}, steps: [{go: b}, {pause: 1 s}]}}
     CHECK(walked.when("released", "hall") == walked.when("ready", "quay"));
     CHECK(walked.when("released", "sky") == never);
     // The quay has no entries: the player is nowhere, and its way is dropped.
-    CHECK(walked.when("go-dropped", "player 1") == walked.when("shown", "quay"));
+    CHECK(walked.when("go-dropped", "player") == walked.when("shown", "quay"));
 }
 
 TEST_CASE(
@@ -324,7 +324,7 @@ routes: {r: {start: {level: title}, steps: [{pause: 1 s}, {press: desk.begin}, {
     CHECK(walked.when("pressed", "desk.begin") == milliseconds(1'510));
     CHECK(walked.when("menu-closed", "desk") == milliseconds(1'510));
     CHECK(walked.when("veil-down", "dawn") == milliseconds(2'520));
-    CHECK(walked.when("arrived", "player 1") == milliseconds(7'520));
+    CHECK(walked.when("arrived", "player") == milliseconds(7'520));
     CHECK(walked.record.shares.veiled == milliseconds(1'010));
 }
 
@@ -355,7 +355,7 @@ players: {carrier: {speeds: {run: 5}}}
 routes: {r: {start: {level: hall}, steps: [{go: c}]}}
 )");
     // 5 m at 3 m/s: 1.666667 s, twice; 10 m at 5 m/s: 2 s.
-    CHECK(walked.when("arrived", "player 1") == Micros{1'010'000 + 2 * 1'666'667 + 2'000'000});
+    CHECK(walked.when("arrived", "player") == Micros{1'010'000 + 2 * 1'666'667 + 2'000'000});
 }
 
 TEST_CASE("a walk that can't go on says why, as of when it could no longer go on") {

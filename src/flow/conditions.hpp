@@ -1,0 +1,28 @@
+#pragma once
+// Whether a condition holds (docs/model.md section 6), and what it depends on.
+
+#include "plan/plan.hpp"
+
+#include <cstdint>
+
+namespace hestrel::flow {
+
+/// What conditions ask about the game.
+class ConditionWorld {
+public:
+    ConditionWorld() = default;
+    ConditionWorld(const ConditionWorld&) = delete;
+    ConditionWorld& operator=(const ConditionWorld&) = delete;
+    virtual ~ConditionWorld() = default;
+
+    [[nodiscard]] virtual std::int64_t fact_now(plan::FactId fact) const = 0;
+    [[nodiscard]] virtual bool shown_now(plan::LevelId level) const = 0;
+    [[nodiscard]] virtual bool ready_now(plan::LevelId level) const = 0;
+    [[nodiscard]] virtual bool delivered_now(plan::LevelId level) const = 0;
+    [[nodiscard]] virtual bool veiled_now() const = 0;
+};
+
+/// Whether it holds for a player who moves at `speed` m/s (0: it stands, or nobody fired).
+bool holds(const plan::Condition& condition, const ConditionWorld& world, double speed);
+
+} // namespace hestrel::flow

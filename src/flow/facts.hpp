@@ -1,0 +1,64 @@
+#pragma once
+// What the game remembers: facts with their lifetimes, the checkpoint, the saved store
+// (docs/model.md section 6).
+
+#include "plan/plan.hpp"
+
+#include <cstdint>
+#include <optional>
+#include <vector>
+
+namespace hestrel::flow {
+
+/// A fact's value as one number: 0 or 1; the number itself; the word's index.
+using FactValue = std::int64_t;
+
+/// Where players come back to.
+struct Checkpoint {
+    plan::LevelId level;
+    plan::WaypointId at;
+    bool operator==(const Checkpoint&) const = default;
+};
+
+/// What is kept between sessions.
+struct SavedStore {
+    std::vector<FactValue> facts; ///< by fact; only those of lifetime `saved` count
+    std::optional<Checkpoint> checkpoint;
+    bool operator==(const SavedStore&) const = default;
+};
+
+/// A fact's value in a plan as one number.
+FactValue fact_value(const plan::Value& value);
+
+/// The values of all facts, and the saved store.
+class Facts {
+public:
+    /// Facts of lifetime `saved` begin as `saved` has them, all others with their initial values.
+    Facts(const plan::Plan& plan, std::optional<SavedStore> saved);
+
+    [[nodiscard]] FactValue operator[](plan::FactId fact) const { return values_[fact]; }
+    [[nodiscard]] const plan::Table<plan::FactId, FactValue>& all() const { return values_; }
+
+    /// What an assignment did.
+    struct Assigned {
+        bool changed = false;
+        bool kept_at_bound = false; ///< it was out of the fact's range
+    };
+    Assigned assign(const plan::Assignment& assignment);
+    /// Back to the initial value; whether that changed it.
+    bool reset(plan::FactId fact);
+
+    void save();
+    /// The facts that changed; nothing where nothing was ever saved.
+    std::optional<std::vector<plan::FactId>> restore();
+
+    [[nodiscard]] const std::optional<SavedStore>& saved() const { return saved_; }
+    std::optional<Checkpoint> checkpoint;
+
+private:
+    const plan::Plan* plan_;
+    plan::Table<plan::FactId, FactValue> values_;
+    std::optional<SavedStore> saved_;
+};
+
+} // namespace hestrel::flow

@@ -1,0 +1,168 @@
+// switch, next, back: leaving one place for another (docs/model.md section 6).
+
+#include "flow/flow.hpp"
+
+#include "flow/level_lists.hpp"
+
+#include <algorithm>
+
+namespace hestrel::flow {
+
+using plan::LevelId;
+using plan::Micros;
+using plan::Priority;
+
+std::optional<std::size_t> Flow::position_of(LevelId level) const {
+    if (!setup_.edition) return std::nullopt;
+    const auto& levels = plan_->editions[setup_.edition].levels;
+    const auto found = std::find(levels.begin(), levels.end(), level);
+    if (found == levels.end()) return std::nullopt;
+    return static_cast<std::size_t>(found - levels.begin());
+}
+
+std::optional<plan::SwitchStep> Flow::resolved(RunId run, const plan::SwitchStep& step,
+                                               std::optional<std::size_t>& position) {
+    plan::SwitchStep target = step;
+    if (step.to) {
+        position = position_of(step.to);
+        return target;
+    }
+    using Target = plan::SwitchStep::Target;
+    const std::size_t count =
+        setup_.edition ? plan_->editions[setup_.edition].levels.size() : std::size_t{0};
+    if (step.target == Target::named) {
+        position = step.position;
+    } else if (!position_ || (step.target == Target::back && *position_ == 0)) {
+        position.reset();
+    } else {
+        position = step.target == Target::next ? *position_ + 1 : *position_ - 1;
+    }
+    if (!position || *position >= count) {
+        note(NoteKind::beyond_edition, run);
+        return std::nullopt;
+    }
+    target.to = plan_->editions[setup_.edition].levels[*position];
+    for (const plan::Entry& entry : plan_->levels[target.to].entries) {
+        if (entry.word == step.at_word) target.at = entry.waypoint;
+    }
+    return target;
+}
+
+Flow::After Flow::carry_out(RunId run, const plan::SwitchStep& step) {
+    std::optional<std::size_t> position;
+    const auto target = resolved(run, step, position);
+    return target ? begin_switch(run, *target, position) : After::goes_on;
+}
+
+Flow::After Flow::begin_switch(RunId run, const plan::SwitchStep& step,
+                               std::optional<std::size_t> position) {
+    const bool cant_wait = is_leave(runs_.at(run));
+    if (switch_ || cant_wait) {
+        note(cant_wait ? NoteKind::leave_cant_wait : NoteKind::switch_refused, run, step.to.value);
+        return After::goes_on;
+    }
+    note(NoteKind::switch_began, run, step.to.value);
+    SwitchNow begun;
+    begun.run = run;
+    begun.step = step;
+    begun.position = position;
+    begun.since = stage_->now();
+    begun.target_was_loaded = stage_->loaded(step.to);
+    begun.family = plan::asked_with(tree_, step.to);
+    for (const LevelId level : step.with) append_new(begun.family, plan::asked_with(tree_, level));
+    switch_ = std::move(begun);
+    if (step.veil) raise_veil(step.veil, {});
+    freeze();
+    if (step.order == plan::SwitchOrder::free_first) leave_old_levels();
+    if (step.blocking) stage_->block_for(switch_->family);
+    ask_for_family();
+    if (waits_.start(run, plan::Awaited::ready, switch_->family, *stage_)) woken_.insert(run);
+    return After::waits;
+}
+
+void Flow::ask_for_family() {
+    stage_->ask(switch_->step.to, Priority::soon, switch_->run);
+    for (const LevelId level : switch_->step.with) stage_->ask(level, Priority::soon, switch_->run);
+}
+
+void Flow::leave_old_levels() {
+    const SwitchNow& now = *switch_;
+    std::vector<LevelId> leaving;
+    const auto kept = [&](LevelId level) {
+        return std::binary_search(kept_.begin(), kept_.end(), level);
+    };
+    for (const LevelId level : stage_->asked_levels()) {
+        const bool of_family =
+            std::find(now.family.begin(), now.family.end(), level) != now.family.end();
+        const bool comes_back = level == now.step.to && now.target_was_loaded && !now.step.reuse;
+        if (!kept(level) && (!of_family || comes_back)) leaving.push_back(level);
+    }
+    stage_->unload_now(leaving, now.family, now.run);
+    absorb();
+    reset_facts(now.run,
+                [](const plan::Fact& fact, LevelId) {
+                    return fact.lifetime == plan::Lifetime::level && !fact.of;
+                },
+                {});
+}
+
+void Flow::advance_switch() {
+    waits_.stop(switch_->run);
+    switch (switch_->stage) {
+    case SwitchStage::loading:
+        if (switch_->step.order == plan::SwitchOrder::load_first) {
+            leave_old_levels();
+            ask_for_family(); // a target that was loaded already comes back
+        }
+        show_family();
+        break;
+    case SwitchStage::showing: arrive(); break;
+    case SwitchStage::lifting: end_switch(); break;
+    }
+}
+
+void Flow::show_family() {
+    switch_->stage = SwitchStage::showing;
+    for (const LevelId level : switch_->family) held_[level] = !stage_->shown(level);
+    stage_->show(switch_->step.to, Priority::soon, switch_->run);
+    for (const LevelId level : switch_->step.with)
+        stage_->show(level, Priority::soon, switch_->run);
+    const RunId run = switch_->run;
+    if (waits_.start(run, plan::Awaited::shown, switch_->family, *stage_)) woken_.insert(run);
+}
+
+void Flow::arrive() {
+    const plan::SwitchStep& step = switch_->step;
+    plan::WaypointId at = step.at;
+    const auto& entries = plan_->levels[step.to].entries;
+    if (!at && !entries.empty()) at = entries.front().waypoint;
+    position_ = switch_->position;
+    stage_->place({}, at);
+    const std::vector<LevelId> family = switch_->family;
+    for (const LevelId level : family) {
+        if (!held_[level]) continue;
+        held_[level] = false;
+        level_arrived(level);
+    }
+    absorb(); // runs their `arrive` steps
+    const Micros left = step.veil ? veils_.left(step.veil, stage_->now()) : Micros{};
+    if (left.count > 0) {
+        switch_->stage = SwitchStage::lifting;
+        new_alarm(left, {switch_->run, {}});
+    } else {
+        end_switch();
+    }
+}
+
+void Flow::end_switch() {
+    const RunId run = switch_->run;
+    const plan::SwitchStep step = switch_->step;
+    switch_.reset();
+    if (step.veil) take_veil(step.veil, {});
+    stage_->came_anew();
+    thaw();
+    note(NoteKind::switch_ended, run, step.to.value);
+    if (runs_.contains(run)) proceed(run);
+}
+
+} // namespace hestrel::flow

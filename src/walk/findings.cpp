@@ -1,0 +1,337 @@
+#include "walk/findings.hpp"
+
+#include <algorithm>
+#include <array>
+#include <map>
+#include <string>
+#include <string_view>
+
+namespace hestrel::walk {
+
+using plan::Bytes;
+using plan::LevelId;
+using plan::Micros;
+using plan::Severity;
+using plan::Thing;
+using plan::ThingKind;
+
+namespace {
+
+std::string in_seconds_text(Micros time) {
+    const std::int64_t hundredths = (time.count + (time.count < 0 ? -5'000 : 5'000)) / 10'000;
+    const std::int64_t size = hundredths < 0 ? -hundredths : hundredths;
+    std::string cents = std::to_string(size % 100);
+    if (cents.size() < 2) cents.insert(0, "0");
+    return (hundredths < 0 ? "-" : "") + std::to_string(size / 100) + "." + cents + " s";
+}
+
+std::string in_milliseconds_text(Micros time) {
+    return std::to_string((time.count + 500) / 1000) + " ms";
+}
+
+std::string in_mib_text(Bytes size) {
+    return std::to_string((size.count + (1 << 19)) >> 20) + " MiB";
+}
+
+/// Collects the findings of one record.
+class Collector {
+public:
+    Collector(const plan::Plan& plan, const Record& record)
+        : plan_(plan), record_(record), route_(plan.routes[record.route]),
+          where_(" (" + route_.name + " on " + plan.devices[record.device].name + ")") {}
+
+    std::vector<plan::Finding> collect() {
+        gaps();
+        placements();
+        budgets();
+        slacks();
+        stalls();
+        hitches();
+        lists();
+        thrashing();
+        undelivered();
+        if (record_.stuck) stuck();
+        std::stable_sort(found_.begin(), found_.end(),
+                         [](const Found& one, const Found& other) { return one.at < other.at; });
+        std::vector<plan::Finding> findings;
+        for (Found& each : found_) {
+            if (!allowed(each.finding)) findings.push_back(std::move(each.finding));
+        }
+        return findings;
+    }
+
+private:
+    struct Found {
+        Micros at;
+        plan::Finding finding;
+    };
+
+    void add(Micros at, Severity severity, std::string name, plan::Place place, Thing about,
+             const std::string& message) {
+        found_.push_back({at,
+                          {severity, std::move(name), place,
+                           "at " + in_seconds_text(at) + " " + message + where_, about}});
+    }
+
+    [[nodiscard]] bool allowed(const plan::Finding& finding) const {
+        return std::any_of(plan_.allowed.begin(), plan_.allowed.end(),
+                           [&](const plan::Allowed& allow) {
+                               return allow.finding == finding.name && allow.thing == finding.about;
+                           });
+    }
+
+    /// What a level's loading belongs to: what asked for it last before a moment, else the level.
+    struct Owner {
+        plan::Place place;
+        Thing thing;
+    };
+    [[nodiscard]] Owner owner_of(LevelId level, Micros at) const {
+        Owner owner{plan_.levels[level].place, {ThingKind::level, level.value}};
+        for (const Transition& transition : record_.transitions) {
+            if (transition.fired > at) break;
+            const bool called = std::any_of(transition.called.begin(), transition.called.end(),
+                                            [&](const auto& call) { return call.level == level; });
+            if (called) owner = owner_of(transition);
+        }
+        return owner;
+    }
+    [[nodiscard]] Owner owner_of(const Transition& transition) const {
+        if (!transition.list)
+            return {plan_.levels[transition.near].place, {ThingKind::level, transition.near.value}};
+        const plan::StepList& list = plan_.lists[transition.list];
+        switch (list.owner) {
+        case plan::OwnerKind::trigger:
+            return {plan_.triggers[plan::TriggerId{list.index}].place,
+                    {ThingKind::trigger, list.index}};
+        case plan::OwnerKind::item:
+            return {plan_.items[plan::ItemId{list.index}].place, {ThingKind::item, list.index}};
+        case plan::OwnerKind::after:
+            return {plan_.menus[plan::MenuId{list.index}].place, {ThingKind::menu, list.index}};
+        default: return {plan_.levels[LevelId{list.index}].place, {ThingKind::level, list.index}};
+        }
+    }
+    [[nodiscard]] Owner route_owner() const {
+        return {route_.place, {ThingKind::route, record_.route.value}};
+    }
+    [[nodiscard]] std::string player_name(std::uint32_t player) const {
+        return route_.players.size() == 1 ? "the player" : route_.players[player].name;
+    }
+
+    void gaps() {
+        const Micros most = plan_.limits.gap.value_or(Micros{});
+        for (const Gap& gap : record_.gaps) {
+            const Micros length = gap.to - gap.from;
+            if (length <= most) continue;
+            const bool unveiled =
+                std::any_of(record_.events.begin(), record_.events.end(), [&](const Event& event) {
+                    return event.at == gap.from && event.kind == EventKind::veil_down;
+                });
+            const Owner owner = owner_of(gap.level, gap.from);
+            const std::string& level = plan_.levels[gap.level].name;
+            const std::string seconds = in_seconds_text(length);
+            if (unveiled) {
+                add(gap.from, Severity::error, "unveiled-too-early", owner.place, owner.thing,
+                    "a veil comes down " + seconds + " before " + level + " is shown");
+            } else if (gap.stood) {
+                add(gap.from, Severity::error, "stood-in-gap", owner.place, owner.thing,
+                    player_name(gap.player) + " stands for " + seconds + " in " + level +
+                        ", which is not shown");
+            } else {
+                add(gap.from, Severity::warning, "seen-gap", owner.place, owner.thing,
+                    player_name(gap.player) + " could see for " + seconds + " that " + level +
+                        " is not shown");
+            }
+        }
+    }
+
+    void placements() {
+        for (const Event& event : record_.events) {
+            if (event.kind != EventKind::placed) continue;
+            for (const Gap& gap : record_.gaps) {
+                if (gap.player != event.subject || gap.from != event.at || !gap.stood) continue;
+                const Owner owner = owner_of(gap.level, gap.from);
+                add(event.at, Severity::error, "placed-before-shown", owner.place, owner.thing,
+                    player_name(event.subject) + " is placed in " + plan_.levels[gap.level].name +
+                        " before it is shown");
+            }
+        }
+    }
+
+    void budgets() {
+        const plan::Device& device = plan_.devices[record_.device];
+        for (const loading::Overrun& overrun : record_.overruns) {
+            const std::string of = overrun.pool ? plan_.pools[overrun.pool] : "memory";
+            const Owner owner = owner_at(overrun.worst_at);
+            add(overrun.from, Severity::error, "over-budget", owner.place, owner.thing,
+                of + " is " + in_mib_text(overrun.worst_over) + " over its " +
+                    in_mib_text(overrun.budget) + " for " +
+                    in_seconds_text(overrun.to - overrun.from));
+        }
+        if (!plan_.limits.headroom || record_.peak > device.memory.total) return;
+        const double free = 1 - static_cast<double>(record_.peak.count) /
+                                    static_cast<double>(device.memory.total.count);
+        if (free >= *plan_.limits.headroom) return;
+        const Owner owner = owner_at(record_.peak_at);
+        add(record_.peak_at, Severity::warning, "low-headroom", owner.place, owner.thing,
+            "only " + in_mib_text(device.memory.total - record_.peak) + " of " +
+                in_mib_text(device.memory.total) + " are free");
+    }
+
+    /// The transition under way at a moment, the newest; else the route.
+    [[nodiscard]] Owner owner_at(Micros at) const {
+        Owner owner = route_owner();
+        for (std::size_t i = 0; i < record_.transitions.size(); ++i) {
+            const Transition& transition = record_.transitions[i];
+            if (transition.fired > at) break;
+            if (record_.transition_outcomes[i].settled >= at) owner = owner_of(transition);
+        }
+        return owner;
+    }
+
+    void slacks() {
+        if (!plan_.limits.slack) return;
+        for (const LevelOutcome& outcome : record_.outcomes) {
+            if (!outcome.slack || outcome.slack->count < 0 || *outcome.slack >= *plan_.limits.slack)
+                continue;
+            const Transition& transition = record_.transitions[outcome.transition - 1];
+            const Owner owner = owner_of(transition);
+            add(*outcome.shown, Severity::warning, "low-slack", owner.place, owner.thing,
+                plan_.levels[outcome.level].name + " is shown only " +
+                    in_seconds_text(*outcome.slack) + " before it is needed");
+        }
+    }
+
+    void stalls() {
+        if (!plan_.limits.stall) return;
+        for (const Spell& spell : record_.spells) {
+            const Micros length = spell.to - spell.from;
+            if (spell.doing != Doing::stalled || length <= *plan_.limits.stall) continue;
+            const Owner owner = owner_at(spell.from);
+            add(spell.from, Severity::warning, "long-stall", owner.place, owner.thing,
+                player_name(spell.player) + " is held up for " + in_seconds_text(length) +
+                    ", and nothing hides it");
+        }
+    }
+
+    void hitches() {
+        if (!plan_.limits.hitch) return;
+        for (const loading::Hitch& hitch : record_.hitches) {
+            if (hitch.length <= *plan_.limits.hitch) continue;
+            const Owner owner = owner_at(hitch.at);
+            add(hitch.at, Severity::warning, "long-hitch", owner.place, owner.thing,
+                "a frame takes " + in_milliseconds_text(hitch.length) + " too long");
+        }
+    }
+
+    void lists() {
+        for (const Event& event : record_.events) {
+            const auto of_run = [&] { return owner_of(record_.transitions[event.detail - 1]); };
+            switch (event.kind) {
+            case EventKind::gave_up_waiting:
+                add(event.at, Severity::warning, "wait-too-long", of_run().place, of_run().thing,
+                    "a wait gives up");
+                break;
+            case EventKind::list_abandoned:
+                add(event.at, Severity::warning, "steps-abandoned", of_run().place, of_run().thing,
+                    "the rest of these steps is left undone: " +
+                        plan_.levels[LevelId{event.subject}].name + " is leaving");
+                break;
+            case EventKind::switch_refused:
+                add(event.at, Severity::warning, "switch-refused", of_run().place, of_run().thing,
+                    "the switch to " + plan_.levels[LevelId{event.subject}].name +
+                        " is refused: another is under way");
+                break;
+            case EventKind::out_of_range: {
+                const plan::Fact& fact = plan_.facts[plan::FactId{event.subject}];
+                add(event.at, Severity::warning, "out-of-range", fact.place,
+                    {ThingKind::fact, event.subject}, fact.name + " is kept at its bound");
+                break;
+            }
+            default: break;
+            }
+        }
+    }
+
+    void thrashing() {
+        std::map<std::uint32_t, Micros> released;
+        for (const Event& event : record_.events) {
+            if (event.kind == EventKind::piece_released) released[event.subject] = event.at;
+            if (event.kind != EventKind::piece_reading) continue;
+            const auto found = released.find(event.subject);
+            if (found == released.end() || event.at - found->second > soon_read_again) continue;
+            const bool is_level = event.subject < plan_.levels.size();
+            const auto kit = static_cast<std::uint32_t>(event.subject - plan_.levels.size());
+            const plan::Named& piece =
+                is_level ? static_cast<const plan::Named&>(plan_.levels[LevelId{event.subject}])
+                         : plan_.kits[plan::KitId{kit}];
+            add(event.at, Severity::warning, "load-thrash", piece.place,
+                is_level ? Thing{ThingKind::level, event.subject} : Thing{ThingKind::kit, kit},
+                piece.name + " is read again " + in_seconds_text(event.at - found->second) +
+                    " after it was released");
+        }
+    }
+
+    void undelivered() {
+        std::vector<Micros> arrived;
+        for (const Event& event : record_.events) {
+            if (event.kind == EventKind::parcel_arrived) arrived.push_back(event.at);
+        }
+        if (arrived.empty()) return;
+        // A read that began only when a parcel arrived had waited for it.
+        for (const loading::LoadRecord& load : record_.loads) {
+            const bool waited = !load.read_start || (load.asked < *load.read_start &&
+                                                     std::find(arrived.begin(), arrived.end(),
+                                                               *load.read_start) != arrived.end());
+            if (!waited || load.piece.value >= plan_.levels.size()) continue;
+            const LevelId level{load.piece.value};
+            const std::string when =
+                load.read_start ? ", " + in_seconds_text(*load.read_start - load.asked) + " later"
+                                : std::string(" or never");
+            add(load.asked, Severity::error, "not-delivered", plan_.levels[level].place,
+                {ThingKind::level, level.value},
+                plan_.levels[level].name + " is asked for before it is delivered" + when);
+        }
+    }
+
+    void stuck() {
+        const Owner owner = route_owner();
+        add(record_.stuck->since, Severity::error, "stuck", owner.place, owner.thing,
+            "the walk gets stuck");
+    }
+
+    const plan::Plan& plan_;
+    const Record& record_;
+    const plan::Route& route_;
+    std::string where_;
+    std::vector<Found> found_;
+};
+
+} // namespace
+
+std::vector<plan::Finding> findings(const plan::Plan& plan, const Record& record) {
+    return Collector(plan, record).collect();
+}
+
+Verdict verdict_of(const std::vector<plan::Finding>& findings) {
+    static constexpr std::array<std::pair<std::string_view, Verdict>, 11> verdicts{
+        {{"stuck", Verdict::stuck},
+         {"over-budget", Verdict::over_budget},
+         {"stood-in-gap", Verdict::late},
+         {"placed-before-shown", Verdict::late},
+         {"unveiled-too-early", Verdict::late},
+         {"not-delivered", Verdict::late},
+         {"seen-gap", Verdict::late},
+         {"low-slack", Verdict::over_limit},
+         {"long-stall", Verdict::over_limit},
+         {"long-hitch", Verdict::over_limit},
+         {"low-headroom", Verdict::over_limit}}};
+    Verdict worst = Verdict::fine;
+    for (const plan::Finding& finding : findings) {
+        for (const auto& [name, verdict] : verdicts) {
+            if (finding.name == name) worst = std::max(worst, verdict);
+        }
+    }
+    return worst;
+}
+
+} // namespace hestrel::walk

@@ -1,0 +1,197 @@
+#pragma once
+// The inside of a walk: the clock, the players, and the stage that flow plays on. Everything here
+// is private to src/walk.
+
+#include "flow/flow.hpp"
+#include "loading/loader.hpp"
+#include "walk/agenda.hpp"
+#include "walk/delivery.hpp"
+#include "walk/record.hpp"
+#include "walk/traveller.hpp"
+#include "walk/walk.hpp"
+#include "walk/watches.hpp"
+
+#include <map>
+#include <set>
+#include <vector>
+
+namespace hestrel::walk {
+
+/// One player of the route, and where it is in its steps.
+struct Walker {
+    const plan::RoutePlayer* route = nullptr;
+    Traveller traveller;
+    std::size_t step = 0; ///< the route step that is next or under way
+    bool step_begun = false;
+    plan::Micros step_since; ///< when its turn came
+    bool pausing = false;
+    std::vector<bool> picked; ///< by route step: a `pick` that was used
+    bool accounting = false;  ///< after the boot and before the end of its route
+    Spell spell;
+    /// Levels it needs: boxes of areas, and boxes to see from, that it is inside of.
+    struct Boxes {
+        std::uint32_t stood = 0;
+        std::uint32_t seen = 0;
+    };
+    std::map<plan::LevelId, Boxes> needs;
+    /// What of that lasts at the moment: index + 1 in the record.
+    struct Open {
+        std::size_t needed = 0;
+        std::size_t gap = 0;
+    };
+    std::map<std::pair<plan::LevelId, bool>, Open> open; ///< by level and whether it stands in it
+
+    [[nodiscard]] bool done() const { return step == route->steps.size(); }
+};
+
+/// What the simulation remembers of a trigger.
+struct TriggerNow {
+    bool spent = false; ///< fired, and `once`
+    bool held = false;  ///< when-true: its condition held when last judged
+    plan::Micros may_fire_again;
+};
+
+/// And of a trigger and a player.
+struct Visit {
+    bool inside = false;
+    bool inside_while_live = false; ///< for on-exit
+    bool entered = false;           ///< got inside, or it became live around it; not judged yet
+    bool left = false;              ///< got outside having been inside while live; not judged yet
+    bool held = false;              ///< while-inside: it held when last judged
+};
+
+/// One walk under way.
+class Simulation final : public flow::Stage {
+public:
+    Simulation(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
+               const Options& options);
+    Record run();
+
+    // flow::Stage
+    void ask(plan::LevelId level, plan::Priority priority, flow::RunId run) override;
+    void show(plan::LevelId level, plan::Priority priority, flow::RunId run) override;
+    void hide(plan::LevelId level, flow::RunId run) override;
+    void unload(plan::LevelId level, flow::RunId run) override;
+    void unload_now(std::span<const plan::LevelId> leaving, std::span<const plan::LevelId> family,
+                    flow::RunId run) override;
+    void block_for(std::span<const plan::LevelId> family) override { loader_.block_for(family); }
+    [[nodiscard]] bool shown(plan::LevelId level) const override { return loader_.shown(level); }
+    [[nodiscard]] bool loaded(plan::LevelId level) const override { return loader_.loaded(level); }
+    [[nodiscard]] bool delivered(plan::LevelId level) const override;
+    [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const override {
+        return loader_.asked_levels();
+    }
+    std::vector<flow::LevelEvent> take_level_events() override;
+    [[nodiscard]] plan::Micros now() const override { return loader_.now(); }
+    void wake_after(plan::Micros delay, std::uint32_t alarm) override;
+    [[nodiscard]] double speed_of(flow::PlayerId player) const override {
+        return walkers_[player.value].traveller.speed_now();
+    }
+    void place(flow::PlayerId who, plan::WaypointId at) override;
+    std::size_t pick(flow::PlayerId player, const plan::ChooseStep& choose) override;
+    void veil_changed(plan::VeilId veil, bool up) override;
+    void freeze_changed(bool frozen) override;
+    void became_live(plan::LevelId level) override;
+    void menu_changed(plan::MenuId menu, bool open) override {
+        log(open ? EventKind::menu_opened : EventKind::menu_closed, menu.value);
+    }
+    void fact_changed(plan::FactId fact) override;
+    void came_anew() override;
+    void triggers_armed() override;
+    void note(const flow::Note& note) override;
+
+private:
+    using PlayerNumber = std::uint32_t;
+
+    void log(EventKind kind, std::uint32_t subject = 0, std::uint32_t detail = 0) {
+        record_.events.push_back({now(), kind, subject, detail});
+    }
+    [[nodiscard]] Transition* transition(flow::RunId run);
+    void called(plan::LevelId level, flow::RunId run, bool to_show);
+
+    // The clock (walk.cpp).
+    void plan_event(Planned::Kind kind, plan::Micros at, PlayerNumber player, std::uint32_t index);
+    [[nodiscard]] bool holds(const Planned& event) const;
+    [[nodiscard]] loading::Due next_planned();
+    [[nodiscard]] plan::Micros next_instant() {
+        return std::min(next_planned().at, loader_.next_instant());
+    }
+    void run_instant(plan::Micros at);
+    bool run_next_event(plan::Micros at);
+    void happen(const Planned& event);
+    void settle();
+    [[nodiscard]] bool routes_done() const;
+    [[nodiscard]] bool nothing_going_on() const { return flow_.idle() && loader_.idle(); }
+    [[nodiscard]] bool done() const {
+        return flow_.ended() || (routes_done() && nothing_going_on());
+    }
+    void boot_ended();
+    void arrive_parcel(std::uint32_t number);
+    void finish();
+
+    // Triggers and near rules (judging.cpp).
+    void enter(PlayerNumber player, ZoneId zone);
+    void leave(PlayerNumber player, ZoneId zone);
+    void stand_inside(PlayerNumber player, std::set<ZoneId> inside);
+    Visit& visit(plan::TriggerId trigger, PlayerNumber player) {
+        return visits_[trigger.value * walkers_.size() + player];
+    }
+    [[nodiscard]] bool is_live(plan::TriggerId trigger) const;
+    [[nodiscard]] bool fits(plan::TriggerId trigger, PlayerNumber player) const;
+    bool judge_triggers();
+    bool judge(plan::TriggerId trigger);
+    bool fire(plan::TriggerId trigger, flow::PlayerId player);
+    bool judge_near();
+
+    // The routes (routing.cpp).
+    bool advance_routes();
+    bool advance(PlayerNumber player);
+    bool begin(PlayerNumber player, const plan::RouteStep& step);
+    bool begin_go(PlayerNumber player, const plan::GoStep& go);
+    void next_step(Walker& walker);
+    [[nodiscard]] bool gate_closed(const Traveller& traveller) const;
+    void begin_leg(PlayerNumber player);
+    bool pass_gates();
+    void move(PlayerNumber player);
+    void stop_moving(PlayerNumber player);
+    void piece_ended(PlayerNumber player);
+
+    // What players do and meet (accounting.cpp).
+    [[nodiscard]] Doing doing(PlayerNumber player) const;
+    void account();
+    void account_needs(PlayerNumber player);
+    [[nodiscard]] Stuck why_stuck() const;
+    [[nodiscard]] Stuck why_stuck(PlayerNumber player) const;
+
+    const plan::Plan& plan_;
+    const plan::Route& route_;
+    loading::Sequence sequence_;
+    const loading::Catalogue catalogue_;
+    loading::Loader loader_;
+    std::vector<Walker> walkers_;
+    flow::Flow flow_;
+    Zones zones_;
+    geometry::WayFinder ways_;
+    plan::Table<plan::LevelId, std::vector<plan::TriggerId>> triggers_of_;
+    Watches watches_;
+    Agenda agenda_;
+    std::vector<Delivery> parcels_;
+
+    plan::Table<plan::TriggerId, TriggerNow> triggers_;
+    std::vector<Visit> visits_;          ///< by trigger and player
+    std::set<plan::TriggerId> to_judge_; ///< something about them has changed
+    std::uint64_t fired_now_ = 0;        ///< firings in this instant
+    std::optional<plan::TriggerId> endless_;
+
+    plan::Table<plan::LevelId, std::uint32_t> near_boxes_;    ///< players within `load` of a box
+    plan::Table<plan::LevelId, std::uint32_t> not_far_boxes_; ///< within `unload`
+    std::set<plan::LevelId> came_near_;                       ///< not judged yet
+    std::set<plan::LevelId> went_far_;
+
+    Record record_;
+};
+
+/// What became of levels and transitions, from everything else in the record (outcomes.cpp).
+void add_outcomes(Record& record);
+
+} // namespace hestrel::walk

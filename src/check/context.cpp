@@ -109,7 +109,14 @@ void Context::look_at_lists() {
                 }
             }
         }
+        if (const auto* keep = std::get_if<plan::KeepOnlyStep>(&step.what)) {
+            for (const LevelId level : keep->levels)
+                append(effect.keeps, plan::asked_with(tree, level));
+        }
         if (switches != nullptr) effect.switches = true;
+        effect.moves_on = effect.moves_on || switches != nullptr ||
+                          std::holds_alternative<plan::PlaceStep>(step.what) ||
+                          std::holds_alternative<plan::ReturnStep>(step.what);
         effect.leaves_all = effect.leaves_all || switches != nullptr ||
                             std::holds_alternative<plan::KeepOnlyStep>(step.what) ||
                             std::holds_alternative<plan::ReturnStep>(step.what);
@@ -128,6 +135,7 @@ void Context::look_at_lists() {
         sort_unique(effect.asks);
         sort_unique(effect.shows);
         sort_unique(effect.unloads);
+        sort_unique(effect.keeps);
     }
     if (leaves_all) {
         for (Use& use : uses) use.unloaded = true;
@@ -244,7 +252,9 @@ void Context::look_at_arrivals() {
                     continue;
                 }
                 for (const plan::Edition& edition : plan.editions) {
-                    for (const LevelId level : edition.levels) {
+                    for (std::size_t i = 0; i < edition.levels.size(); ++i) {
+                        if (switches->position && *switches->position != i) continue;
+                        const LevelId level = edition.levels[i];
                         add({first_entry(plan, level),
                              step.place,
                              owner_of(list),

@@ -32,7 +32,9 @@ struct Effects {
     std::vector<plan::LevelId> asks; ///< with all that comes with them
     std::vector<plan::LevelId> shows;
     std::vector<plan::LevelId> unloads; ///< by `unload`, with all below
+    std::vector<plan::LevelId> keeps;   ///< by `keep-only`, with all that stays with them
     bool switches = false;              ///< by name, position, next or back
+    bool moves_on = false;              ///< players who fire it find themselves elsewhere
     bool leaves_all = false;            ///< switches, returns or keeps only some
 };
 

@@ -44,8 +44,16 @@ std::string names_of(const plan::Plan& plan, const std::vector<TriggerId>& trigg
 /// Whether crossing a trigger can leave `level` unloaded.
 bool lets_go(const Context& context, TriggerId trigger, LevelId level) {
     const Effects& effect = context.effects[context.plan.triggers[trigger].steps];
-    return among(effect.unloads, level) ||
-           (effect.leaves_all && !context.plan.levels[level].persist);
+    const bool left = effect.leaves_all && !among(effect.keeps, level);
+    return among(effect.unloads, level) || (left && !context.plan.levels[level].persist);
+}
+
+/// What it means for `level` that players crossed a trigger that does not bring it.
+Crossed crossed_elsewhere(const Context& context, TriggerId id, LevelId level) {
+    const plan::Trigger& trigger = context.plan.triggers[id];
+    // Nobody walks on from where it takes everyone somewhere else.
+    if (context.effects[trigger.steps].moves_on && !trigger.when) return Crossed::stops;
+    return lets_go(context, id, level) ? Crossed::found : Crossed::nothing;
 }
 
 /// Whether players can find themselves at a waypoint while nothing has asked for `level`.
@@ -85,7 +93,7 @@ void way_around(const Context& context, Report& report) {
         search.inside = level;
         search.crossed = [&](TriggerId trigger) {
             if (contains(bringers, trigger)) return Crossed::stops;
-            return lets_go(context, trigger, level) ? Crossed::found : Crossed::nothing;
+            return crossed_elsewhere(context, trigger, level);
         };
         search.standing = [&](WaypointId waypoint) {
             return begin_without(context, arrivals_at, waypoint, level) ? Crossed::found
@@ -283,7 +291,7 @@ bool crossed_first(const Context& context,
     search.crossed = [&](TriggerId trigger) {
         if (trigger == id) return Crossed::nothing;
         if (contains(context.brought_by[level], trigger)) return Crossed::stops;
-        return lets_go(context, trigger, level) ? Crossed::found : Crossed::nothing;
+        return crossed_elsewhere(context, trigger, level);
     };
     search.standing = [&](WaypointId waypoint) {
         return begin_without(context, arrivals_at, waypoint, level) ? Crossed::found

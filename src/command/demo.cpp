@@ -4,7 +4,9 @@
 #include "command/walk.hpp"
 #include "format/disk.hpp"
 
+#include <algorithm>
 #include <fmt/format.h>
+#include <thread>
 
 namespace hestrel::command {
 
@@ -31,8 +33,9 @@ int demo_command(const Arguments& arguments) {
     const auto plan = load_plan(common.plan_path);
     if (!plan) return exit_code::own_fault;
     fmt::print("$ hestrel walk {} --out {} --png\n\n", common.plan_path, common.out);
-    const auto records = walk_all(*plan, chosen_routes(*plan, {}), chosen_devices(*plan, {}));
-    report_walks(*plan, records, common);
+    const auto records = walk_all(*plan, chosen_routes(*plan, {}), chosen_devices(*plan, {}), {},
+                                  std::max(1U, std::thread::hardware_concurrency()));
+    report_walks(*plan, records, common, false);
     fmt::print("\nThe flaws are there on purpose. Open these:\n");
     fmt::print("  {:<60}the plan, to read and change\n", common.plan_path);
     for (const walk::Record& record : records) {

@@ -9,6 +9,8 @@
 #include <boost/program_options/value_semantic.hpp>
 #include <fmt/format.h>
 #include <sstream>
+#include <stdexcept>
+#include <thread>
 
 namespace hestrel::command {
 
@@ -53,8 +55,12 @@ po::options_description common_options(const std::string& command) {
         "out", po::value<std::string>()->default_value("hestrel-out/" + command)->value_name("DIR"),
         "write files there")(
         "format", po::value<std::string>()->default_value("text")->value_name("text|json|csv"),
-        "of what goes to standard output")("no-figures", "write tables only")(
-        "png", "write figures as PNG too")("quiet", "print nothing but errors");
+        "of what goes to standard output")("no-figures",
+                                           "write tables only")("png", "write figures as PNG too")(
+        "set", po::value<std::vector<std::string>>()->value_name("PATH=VALUE"),
+        "try a value without editing the plan, as devices.handheld.read.rate=60 (repeatable)")(
+        "jobs", po::value<unsigned>()->value_name("N"),
+        "work on so many at once (all cores)")("quiet", "print nothing but errors");
     return options;
 }
 
@@ -106,6 +112,12 @@ CommonOptions common_from(const po::variables_map& values, const std::string& co
     if (values.count("device") > 0)
         options.devices = values["device"].as<std::vector<std::string>>();
     if (values.count("route") > 0) options.routes = values["route"].as<std::vector<std::string>>();
+    if (values.count("set") > 0) options.sets = values["set"].as<std::vector<std::string>>();
+    options.jobs = std::max(1U, std::thread::hardware_concurrency());
+    if (values.count("jobs") > 0) options.jobs = values["jobs"].as<unsigned>();
+    constexpr unsigned most_jobs = 1024;
+    if (options.jobs == 0 || options.jobs > most_jobs)
+        throw UsageError(fmt::format("--jobs takes a number from 1 to {}", most_jobs));
     return options;
 }
 
@@ -119,9 +131,17 @@ std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan,
     return chosen(plan.routes, names, "route");
 }
 
-std::optional<plan::Plan> load_plan(const std::string& path) {
+std::optional<plan::Plan> load_plan(const std::string& path, const std::vector<std::string>& sets) {
+    format::ReadOptions options;
+    for (const std::string& set : sets) {
+        try {
+            options.overrides.push_back(format::parse_override(set));
+        } catch (const std::invalid_argument& error) {
+            throw UsageError(error.what());
+        }
+    }
     format::RealDisk disk;
-    format::PlanReading reading = format::read_plan(disk, path);
+    format::PlanReading reading = format::read_plan(disk, path, options);
     for (const plan::Finding& finding : reading.findings) {
         fmt::print(stderr, "{}\n", format::finding_text(reading.plan, finding));
     }

@@ -24,6 +24,8 @@ struct CommonOptions {
     bool quiet = false;
     std::vector<std::string> devices; ///< names, or "all"; empty: all
     std::vector<std::string> routes;
+    std::vector<std::string> sets; ///< `--set path=value`, in order
+    unsigned jobs = 1;
 };
 
 /// Describes the options that a command takes, besides `--help`.
@@ -44,7 +46,9 @@ std::vector<plan::DeviceId> chosen_devices(const plan::Plan& plan,
 std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan,
                                          const std::vector<std::string>& names);
 
-/// Reads a plan and prints its findings to standard error. Nothing where it has errors.
-std::optional<plan::Plan> load_plan(const std::string& path);
+/// Reads a plan, tries values (`--set`) and prints its findings to standard error. Nothing where it
+/// has errors. Throws UsageError for a `--set` that is none.
+std::optional<plan::Plan> load_plan(const std::string& path,
+                                    const std::vector<std::string>& sets = {});
 
 } // namespace hestrel::command

@@ -1,18 +1,19 @@
 // hestrel walk PLAN: what happens on these routes, on these devices.
 
-#include "walk/walk.hpp"
-
-#include "command/options.hpp"
-#include "command/terminal.hpp"
 #include "command/walk.hpp"
+
+#include "command/jobs.hpp"
+#include "command/options.hpp"
+#include "command/walk_text.hpp"
 #include "figure/gnuplot.hpp"
 #include "figure/memory_figure.hpp"
 #include "format/disk.hpp"
-#include "format/plan_reader.hpp"
+#include "format/findings.hpp"
+#include "format/saved_store.hpp"
 #include "format/walk_tables.hpp"
-#include "format/words.hpp"
 
 #include <algorithm>
+#include <boost/program_options/value_semantic.hpp>
 #include <fmt/format.h>
 
 namespace hestrel::command {
@@ -32,53 +33,52 @@ void write_figures(const plan::Plan& plan, const walk::Record& record, const std
                figure::draw(script, figure::Picture::png, figure_width, figure_height));
 }
 
-std::string hitches_text(const walk::Record& record) {
-    if (record.hitches.empty()) return "none";
-    return fmt::format("{} ({})", record.hitches.size(),
-                       format::short_time(walk::worst_hitch(record)));
+void write_tables(const plan::Plan& plan, const walk::Record& record, const std::string& folder,
+                  format::Disk& disk) {
+    disk.write(folder + "events.csv", format::events_csv(plan, record));
+    disk.write(folder + "transitions.csv", format::transitions_csv(plan, record));
+    disk.write(folder + "loads.csv", format::loads_csv(plan, record));
+    disk.write(folder + "memory.csv", format::memory_csv(plan, record));
+    disk.write(folder + "walk.json", format::walk_json(plan, record));
 }
 
-/// One row per route and device.
-std::string summary_text(const plan::Plan& plan, const std::vector<walk::Record>& records) {
-    using Align = TextTable::Align;
-    TextTable table({{"route"},
-                     {"device"},
-                     {"boot", Align::right},
-                     {"veiled", Align::right},
-                     {"stalled", Align::right},
-                     {"hitches (worst)", Align::right},
-                     {"peak of budget (MiB)", Align::right},
-                     {"verdict"}});
-    for (const walk::Record& record : records) {
-        const plan::Device& device = plan.devices[record.device];
-        table.row({plan.routes[record.route].name, device.name,
-                   record.boot ? format::short_time(*record.boot) : "never",
-                   format::short_time(record.shares.veiled),
-                   format::short_time(record.shares.stalled), hitches_text(record),
-                   fmt::format("{} of {}", format::short_mebibytes(record.peak),
-                               format::short_mebibytes(device.memory.total)),
-                   format::verdict_name(record.verdict)});
-    }
-    return table.text();
-}
-
-/// What is wrong with a walk, one line each.
-std::string bad_news(const plan::Plan& plan, const walk::Record& record) {
-    const std::string where =
-        fmt::format("{} on {}", plan.routes[record.route].name, plan.devices[record.device].name);
+std::string text_for_people(const plan::Plan& plan, const std::vector<walk::Record>& records,
+                            bool details) {
     std::string text;
-    if (record.stuck) {
-        text += fmt::format("{}: stuck at {}: {}\n", where, format::short_time(record.stuck->since),
-                            format::stuck_text(plan, record));
+    const auto add = [&](const std::string& part) {
+        if (part.empty()) return;
+        text += (text.empty() ? "" : "\n") + part;
+    };
+    if (details) {
+        for (const walk::Record& record : records) add(details_text(plan, record));
+    } else {
+        add(routes_table(plan, records));
+        add(transitions_table(plan, records));
     }
-    for (const loading::Overrun& overrun : record.overruns) {
-        text += fmt::format(
-            "{}: {} over {} ({}) for {}, from {} on\n", where,
-            format::short_memory(overrun.worst_over), format::budget_name(plan, overrun),
-            format::short_memory(overrun.budget), format::short_time(overrun.to - overrun.from),
-            format::short_time(overrun.from));
-    }
+    add(bad_news(plan, records));
     return text;
+}
+
+/// Where the saved store is kept between runs.
+struct SavedFile {
+    std::string path; ///< empty: nowhere
+    bool fresh = false;
+
+    [[nodiscard]] std::optional<flow::SavedStore> read(const plan::Plan& plan,
+                                                       format::Disk& disk) const {
+        if (path.empty() || fresh || !disk.exists(path)) return std::nullopt;
+        try {
+            return format::parse_saved_store(plan, disk.read(path));
+        } catch (const format::SavedStoreError& error) {
+            throw format::FileError(fmt::format("{}: {}", path, error.what()));
+        }
+    }
+};
+
+bool all_fine(const std::vector<walk::Record>& records) {
+    return std::all_of(records.begin(), records.end(), [](const walk::Record& record) {
+        return record.verdict == walk::Verdict::fine;
+    });
 }
 
 } // namespace
@@ -90,61 +90,61 @@ std::string walk_folder(const plan::Plan& plan, const walk::Record& record,
 }
 
 std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<plan::RouteId>& routes,
-                                   const std::vector<plan::DeviceId>& devices) {
-    std::vector<walk::Record> records;
-    for (const plan::RouteId route : routes) {
-        for (const plan::DeviceId device : devices)
-            records.push_back(walk::walk(plan, route, device));
-    }
+                                   const std::vector<plan::DeviceId>& devices,
+                                   const walk::Options& walking, unsigned jobs) {
+    std::vector<walk::Record> records(routes.size() * devices.size());
+    in_parallel(records.size(), jobs, [&](std::size_t i) {
+        records[i] =
+            walk::walk(plan, routes[i / devices.size()], devices[i % devices.size()], walking);
+    });
     return records;
 }
 
 int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& records,
-                 const CommonOptions& options) {
+                 const CommonOptions& options, bool details) {
     format::RealDisk disk;
     // Tables first: where a figure can't be drawn, they are there all the same.
+    std::vector<plan::Finding> findings;
     for (const walk::Record& record : records) {
-        const std::string folder = walk_folder(plan, record, options.out);
-        disk.write(folder + "events.csv", format::events_csv(plan, record));
-        disk.write(folder + "loads.csv", format::loads_csv(plan, record));
-        disk.write(folder + "memory.csv", format::memory_csv(plan, record));
-        disk.write(folder + "walk.json", format::walk_json(plan, record));
+        write_tables(plan, record, walk_folder(plan, record, options.out), disk);
+        findings.insert(findings.end(), record.findings.begin(), record.findings.end());
     }
-    const bool all_fine =
-        std::all_of(records.begin(), records.end(), [](const walk::Record& record) {
-            return record.verdict == walk::Verdict::fine;
-        });
+    disk.write(options.out + "/findings.json", format::findings_json(plan, findings));
     if (!options.quiet) {
         switch (options.format) {
         case OutputFormat::json: fmt::print("{}", format::summary_json(plan, records)); break;
         case OutputFormat::csv: fmt::print("{}", format::summary_csv(plan, records)); break;
-        case OutputFormat::text: {
-            std::string news;
-            for (const walk::Record& record : records) news += bad_news(plan, record);
-            fmt::print("{}{}{}", summary_text(plan, records), news.empty() ? "" : "\n", news);
-            break;
-        }
+        case OutputFormat::text: fmt::print("{}", text_for_people(plan, records, details)); break;
         }
     }
     if (options.figures) {
-        for (const walk::Record& record : records) {
-            write_figures(plan, record, walk_folder(plan, record, options.out), options.png, disk);
-        }
+        in_parallel(records.size(), options.jobs, [&](std::size_t i) {
+            write_figures(plan, records[i], walk_folder(plan, records[i], options.out), options.png,
+                          disk);
+        });
     }
     if (!options.quiet) fmt::print(stderr, "files: {}/\n", options.out);
-    return all_fine ? exit_code::fine : exit_code::bad_news;
+    return all_fine(records) ? exit_code::fine : exit_code::bad_news;
 }
 
 int walk_command(const Arguments& arguments) {
+    namespace po = boost::program_options;
+    auto described = common_options("walk");
+    described.add_options()("details", "print each walk transition by transition")(
+        "delivery", "parcels arrive while the game is played")(
+        "saved", po::value<std::string>()->default_value("")->value_name("FILE"),
+        "begin with this saved store, and keep what the walk saves in it (one route, one device)")(
+        "fresh", "begin with an empty saved store");
     const auto values = parse(
-        arguments, common_options("walk"), {"plan"},
+        arguments, described, {"plan"},
         "usage: hestrel walk PLAN [options]\n\n"
         "Simulates routes on devices, in time: what loads when, what it costs in memory and\n"
         "in frames, how long players wait. Writes one folder per route and device. Exits with 1\n"
-        "where a walk goes over a memory budget or gets stuck.");
+        "where a walk gets stuck, goes over a memory budget, meets a level that is not shown, or\n"
+        "breaks one of the plan's own limits.");
     if (!values) return exit_code::fine;
     const CommonOptions options = common_from(*values, "walk");
-    const auto plan = load_plan(options.plan_path);
+    const auto plan = load_plan(options.plan_path, options.sets);
     if (!plan) return exit_code::bad_news;
     const auto routes = chosen_routes(*plan, options.routes);
     const auto devices = chosen_devices(*plan, options.devices);
@@ -152,7 +152,19 @@ int walk_command(const Arguments& arguments) {
         throw UsageError(fmt::format("{} has no routes to walk", options.plan_path));
     if (devices.empty())
         throw UsageError(fmt::format("{} has no devices to walk on", options.plan_path));
-    return report_walks(*plan, walk_all(*plan, routes, devices), options);
+
+    const SavedFile saved{(*values)["saved"].as<std::string>(), values->count("fresh") > 0};
+    if (!saved.path.empty() && routes.size() * devices.size() != 1)
+        throw UsageError("--saved goes with one --route and one --device");
+    format::RealDisk disk;
+    walk::Options walking;
+    walking.delivery = values->count("delivery") > 0;
+    walking.saved = saved.read(*plan, disk);
+    const auto records = walk_all(*plan, routes, devices, walking, options.jobs);
+    const int code = report_walks(*plan, records, options, values->count("details") > 0);
+    if (!saved.path.empty() && records.front().saved)
+        disk.write(saved.path, format::saved_store_json(*plan, *records.front().saved));
+    return code;
 }
 
 } // namespace hestrel::command

@@ -4,6 +4,7 @@
 #include "command/options.hpp"
 #include "plan/plan.hpp"
 #include "walk/record.hpp"
+#include "walk/walk.hpp"
 
 #include <string>
 #include <vector>
@@ -15,10 +16,12 @@ std::string walk_folder(const plan::Plan& plan, const walk::Record& record, cons
 
 /// Walks every route on every device, routes in the outer loop.
 std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<plan::RouteId>& routes,
-                                   const std::vector<plan::DeviceId>& devices);
+                                   const std::vector<plan::DeviceId>& devices,
+                                   const walk::Options& walking, unsigned jobs);
 
-/// Writes the files of walks and prints their summary; the exit code.
+/// Writes the files of walks and prints what there is to say, with `details` transition by
+/// transition; the exit code.
 int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& records,
-                 const CommonOptions& options);
+                 const CommonOptions& options, bool details);
 
 } // namespace hestrel::command

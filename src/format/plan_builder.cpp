@@ -71,11 +71,11 @@ void PlanBuilder::declare_level(std::string_view name, plan::Place place, const 
     if (parent) plan_.levels[parent].sublevels.push_back(id);
     reading_.define(levels_, name, id, place);
     const Fields fields = reading_.fields(value.is_null() ? Value{} : value, keys::level);
+    level_bodies_.emplace_back(id, fields); // before its sublevels, whose world is its own
     reading_.named(fields["sublevels"], "sublevels",
                    [&](std::string_view sublevel, plan::Place where, const Value& body) {
                        declare_level(sublevel, where, body, id);
                    });
-    level_bodies_.emplace_back(id, fields);
 }
 
 void PlanBuilder::declare_menu(std::string_view name, plan::Place place, const Value& value) {

@@ -53,6 +53,43 @@ public:
         }
     }
 
+    /// Tries a value: in the file that knows most of the path, the first of several.
+    void set(const Override& wanted) {
+        const auto file = static_cast<std::uint32_t>(plan_.files.size());
+        plan_.files.push_back(fmt::format("--set {}", fmt::join(wanted.path, ".")));
+        const plan::Place place{file, 1, 1};
+        YamlTree* best = nullptr;
+        std::size_t most = 0;
+        for (const auto& tree : trees_) {
+            const std::size_t known = known_parts(tree->root(), wanted.path);
+            if (best != nullptr && known <= most) continue;
+            best = tree.get();
+            most = known;
+        }
+        if (best == nullptr) return;
+        try {
+            if (best->set(wanted.path, wanted.value, place) + 1 >= wanted.path.size()) return;
+        } catch (const YamlError& error) {
+            reading_.error("broken-yaml", place, error.what());
+            return;
+        }
+        std::vector<std::string_view> keys;
+        Value at = best->root();
+        for (std::size_t i = 0; i < most; ++i) at = child_of(at, wanted.path[i]);
+        const auto entries = at.entries();
+        for (const auto& [key, value] : entries) keys.push_back(key.text());
+        reading_.error(
+            "unknown-name", place,
+            fmt::format("there is no \"{}\" at {}{}", wanted.path[most],
+                        most == 0
+                            ? "the top of the plan"
+                            : fmt::format("{}", fmt::join(wanted.path.begin(),
+                                                          wanted.path.begin() +
+                                                              static_cast<std::ptrdiff_t>(most),
+                                                          ".")),
+                        hint(wanted.path[most], keys)));
+    }
+
     [[nodiscard]] const std::vector<std::unique_ptr<YamlTree>>& trees() const { return trees_; }
 
     /// Adds the tables of measured sizes, once all names are known.
@@ -65,6 +102,30 @@ public:
     }
 
 private:
+    static Value child_of(const Value& value, const std::string& part) {
+        if (value.is_sequence()) {
+            const auto elements = value.elements();
+            for (std::size_t i = 0; i < elements.size(); ++i) {
+                if (std::to_string(i) == part) return elements[i];
+            }
+            return {};
+        }
+        for (const auto& [key, entry] : value.entries()) {
+            if (key.text() == part) return entry;
+        }
+        return {};
+    }
+    /// How many parts of a path there are below a value.
+    static std::size_t known_parts(Value value, const std::vector<std::string>& path) {
+        std::size_t known = 0;
+        for (const std::string& part : path) {
+            value = child_of(value, part);
+            if (!value) break;
+            ++known;
+        }
+        return known;
+    }
+
     std::string read_text(const std::string& path, plan::Place named_at) {
         try {
             return disk_.read(path);
@@ -115,12 +176,13 @@ private:
 
 } // namespace
 
-PlanReading read_plan(Disk& disk, const std::string& path, std::vector<NameUse>* uses) {
+PlanReading read_plan(Disk& disk, const std::string& path, const ReadOptions& options) {
     PlanReading result;
-    Reading reading(result.plan.files, uses);
+    Reading reading(result.plan.files, options.uses);
     Files files(disk, result.plan, reading);
     try {
         files.read(path, {});
+        for (const Override& each : options.overrides) files.set(each);
         PlanBuilder builder(result.plan, reading);
         for (const auto& tree : files.trees()) builder.declare(tree->root());
         builder.read();

@@ -3,6 +3,7 @@
 
 #include "format/disk.hpp"
 #include "format/name_use.hpp"
+#include "format/overrides.hpp"
 #include "plan/finding.hpp"
 #include "plan/plan.hpp"
 
@@ -19,10 +20,15 @@ struct PlanReading {
     [[nodiscard]] bool has_errors() const;
 };
 
+/// What a reading is to do besides.
+struct ReadOptions {
+    std::vector<Override> overrides;      ///< values to try; one that leads nowhere is a finding
+    std::vector<NameUse>* uses = nullptr; ///< gets every mention of a name, in the order of reading
+};
+
 /// Reads a plan. A broken value is one finding and does not hide the rest of the file. Throws
 /// FileError where a file can't be read.
-/// `uses` gets every mention of a name, in the order of reading.
-PlanReading read_plan(Disk& disk, const std::string& path, std::vector<NameUse>* uses = nullptr);
+PlanReading read_plan(Disk& disk, const std::string& path, const ReadOptions& options = {});
 
 /// `file:line:column`, as in every message about a plan.
 std::string place_text(const plan::Plan& plan, plan::Place place);

@@ -209,7 +209,7 @@ std::size_t find_word(std::string_view text, std::string_view word, std::uint32_
 Renaming rename(Disk& disk, const std::string& plan_path, const std::string& old_name,
                 const std::string& new_name, const std::string& kind) {
     std::vector<NameUse> uses;
-    const PlanReading reading = read_plan(disk, plan_path, &uses);
+    const PlanReading reading = read_plan(disk, plan_path, {{}, &uses});
     if (reading.has_errors()) {
         throw RenameError(fmt::format("{} can't be read as it is written; mend that first:\n{}",
                                       plan_path,
@@ -242,7 +242,7 @@ Renaming rename(Disk& disk, const std::string& plan_path, const std::string& old
     // The proof: the changed files say what the old ones did, word for word but for the name.
     ChangedDisk changed(disk, result.files);
     std::vector<NameUse> uses_after;
-    const PlanReading after = read_plan(changed, plan_path, &uses_after);
+    const PlanReading after = read_plan(changed, plan_path, {{}, &uses_after});
     if (after.has_errors()) {
         throw RenameError(fmt::format("with that name the plan would be wrong:\n{}",
                                       finding_text(after.plan, after.findings.front())));

@@ -1,10 +1,13 @@
 #include "format/walk_tables.hpp"
 
 #include "format/csv.hpp"
+#include "format/findings.hpp"
+#include "format/plan_reader.hpp"
 #include "format/words.hpp"
 
 #include <algorithm>
 #include <array>
+#include <fmt/format.h>
 #include <nlohmann/json.hpp>
 
 namespace hestrel::format {
@@ -23,14 +26,69 @@ Json seconds_json(const std::optional<Micros>& time) {
     return time ? Json(plan::in_seconds(*time)) : Json(nullptr);
 }
 
+std::string facts_text(const plan::Plan& plan, const std::vector<plan::FactId>& facts) {
+    std::string text;
+    for (const plan::FactId fact : facts)
+        text += fmt::format("{}{}", text.empty() ? "" : " ", plan.facts[fact].name);
+    return text;
+}
+
+Json outcome_json(const plan::Plan& plan, const walk::LevelOutcome& outcome) {
+    return {{"level", plan.levels[outcome.level].name},
+            {"ready_s", seconds_json(outcome.ready)},
+            {"shown_s", seconds_json(outcome.shown)},
+            {"needed_s", seconds_json(outcome.needed)},
+            {"slack_s", seconds_json(outcome.slack)},
+            {"lead_m", outcome.lead ? Json(*outcome.lead) : Json(nullptr)}};
+}
+
 Json transitions_json(const plan::Plan& plan, const walk::Record& record) {
     Json all = Json::array();
-    for (const walk::Transition& transition : record.transitions) {
+    auto outcome = record.outcomes.begin();
+    for (std::size_t i = 0; i < record.transitions.size(); ++i) {
+        const walk::Transition& transition = record.transitions[i];
+        const walk::TransitionOutcome& whole = record.transition_outcomes[i];
+        Json levels = Json::array();
+        for (; outcome != record.outcomes.end() && outcome->transition == transition.number;
+             ++outcome)
+            levels.push_back(outcome_json(plan, *outcome));
+        Json facts = Json::array();
+        for (const plan::FactId fact : transition.facts_reset)
+            facts.push_back(plan.facts[fact].name);
         all.push_back({{"transition", transition.number},
                        {"cause", cause_text(plan, transition)},
                        {"fired_s", seconds_json(transition.fired)},
                        {"ended_s", seconds_json(transition.ended)},
-                       {"abandoned", transition.abandoned}});
+                       {"abandoned", transition.abandoned},
+                       {"settled_s", seconds_json(whole.settled)},
+                       {"stall_s", seconds_json(whole.stall)},
+                       {"peak_mib", plan::in_mebibytes(whole.peak)},
+                       {"overlap_mib", plan::in_mebibytes(whole.overlap)},
+                       {"facts_reset", std::move(facts)},
+                       {"levels", std::move(levels)}});
+    }
+    return all;
+}
+
+Json gaps_json(const plan::Plan& plan, const walk::Record& record) {
+    Json all = Json::array();
+    for (const walk::Gap& gap : record.gaps) {
+        all.push_back({{"player", plan.routes[record.route].players[gap.player].name},
+                       {"level", plan.levels[gap.level].name},
+                       {"stood", gap.stood},
+                       {"from_s", seconds_json(gap.from)},
+                       {"to_s", seconds_json(gap.to)}});
+    }
+    return all;
+}
+
+Json findings_of(const plan::Plan& plan, const walk::Record& record) {
+    Json all = Json::array();
+    for (const plan::Finding& finding : record.findings) {
+        all.push_back({{"name", finding.name},
+                       {"severity", severity_name(finding.severity)},
+                       {"place", place_text(plan, finding.place)},
+                       {"message", finding.message}});
     }
     return all;
 }
@@ -107,6 +165,9 @@ Json summary_of(const plan::Plan& plan, const walk::Record& record) {
                  {"pausing_s", seconds_json(record.shares.pausing)},
                  {"veiled_s", seconds_json(record.shares.veiled)},
                  {"stalled_s", seconds_json(record.shares.stalled)},
+                 {"gaps", record.gaps.size()},
+                 {"gaps_s", seconds_json(walk::gap_time(record))},
+                 {"worst_slack_s", seconds_json(walk::worst_slack(record))},
                  {"hitches", record.hitches.size()},
                  {"worst_hitch_s", seconds_json(walk::worst_hitch(record))},
                  {"peak_mib", plan::in_mebibytes(record.peak)},
@@ -140,6 +201,32 @@ std::string loads_csv(const plan::Plan& plan, const walk::Record& record) {
     return csv.text();
 }
 
+std::string transitions_csv(const plan::Plan& plan, const walk::Record& record) {
+    Csv csv{"transition", "cause",  "level",   "fired_s",  "ready_s",     "shown_s",    "needed_s",
+            "slack_s",    "lead_m", "stall_s", "peak_mib", "overlap_mib", "facts_reset"};
+    auto outcome = record.outcomes.begin();
+    for (std::size_t i = 0; i < record.transitions.size(); ++i) {
+        const walk::Transition& transition = record.transitions[i];
+        const walk::TransitionOutcome& whole = record.transition_outcomes[i];
+        const auto row = [&](const walk::LevelOutcome& level) {
+            csv.row({std::to_string(transition.number), cause_text(plan, transition),
+                     level.level ? std::string_view(plan.levels[level.level].name) : "",
+                     seconds_text(transition.fired), seconds_text(level.ready),
+                     seconds_text(level.shown), seconds_text(level.needed),
+                     seconds_text(level.slack),
+                     level.lead ? fmt::format("{:.3f}", *level.lead) : "",
+                     seconds_text(whole.stall), mebibytes_text(whole.peak),
+                     mebibytes_text(whole.overlap), facts_text(plan, transition.facts_reset)});
+        };
+        const auto first = outcome;
+        for (; outcome != record.outcomes.end() && outcome->transition == transition.number;
+             ++outcome)
+            row(*outcome);
+        if (outcome == first) row({}); // it asked for nothing that was not there
+    }
+    return csv.text();
+}
+
 std::string memory_csv(const plan::Plan& plan, const walk::Record& record) {
     Csv csv;
     for (const std::string_view name : {"time_s", "total_mib", "staging_mib", "veils_mib"})
@@ -160,7 +247,9 @@ std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
     json["plan"] = plan.name;
     json["at_peak"] = holdings_json(plan, record.at_peak);
     json["overruns"] = overruns_json(plan, record);
+    json["findings"] = findings_of(plan, record);
     json["transitions"] = transitions_json(plan, record);
+    json["gaps"] = gaps_json(plan, record);
     json["loads"] = loads_json(plan, record);
     json["hitch_list"] = Json::array();
     for (const loading::Hitch& hitch : record.hitches) {
@@ -201,9 +290,9 @@ std::string verdict_name(walk::Verdict verdict) {
 }
 
 std::string summary_csv(const plan::Plan& plan, const std::vector<walk::Record>& records) {
-    Csv csv{"route",         "device",    "verdict",   "boot_s",    "end_s",
-            "moving_s",      "pausing_s", "veiled_s",  "stalled_s", "hitches",
-            "worst_hitch_s", "peak_mib",  "peak_at_s", "budget_mib"};
+    Csv csv{"route",     "device",        "verdict",   "boot_s",    "end_s",     "moving_s",
+            "pausing_s", "veiled_s",      "stalled_s", "gaps",      "gaps_s",    "worst_slack_s",
+            "hitches",   "worst_hitch_s", "peak_mib",  "peak_at_s", "budget_mib"};
     for (const walk::Record& record : records) {
         const plan::Device& device = plan.devices[record.device];
         csv.row({plan.routes[record.route].name, device.name, verdict_name(record.verdict),

@@ -16,6 +16,8 @@ std::string events_csv(const plan::Plan& plan, const walk::Record& record);
 std::string loads_csv(const plan::Plan& plan, const walk::Record& record);
 
 /// `time_s,total_mib,staging_mib,veils_mib,<pool>_mib…`, one row per change.
+/// One row per transition and level that it asked for; one without a level where it asked for none.
+std::string transitions_csv(const plan::Plan& plan, const walk::Record& record);
 std::string memory_csv(const plan::Plan& plan, const walk::Record& record);
 
 /// Everything, with the names that the tables use.

@@ -297,7 +297,13 @@ std::string player_stuck_text(const plan::Plan& plan, const walk::Record& record
         const plan::ConditionId until = std::get<plan::UntilStep>(step.what).condition;
         return fmt::format("\"{}\" never comes true", plan.conditions[until].text);
     }
-    case walk::StuckKind::frozen: return "the player is frozen, and nothing thaws it";
+    case walk::StuckKind::frozen: {
+        if (stuck.menus.empty()) return "the player is frozen, and nothing thaws it";
+        std::string menus;
+        for (const plan::MenuId menu : stuck.menus)
+            menus += (menus.empty() ? "" : ", ") + plan.menus[menu].name;
+        return fmt::format("the open menu {} stops movement, and nothing closes it", menus);
+    }
     default:
         return stuck.nowhere ? "the player is nowhere, and nothing places it"
                              : "no path leads there";
@@ -318,7 +324,10 @@ std::string cause_text(const plan::Plan& plan, const walk::Transition& transitio
                            : "near " + plan.levels[transition.near].name;
 }
 
-std::string stuck_text(const plan::Plan& plan, const walk::Record& record) {
+namespace {
+
+/// What is waited for in vain; empty where nothing is.
+std::string waits_text(const plan::Plan& plan, const walk::Record& record) {
     const walk::Stuck& stuck = *record.stuck;
     const plan::Route& route = plan.routes[record.route];
     switch (stuck.kind) {
@@ -332,8 +341,7 @@ std::string stuck_text(const plan::Plan& plan, const walk::Record& record) {
         return fmt::format("{} ({}) {}", list_name(plan, stuck.list), place_text(plan, step.place),
                            waits);
     }
-    case walk::StuckKind::out_of_time:
-        return fmt::format("it is not done after {}", short_time(stuck.since));
+    case walk::StuckKind::out_of_time: return {};
     case walk::StuckKind::endless:
         return fmt::format("trigger {} ({}) fires over and over, and no time passes",
                            plan.triggers[stuck.trigger].name,
@@ -353,6 +361,15 @@ std::string stuck_text(const plan::Plan& plan, const walk::Record& record) {
     }
     return fmt::format("{} ({}) can't {}: {}", who, place_text(plan, step.place),
                        route_step_text(plan, step), player_stuck_text(plan, record, step));
+}
+
+} // namespace
+
+std::string stuck_text(const plan::Plan& plan, const walk::Record& record) {
+    const std::string waits = waits_text(plan, record);
+    if (!record.stuck->out_of_time) return waits;
+    return fmt::format("it is not done after {}{}{}", short_time(record.stuck->since),
+                       waits.empty() ? "" : "; ", waits);
 }
 
 } // namespace hestrel::format

@@ -212,6 +212,104 @@ YamlTree::YamlTree(std::string_view text, std::uint32_t file) {
     TreeBuilder(*this, text, file).build();
 }
 
+// --- setting values
+// ----------------------------------------------------------------------------------
+
+/// A node that stands for another becomes a mapping or list of its own, whose children are the
+/// other's.
+void YamlTree::unshare(std::uint32_t index) {
+    const std::uint32_t shared = nodes_[index].alias_of;
+    if (shared == nothing) return;
+    const Node original = nodes_[shared];
+    nodes_[index].alias_of = nothing;
+    nodes_[index].kind = original.kind;
+    nodes_[index].plain = original.plain;
+    nodes_[index].text = original.text;
+    nodes_[index].first = nothing;
+    for (std::uint32_t at = original.first; at != nothing; at = nodes_[at].next) {
+        Node child;
+        child.place = nodes_[at].place;
+        child.alias_of = nodes_[at].alias_of == nothing ? at : nodes_[at].alias_of;
+        append_child(index, add(child));
+    }
+}
+
+std::uint32_t YamlTree::append_child(std::uint32_t parent, std::uint32_t child) {
+    std::uint32_t* last = &nodes_[parent].first;
+    while (*last != nothing) last = &nodes_[*last].next;
+    *last = child;
+    return child;
+}
+
+std::uint32_t YamlTree::own_child(std::uint32_t parent, const std::string& part) {
+    unshare(parent);
+    if (nodes_[parent].kind == Value::Kind::sequence) {
+        std::size_t number = 0;
+        for (std::uint32_t at = nodes_[parent].first; at != nothing; at = nodes_[at].next) {
+            if (std::to_string(number++) == part) return at;
+        }
+        return nothing;
+    }
+    if (nodes_[parent].kind != Value::Kind::mapping) return nothing;
+    for (std::uint32_t key = nodes_[parent].first; key != nothing;
+         key = nodes_[nodes_[key].next].next) {
+        if (node(key).text == part && node(key).kind == Value::Kind::scalar)
+            return nodes_[key].next;
+    }
+    // It may come from a merge: then it becomes the mapping's own.
+    for (const auto& [key, value] : Value(this, parent).entries()) {
+        if (key.text() != part) continue;
+        Node own_key;
+        own_key.place = key.place();
+        own_key.alias_of = key.index_;
+        Node own_value;
+        own_value.place = value.place();
+        own_value.alias_of =
+            nodes_[value.index_].alias_of == nothing ? value.index_ : nodes_[value.index_].alias_of;
+        append_child(parent, add(own_key));
+        return append_child(parent, add(own_value));
+    }
+    return nothing;
+}
+
+std::uint32_t YamlTree::copy_of(const YamlTree& other, std::uint32_t index, plan::Place place) {
+    Node copied = other.node(index);
+    const std::uint32_t first = copied.first;
+    copied.place = place;
+    copied.first = copied.next = copied.alias_of = nothing;
+    copied.text = texts_.emplace_back(copied.text);
+    const std::uint32_t made = add(copied);
+    for (std::uint32_t at = first; at != nothing; at = other.nodes_[at].next)
+        append_child(made, copy_of(other, at, place));
+    return made;
+}
+
+std::size_t YamlTree::set(const std::vector<std::string>& path, std::string_view text,
+                          plan::Place place) {
+    const YamlTree parsed(text, place.file);
+    std::uint32_t at = root_;
+    for (std::size_t i = 0; i < path.size(); ++i) {
+        const std::uint32_t child = own_child(at, path[i]);
+        if (child != nothing) {
+            at = child;
+            continue;
+        }
+        const bool new_key = i + 1 == path.size() && nodes_[at].kind == Value::Kind::mapping;
+        if (!new_key) return i;
+        Node key;
+        key.place = place;
+        key.text = texts_.emplace_back(path[i]);
+        append_child(at, add(key));
+        append_child(at, copy_of(parsed, parsed.root_, place));
+        return i;
+    }
+    const std::uint32_t next = nodes_[at].next;
+    const std::uint32_t made = copy_of(parsed, parsed.root_, place);
+    nodes_[at] = nodes_[made];
+    nodes_[at].next = next;
+    return path.size();
+}
+
 // --- Value
 // -------------------------------------------------------------------------------------------
 

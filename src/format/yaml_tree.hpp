@@ -70,6 +70,13 @@ public:
     YamlTree(const YamlTree&) = delete;
     YamlTree& operator=(const YamlTree&) = delete;
 
+    /// Puts a value, parsed from YAML, at a path of keys and element numbers below the root; the
+    /// last key may be new to its mapping. What other places share by alias or merge key stays as
+    /// it is there. Every place in the new value is `place`. How many parts of the path are there
+    /// already; where fewer than all but the last, nothing is changed. Throws YamlError as parsing
+    /// does.
+    std::size_t set(const std::vector<std::string>& path, std::string_view text, plan::Place place);
+
     /// The document's value; a null scalar where the file is empty.
     [[nodiscard]] Value root() const { return {this, root_}; }
 
@@ -91,6 +98,16 @@ private:
         const Node& found = nodes_[index];
         return found.alias_of == nothing ? found : nodes_[found.alias_of];
     }
+
+    std::uint32_t add(const Node& node) {
+        nodes_.push_back(node);
+        return static_cast<std::uint32_t>(nodes_.size() - 1);
+    }
+    /// Where a part of a path is below a node, made the node's own; `nothing` where it is not.
+    std::uint32_t own_child(std::uint32_t parent, const std::string& part);
+    void unshare(std::uint32_t index);
+    std::uint32_t copy_of(const YamlTree& other, std::uint32_t index, plan::Place place);
+    std::uint32_t append_child(std::uint32_t parent, std::uint32_t child);
 
     std::vector<Node> nodes_;
     std::deque<std::string> texts_; ///< blocks that `Node::text` points into

@@ -141,13 +141,18 @@ Stuck Simulation::why_stuck(PlayerNumber player) const {
     stuck.step = walker.step;
     stuck.nowhere = !traveller.at;
     stuck.kind = StuckKind::cannot_go;
-    if (const auto* press = std::get_if<plan::PressStep>(&what)) {
+    if (traveller.going_since || walker.pausing) {
+        stuck.kind = StuckKind::out_of_time; // it only needs more of it
+    } else if (const auto* press = std::get_if<plan::PressStep>(&what)) {
         stuck.kind = StuckKind::cannot_press;
         stuck.menu_open = flow_.menu_open(plan_.items[press->item].menu);
     } else if (std::holds_alternative<plan::UntilStep>(what)) {
         stuck.kind = StuckKind::until;
     } else if (flow_.frozen()) {
         stuck.kind = StuckKind::frozen;
+        for (const plan::MenuId menu : plan_.menus.ids()) {
+            if (plan_.menus[menu].pauses && flow_.menu_open(menu)) stuck.menus.push_back(menu);
+        }
     } else if (traveller.at_gate) {
         stuck.kind = StuckKind::at_gate;
         stuck.gate = plan_.paths[traveller.path()].gate;

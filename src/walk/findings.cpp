@@ -191,7 +191,8 @@ private:
     void slacks() {
         if (!plan_.limits.slack) return;
         for (const LevelOutcome& outcome : record_.outcomes) {
-            if (!outcome.slack || outcome.slack->count < 0 || *outcome.slack >= *plan_.limits.slack)
+            if (!outcome.slack || outcome.held || outcome.slack->count < 0 ||
+                *outcome.slack >= *plan_.limits.slack)
                 continue;
             const Transition& transition = record_.transitions[outcome.transition - 1];
             const Owner owner = owner_of(transition);
@@ -264,7 +265,7 @@ private:
             const plan::Named& piece =
                 is_level ? static_cast<const plan::Named&>(plan_.levels[LevelId{event.subject}])
                          : plan_.kits[plan::KitId{kit}];
-            add(event.at, Severity::warning, "load-thrash", piece.place,
+            add(event.at, Severity::note, "load-thrash", piece.place,
                 is_level ? Thing{ThingKind::level, event.subject} : Thing{ThingKind::kit, kit},
                 piece.name + " is read again " + in_seconds_text(event.at - found->second) +
                     " after it was released");

@@ -5,6 +5,7 @@
 #include <algorithm>
 #include <bit>
 #include <map>
+#include <set>
 
 namespace hestrel::walk {
 
@@ -98,8 +99,8 @@ struct LevelHistory {
 /// Works out one record's outcomes.
 class Outcomes {
 public:
-    explicit Outcomes(Record& record)
-        : record_(record), peaks_(record.memory), stalls_(record.spells) {
+    Outcomes(const plan::Plan& plan, Record& record)
+        : plan_(plan), record_(record), peaks_(record.memory), stalls_(record.spells) {
         for (std::size_t i = 0; i < record.events.size(); ++i) {
             switch (record.events[i].kind) {
             case EventKind::level_ready:
@@ -108,6 +109,9 @@ public:
             default: break;
             }
             if (record.events[i].kind == EventKind::piece_released) released_.push_back(i);
+            if (record.events[i].kind == EventKind::switch_began)
+                switched_.insert(record.events[i].detail);
+            if (record.events[i].kind == EventKind::through_gate) gates_.push_back(i);
         }
         for (std::size_t i = 0; i < record.needed.size(); ++i)
             needed_[record.needed[i].level.value].push_back(i);
@@ -190,7 +194,19 @@ private:
             outcome.lead = already ? 0 : needed.metres - transition.metres[needed.player];
         }
         if (outcome.needed && outcome.shown) outcome.slack = *outcome.needed - *outcome.shown;
+        outcome.held = outcome.slack && outcome.slack->count >= 0 &&
+                       (switched_.contains(transition.number) || gated(outcome));
         return outcome;
+    }
+
+    /// Whether players waited at a gate for it on their way to it.
+    [[nodiscard]] bool gated(const LevelOutcome& outcome) const {
+        return std::any_of(gates_.begin(), gates_.end(), [&](std::size_t index) {
+            const Event& event = record_.events[index];
+            if (event.at < *outcome.shown || event.at > *outcome.needed) return false;
+            const auto& needs = plan_.gates[plan::GateId{event.detail}].needs;
+            return std::find(needs.begin(), needs.end(), outcome.level) != needs.end();
+        });
     }
 
     /// The most that what it loaded and what was released meanwhile held together, while both held
@@ -234,6 +250,7 @@ private:
         return most;
     }
 
+    const plan::Plan& plan_;
     Record& record_;
     PeakTable peaks_;
     StallTable stalls_;
@@ -241,13 +258,15 @@ private:
     std::map<std::uint32_t, std::vector<std::size_t>> needed_;      ///< by level
     std::map<std::uint32_t, std::vector<std::size_t>> holdings_;    ///< by piece
     std::map<std::uint32_t, std::vector<std::uint32_t>> loaded_by_; ///< pieces, by transition
-    std::vector<std::size_t> released_;                             ///< events
+    std::set<std::uint32_t> switched_;                              ///< transitions with a switch
+    std::vector<std::size_t> gates_;    ///< events: a player who waited goes through
+    std::vector<std::size_t> released_; ///< events
 };
 
 } // namespace
 
-void add_outcomes(Record& record) {
-    Outcomes(record).add();
+void add_outcomes(const plan::Plan& plan, Record& record) {
+    Outcomes(plan, record).add();
 }
 
 } // namespace hestrel::walk

@@ -133,6 +133,7 @@ struct LevelOutcome {
     std::optional<plan::Micros> needed;       ///< the first time at or after the firing
     std::optional<plan::Micros> slack;        ///< needed less shown
     std::optional<double> lead;               ///< metres walked between firing and need
+    bool held = false; ///< players could not come too soon: a switch or a gate held them
 };
 
 /// What one transition did as a whole.
@@ -169,7 +170,7 @@ enum class StuckKind : std::uint8_t {
     until,        ///< route step: what it waits for never comes true
     frozen,       ///< route step: the player is frozen for good
     endless,      ///< a trigger fires over and over, and no time passes
-    out_of_time,  ///< `limits.walk` has passed
+    out_of_time,  ///< `limits.walk` has passed, and nothing waits
 };
 struct Stuck {
     StuckKind kind = StuckKind::out_of_time;
@@ -178,10 +179,12 @@ struct Stuck {
     std::size_t step = 0; ///< of the list, or of the route
     plan::Awaited awaited = plan::Awaited::shown;
     std::vector<plan::LevelId> levels;
-    plan::ConditionId until;  ///< list_waits: what it waits for, where that is no level
-    std::uint32_t player = 0; ///< whose route step it is
-    plan::GateId gate;        ///< at_gate
-    plan::TriggerId trigger;  ///< endless
+    plan::ConditionId until;         ///< list_waits: what it waits for, where that is no level
+    std::uint32_t player = 0;        ///< whose route step it is
+    plan::GateId gate;               ///< at_gate
+    plan::TriggerId trigger;         ///< endless
+    std::vector<plan::MenuId> menus; ///< frozen: open ones that stop movement
+    bool out_of_time = false; ///< `limits.walk` has passed; the rest says what was waited for
     bool nowhere = false;     ///< cannot_go: the player is nowhere
     bool menu_open = false;   ///< cannot_press: it is, but `when` does not hold
 };
@@ -232,6 +235,23 @@ inline plan::Micros worst_hitch(const Record& record) {
     plan::Micros worst;
     for (const loading::Hitch& hitch : record.hitches) worst = std::max(worst, hitch.length);
     return worst;
+}
+
+/// The least slack of any load that players could have outrun; unset where there is none.
+inline std::optional<plan::Micros> worst_slack(const Record& record) {
+    std::optional<plan::Micros> worst;
+    for (const LevelOutcome& outcome : record.outcomes) {
+        if (outcome.slack && !outcome.held && (!worst || *outcome.slack < *worst))
+            worst = outcome.slack;
+    }
+    return worst;
+}
+
+/// How long all gaps last together.
+inline plan::Micros gap_time(const Record& record) {
+    plan::Micros sum;
+    for (const Gap& gap : record.gaps) sum += gap.to - gap.from;
+    return sum;
 }
 
 } // namespace hestrel::walk

@@ -192,6 +192,6 @@ private:
 };
 
 /// What became of levels and transitions, from everything else in the record (outcomes.cpp).
-void add_outcomes(Record& record);
+void add_outcomes(const plan::Plan& plan, Record& record);
 
 } // namespace hestrel::walk

@@ -381,7 +381,9 @@ Record Simulation::run() {
             break;
         }
         if (at > limit) {
-            record_.stuck.emplace().since = limit; // out_of_time
+            record_.stuck = why_stuck();
+            record_.stuck->out_of_time = true;
+            record_.stuck->since = limit;
             break;
         }
         run_instant(at);
@@ -435,7 +437,7 @@ void Simulation::finish() {
     for (Gap& gap : record_.gaps) gap.to = std::min(gap.to, end);
     std::stable_sort(record_.at_peak.begin(), record_.at_peak.end(),
                      [](const auto& one, const auto& other) { return one.size > other.size; });
-    add_outcomes(record_);
+    add_outcomes(plan_, record_);
 }
 
 Record walk(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,

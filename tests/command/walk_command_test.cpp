@@ -39,21 +39,23 @@ TEST_CASE("walk writes one folder per route and device, and says what came out")
     folder.write("plan.yaml", good_plan);
     const auto result = run(folder, "HESTREL walk plan.yaml --out out --png");
     CHECK(result.code == 1); // the small device is over its budget
-    CHECK(folder.files() ==
-          std::vector<std::string>{"out/there--large/events.csv", "out/there--large/loads.csv",
-                                   "out/there--large/memory.csv", "out/there--large/memory.png",
-                                   "out/there--large/memory.svg", "out/there--large/walk.json",
-                                   "out/there--small/events.csv", "out/there--small/loads.csv",
-                                   "out/there--small/memory.csv", "out/there--small/memory.png",
-                                   "out/there--small/memory.svg", "out/there--small/walk.json",
-                                   "plan.yaml"});
-    CHECK(result.out ==
-          "route  device    boot  veiled  stalled  hitches (worst)  peak of budget (MiB)  verdict\n"
-          "there  small   1.01 s     0 s      0 s             none            300 of 250  over "
-          "budget\n"
-          "there  large   210 ms     0 s      0 s             none            300 of 900  fine\n"
-          "\n"
-          "there on small: 50 MiB over total (250 MiB) for 40.00 s, from 11.01 s on\n");
+    CHECK(folder.files() == std::vector<std::string>{
+                                "out/findings.json", "out/there--large/events.csv",
+                                "out/there--large/loads.csv", "out/there--large/memory.csv",
+                                "out/there--large/memory.png", "out/there--large/memory.svg",
+                                "out/there--large/transitions.csv", "out/there--large/walk.json",
+                                "out/there--small/events.csv", "out/there--small/loads.csv",
+                                "out/there--small/memory.csv", "out/there--small/memory.png",
+                                "out/there--small/memory.svg", "out/there--small/transitions.csv",
+                                "out/there--small/walk.json", "plan.yaml"});
+    CHECK(
+        result.out ==
+        "route  device    boot  veiled  stalled  gaps  slack  hitches  peak of MiB  verdict\n"
+        "there  small   1.01 s     0 s      0 s  none      -     none   300 of 250  over budget\n"
+        "there  large   210 ms     0 s      0 s  none      -     none   300 of 900  fine\n"
+        "\n"
+        "plan.yaml:13:3: error: at 11.01 s memory is 50 MiB over its 250 MiB for 40.00 s (there on "
+        "small)  [over-budget]\n");
     CHECK(tests::contents(folder / "out/there--small/loads.csv") ==
           "transition,piece,kind,priority,asked_s,read_start_s,read_end_s,unpack_start_s,unpack_"
           "end_s\r\n"
@@ -270,7 +272,24 @@ TEST_CASE("the demo runs, writes its plan and names the files to open") {
     // The story: the handheld is over budget, the others are fine.
     const std::string squeezed = without_blanks(result.out);
     CHECK(squeezed.find("first-roundconsole") != std::string::npos);
-    CHECK(result.out.find("on handheld: ") != std::string::npos);
-    CHECK(result.out.find("on console: ") == std::string::npos);
-    CHECK(result.out.find("on desktop: ") == std::string::npos);
+    // Over budget in one place, late in another, and nothing else: each on the handheld alone.
+    std::vector<std::string> errors;
+    for (std::size_t at = result.out.find(": error: "); at != std::string::npos;
+         at = result.out.find(": error: ", at + 1)) {
+        const std::string line = result.out.substr(at, result.out.find('\n', at) - at);
+        CHECK(line.find(" on handheld)") != std::string::npos);
+        errors.push_back(line.substr(line.find('[')));
+    }
+    REQUIRE(errors.size() == 2);
+    CHECK(errors[0] == "[stood-in-gap]");
+    CHECK(errors[1].starts_with("[over-budget]"));
+    for (const char* device : {"console", "desktop"}) {
+        for (const char* route :
+             {"first-round", "hurried-round", "resumed-round", "two-carriers", "demo-edition"}) {
+            CAPTURE(route, device);
+            const auto row = squeezed.find(std::string(route) + device);
+            REQUIRE(row != std::string::npos);
+            CHECK(squeezed.substr(row, squeezed.find('\n', row) - row).ends_with("fine"));
+        }
+    }
 }

@@ -1,0 +1,38 @@
+#pragma once
+// Several pieces of work at once, with the same result as one after another.
+
+#include <atomic>
+#include <cstddef>
+#include <exception>
+#include <mutex>
+#include <thread>
+#include <vector>
+
+namespace hestrel::command {
+
+/// Calls `work(i)` for every i below `count`, on up to `jobs` threads. What it throws first is
+/// thrown again once all have stopped.
+template <class Work>
+void in_parallel(std::size_t count, unsigned jobs, Work work) {
+    std::atomic<std::size_t> next{0};
+    std::exception_ptr failed;
+    std::mutex guard;
+    const auto run = [&] {
+        for (std::size_t i = next++; i < count; i = next++) {
+            try {
+                work(i);
+            } catch (...) {
+                const std::scoped_lock lock(guard);
+                if (!failed) failed = std::current_exception();
+                next = count;
+            }
+        }
+    };
+    std::vector<std::thread> threads;
+    for (unsigned i = 1; i < jobs && i < count; ++i) threads.emplace_back(run);
+    run();
+    for (std::thread& thread : threads) thread.join();
+    if (failed) std::rethrow_exception(failed);
+}
+
+} // namespace hestrel::command

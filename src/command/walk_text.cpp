@@ -1,0 +1,288 @@
+#include "command/walk_text.hpp"
+
+#include "command/terminal.hpp"
+#include "format/findings.hpp"
+#include "format/plan_reader.hpp"
+#include "format/walk_tables.hpp"
+#include "format/words.hpp"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <map>
+#include <optional>
+
+namespace hestrel::command {
+
+namespace {
+
+using Align = TextTable::Align;
+
+constexpr std::size_t most_rows = 10;  ///< of the transitions table
+constexpr std::size_t most_lines = 12; ///< of bad news
+
+std::string hitches_text(const walk::Record& record) {
+    if (record.hitches.empty()) return "none";
+    return fmt::format("{} ({})", record.hitches.size(),
+                       format::short_time(walk::worst_hitch(record)));
+}
+
+std::string slack_text(const std::optional<plan::Micros>& slack) {
+    if (!slack) return "-";
+    return (slack->count > 0 ? "+" : "") + format::short_time(*slack);
+}
+
+/// The worst of one cause and level on one device.
+struct Worst {
+    std::optional<plan::Micros> slack;
+    std::optional<plan::Micros> longest; ///< from the firing until shown
+};
+
+bool worse(const walk::Record& one, const walk::Record& other) {
+    if (one.verdict != other.verdict) return one.verdict > other.verdict;
+    const auto slack = [](const walk::Record& record) {
+        return walk::worst_slack(record).value_or(plan::Micros::never());
+    };
+    return slack(one) < slack(other);
+}
+
+} // namespace
+
+std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>& records) {
+    TextTable table({{"route"},
+                     {"device"},
+                     {"boot", Align::right},
+                     {"veiled", Align::right},
+                     {"stalled", Align::right},
+                     {"gaps", Align::right},
+                     {"slack", Align::right},
+                     {"hitches", Align::right},
+                     {"peak of MiB", Align::right},
+                     {"verdict"}});
+    std::vector<const walk::Record*> sorted;
+    for (const walk::Record& record : records) sorted.push_back(&record);
+    std::stable_sort(sorted.begin(), sorted.end(),
+                     [](const auto* one, const auto* other) { return worse(*one, *other); });
+    for (const walk::Record* record : sorted) {
+        const plan::Device& device = plan.devices[record->device];
+        const plan::Micros gaps = walk::gap_time(*record);
+        table.row({plan.routes[record->route].name, device.name,
+                   record->boot ? format::short_time(*record->boot) : "never",
+                   format::short_time(record->shares.veiled),
+                   format::short_time(record->shares.stalled),
+                   gaps.count == 0 ? "none" : format::short_time(gaps),
+                   slack_text(walk::worst_slack(*record)), hitches_text(*record),
+                   fmt::format("{} of {}", format::short_mebibytes(record->peak),
+                               format::short_mebibytes(device.memory.total)),
+                   format::verdict_name(record->verdict)});
+    }
+    return table.text();
+}
+
+std::string transitions_table(const plan::Plan& plan, const std::vector<walk::Record>& records) {
+    using Cause = std::pair<std::string, plan::LevelId>;
+    std::map<Cause, std::map<plan::DeviceId, Worst>> causes;
+    std::vector<plan::DeviceId> devices;
+    for (const walk::Record& record : records) {
+        if (std::find(devices.begin(), devices.end(), record.device) == devices.end())
+            devices.push_back(record.device);
+        for (const walk::LevelOutcome& outcome : record.outcomes) {
+            if (!outcome.slack || outcome.held) continue;
+            const walk::Transition& transition = record.transitions[outcome.transition - 1];
+            Worst& worst =
+                causes[{format::cause_text(plan, transition), outcome.level}][record.device];
+            if (!worst.slack || *outcome.slack < *worst.slack) worst.slack = outcome.slack;
+            const plan::Micros took = *outcome.shown - transition.fired;
+            if (!worst.longest || took > *worst.longest) worst.longest = took;
+        }
+    }
+    if (causes.empty()) return {};
+    struct Row {
+        Cause cause;
+        plan::Micros slack;
+        const std::map<plan::DeviceId, Worst>* by_device;
+    };
+    std::vector<Row> rows;
+    for (const auto& [cause, by_device] : causes) {
+        plan::Micros least = plan::Micros::never();
+        for (const auto& [device, worst] : by_device) least = std::min(least, *worst.slack);
+        rows.push_back({cause, least, &by_device});
+    }
+    std::stable_sort(rows.begin(), rows.end(),
+                     [](const Row& one, const Row& other) { return one.slack < other.slack; });
+    std::vector<TextTable::Column> columns{{"least slack (longest load) of"}, {"level"}};
+    for (const plan::DeviceId device : devices)
+        columns.push_back({plan.devices[device].name, Align::right});
+    TextTable table(std::move(columns));
+    for (std::size_t i = 0; i < std::min(rows.size(), most_rows); ++i) {
+        std::vector<std::string> cells{rows[i].cause.first, plan.levels[rows[i].cause.second].name};
+        for (const plan::DeviceId device : devices) {
+            const auto found = rows[i].by_device->find(device);
+            cells.push_back(found == rows[i].by_device->end()
+                                ? "-"
+                                : fmt::format("{} ({})", slack_text(found->second.slack),
+                                              format::short_time(*found->second.longest)));
+        }
+        table.row(std::move(cells));
+    }
+    std::string text = table.text();
+    if (rows.size() > most_rows)
+        text +=
+            fmt::format("and {} more, in transitions.csv of each walk\n", rows.size() - most_rows);
+    return text;
+}
+
+std::string bad_news(const plan::Plan& plan, const std::vector<walk::Record>& records) {
+    struct News {
+        const plan::Finding* finding;
+        std::size_t times = 1;
+    };
+    std::map<std::pair<plan::Place, std::string>, News> news;
+    for (const walk::Record& record : records) {
+        for (const plan::Finding& finding : record.findings) {
+            const auto [found, fresh] =
+                news.try_emplace({finding.place, finding.name}, News{&finding});
+            if (!fresh) ++found->second.times;
+        }
+    }
+    std::vector<News> sorted;
+    for (const auto& [key, each] : news) sorted.push_back(each);
+    std::stable_sort(sorted.begin(), sorted.end(), [](const News& one, const News& other) {
+        return one.finding->severity < other.finding->severity;
+    });
+    std::string text;
+    for (const walk::Record& record : records) {
+        if (record.stuck)
+            text += fmt::format("{} on {}: stuck at {}: {}\n", plan.routes[record.route].name,
+                                plan.devices[record.device].name,
+                                format::short_time(record.stuck->since),
+                                format::stuck_text(plan, record));
+    }
+    for (std::size_t i = 0; i < std::min(sorted.size(), most_lines); ++i) {
+        if (sorted[i].finding->name == "stuck") continue; // said above, with its reason
+        text += format::finding_text(plan, *sorted[i].finding);
+        text +=
+            sorted[i].times > 1 ? fmt::format(" and {} times more\n", sorted[i].times - 1) : "\n";
+    }
+    if (sorted.size() > most_lines)
+        text += fmt::format("and {} more places, in findings.json\n", sorted.size() - most_lines);
+    return text;
+}
+
+// --- one walk in detail
+// ------------------------------------------------------------------------------
+
+namespace {
+
+/// A stretch of time counted from the firing: "0.10 … 1.24".
+std::string stretch_text(const std::optional<plan::Micros>& from,
+                         const std::optional<plan::Micros>& to, plan::Micros fired) {
+    if (!from) return "";
+    const auto after = [&](plan::Micros at) {
+        return fmt::format("{:.2f}", plan::in_seconds(at - fired));
+    };
+    return after(*from) + " … " + (to ? after(*to) : "");
+}
+
+std::string after_text(const std::optional<plan::Micros>& at, plan::Micros fired) {
+    return at ? fmt::format("{:.2f}", plan::in_seconds(*at - fired)) : "";
+}
+
+/// What holds most at a moment: "quay 236, post-hall 210, common 56".
+std::string contributors_text(const plan::Plan& plan, const walk::Record& record, plan::Micros at) {
+    constexpr std::size_t most_named = 4;
+    std::vector<const loading::Holding*> held;
+    for (const loading::Holding& holding : record.holdings) {
+        if (holding.from <= at && at < holding.to && holding.size.count > 0)
+            held.push_back(&holding);
+    }
+    std::stable_sort(held.begin(), held.end(),
+                     [](const auto* one, const auto* other) { return one->size > other->size; });
+    std::string text;
+    for (std::size_t i = 0; i < std::min(held.size(), most_named); ++i) {
+        text += fmt::format("{}{} {}", i == 0 ? "" : ", ", format::holder_name(plan, *held[i]),
+                            format::short_mebibytes(held[i]->size));
+    }
+    return text;
+}
+
+std::string transition_text(const plan::Plan& plan, const walk::Record& record, std::size_t index) {
+    const walk::Transition& transition = record.transitions[index];
+    const walk::TransitionOutcome& whole = record.transition_outcomes[index];
+    const plan::Micros fired = transition.fired;
+    std::string who;
+    const auto& players = plan.routes[record.route].players;
+    if (transition.firer && players.size() > 1)
+        who = fmt::format(" by {}", players[transition.firer.value].name);
+    std::string text = fmt::format("{:>3}  at {}  {}{}, settled {} later{}\n", transition.number,
+                                   format::short_time(fired), format::cause_text(plan, transition),
+                                   who, format::short_time(whole.settled - fired),
+                                   transition.abandoned ? ", the rest of it abandoned" : "");
+    std::vector<const walk::LevelOutcome*> outcomes;
+    for (const walk::LevelOutcome& outcome : record.outcomes) {
+        if (outcome.transition == transition.number) outcomes.push_back(&outcome);
+    }
+    TextTable table({{"     in order of asking"},
+                     {"read", Align::right},
+                     {"unpacked", Align::right},
+                     {"shown", Align::right},
+                     {"needed", Align::right},
+                     {"slack", Align::right}});
+    bool any = false;
+    const auto row = [&](const std::string& name, const loading::LoadRecord* load,
+                         const walk::LevelOutcome* outcome) {
+        any = true;
+        table.row({"     " + name,
+                   load ? stretch_text(load->read_start, load->read_end, fired) : "",
+                   load ? stretch_text(load->unpack_start, load->unpack_end, fired) : "",
+                   outcome ? after_text(outcome->shown, fired) : "",
+                   outcome ? after_text(outcome->needed, fired) : "",
+                   !outcome        ? ""
+                   : outcome->held ? "held"
+                                   : slack_text(outcome->slack)});
+    };
+    std::vector<const walk::LevelOutcome*> told;
+    for (const loading::LoadRecord& load : record.loads) {
+        if (load.transition != transition.number) continue;
+        const walk::LevelOutcome* of_level = nullptr;
+        for (const walk::LevelOutcome* outcome : outcomes) {
+            if (load.piece.value == outcome->level.value) of_level = outcome;
+        }
+        if (of_level != nullptr) told.push_back(of_level);
+        row(format::piece_name(plan, load.piece) + (of_level != nullptr ? "" : " (kit)"), &load,
+            of_level);
+    }
+    for (const walk::LevelOutcome* outcome : outcomes) {
+        if (std::find(told.begin(), told.end(), outcome) == told.end())
+            row(plan.levels[outcome->level].name + " (in memory)", nullptr, outcome);
+    }
+    if (any) text += table.text();
+    text += fmt::format("     peak {} MiB: {}", format::short_mebibytes(whole.peak),
+                        contributors_text(plan, record, whole.peak_at));
+    if (whole.overlap.count > 0)
+        text += fmt::format("; old and new together {}", format::short_mebibytes(whole.overlap));
+    text += "\n";
+    if (whole.stall.count > 0)
+        text += fmt::format("     players stall for {}\n", format::short_time(whole.stall));
+    if (!transition.facts_reset.empty()) {
+        text += "     resets";
+        for (const plan::FactId fact : transition.facts_reset) text += " " + plan.facts[fact].name;
+        text += "\n";
+    }
+    return text;
+}
+
+} // namespace
+
+std::string details_text(const plan::Plan& plan, const walk::Record& record) {
+    const plan::Device& device = plan.devices[record.device];
+    std::string text = fmt::format(
+        "{} on {}: {}, {} long, boot {}, peak {} of {} MiB\nTimes are seconds since each firing.\n",
+        plan.routes[record.route].name, device.name, format::verdict_name(record.verdict),
+        format::short_time(record.end), record.boot ? format::short_time(*record.boot) : "never",
+        format::short_mebibytes(record.peak), format::short_mebibytes(device.memory.total));
+    for (std::size_t i = 0; i < record.transitions.size(); ++i)
+        text += "\n" + transition_text(plan, record, i);
+    return text;
+}
+
+} // namespace hestrel::command

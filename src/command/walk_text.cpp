@@ -205,62 +205,89 @@ std::string contributors_text(const plan::Plan& plan, const walk::Record& record
     return text;
 }
 
-std::string transition_text(const plan::Plan& plan, const walk::Record& record, std::size_t index) {
-    const walk::Transition& transition = record.transitions[index];
-    const walk::TransitionOutcome& whole = record.transition_outcomes[index];
-    const plan::Micros fired = transition.fired;
-    std::string who;
-    const auto& players = plan.routes[record.route].players;
-    if (transition.firer && players.size() > 1)
-        who = fmt::format(" by {}", players[transition.firer.value].name);
-    std::string text = fmt::format("{:>3}  at {}  {}{}, settled {} later{}\n", transition.number,
-                                   format::short_time(fired), format::cause_text(plan, transition),
-                                   who, format::short_time(whole.settled - fired),
-                                   transition.abandoned ? ", the rest of it abandoned" : "");
+/// What one transition asked for.
+struct Asked {
+    std::vector<const loading::LoadRecord*> loads;
     std::vector<const walk::LevelOutcome*> outcomes;
-    for (const walk::LevelOutcome& outcome : record.outcomes) {
-        if (outcome.transition == transition.number) outcomes.push_back(&outcome);
-    }
+};
+
+/// By transition, from 0, the boot.
+std::vector<Asked> asked_by_transition(const walk::Record& record) {
+    std::vector<Asked> asked(record.transitions.size() + 1);
+    for (const loading::LoadRecord& load : record.loads)
+        asked[load.transition].loads.push_back(&load);
+    for (const walk::LevelOutcome& outcome : record.outcomes)
+        asked[outcome.transition].outcomes.push_back(&outcome);
+    return asked;
+}
+
+/// The pieces that were read, in order of asking, then levels that were in memory already.
+std::string loads_table(const plan::Plan& plan, const Asked& asked, plan::Micros fired) {
     TextTable table({{"     in order of asking"},
                      {"read", Align::right},
                      {"unpacked", Align::right},
                      {"shown", Align::right},
                      {"needed", Align::right},
                      {"slack", Align::right}});
-    bool any = false;
     const auto row = [&](const std::string& name, const loading::LoadRecord* load,
                          const walk::LevelOutcome* outcome) {
-        any = true;
-        table.row({"     " + name,
-                   load ? stretch_text(load->read_start, load->read_end, fired) : "",
-                   load ? stretch_text(load->unpack_start, load->unpack_end, fired) : "",
-                   outcome ? after_text(outcome->shown, fired) : "",
-                   outcome ? after_text(outcome->needed, fired) : "",
-                   !outcome        ? ""
-                   : outcome->held ? "held"
-                                   : slack_text(outcome->slack)});
+        std::vector<std::string> cells{"     " + name, "", "", "", "", ""};
+        if (load != nullptr) {
+            cells[1] = stretch_text(load->read_start, load->read_end, fired);
+            cells[2] = stretch_text(load->unpack_start, load->unpack_end, fired);
+        }
+        if (outcome != nullptr) {
+            cells[3] = after_text(outcome->shown, fired);
+            cells[4] = after_text(outcome->needed, fired);
+            cells[5] = outcome->held ? "held" : slack_text(outcome->slack);
+        }
+        table.row(std::move(cells));
     };
     std::vector<const walk::LevelOutcome*> told;
-    for (const loading::LoadRecord& load : record.loads) {
-        if (load.transition != transition.number) continue;
-        const walk::LevelOutcome* of_level = nullptr;
-        for (const walk::LevelOutcome* outcome : outcomes) {
-            if (load.piece.value == outcome->level.value) of_level = outcome;
-        }
-        if (of_level != nullptr) told.push_back(of_level);
-        row(format::piece_name(plan, load.piece) + (of_level != nullptr ? "" : " (kit)"), &load,
-            of_level);
+    for (const loading::LoadRecord* load : asked.loads) {
+        const auto of_level =
+            std::find_if(asked.outcomes.begin(), asked.outcomes.end(), [&](const auto* outcome) {
+                return outcome->level.value == load->piece.value;
+            });
+        const bool is_level = of_level != asked.outcomes.end();
+        if (is_level) told.push_back(*of_level);
+        const bool is_kit = format::piece_kind(plan, load->piece) == "kit";
+        row(format::piece_name(plan, load->piece) + (is_kit ? " (kit)" : ""), load,
+            is_level ? *of_level : nullptr);
     }
-    for (const walk::LevelOutcome* outcome : outcomes) {
+    for (const walk::LevelOutcome* outcome : asked.outcomes) {
         if (std::find(told.begin(), told.end(), outcome) == told.end())
             row(plan.levels[outcome->level].name + " (in memory)", nullptr, outcome);
     }
-    if (any) text += table.text();
-    text += fmt::format("     peak {} MiB: {}", format::short_mebibytes(whole.peak),
-                        contributors_text(plan, record, whole.peak_at));
+    return table.text();
+}
+
+std::string peak_text(const plan::Plan& plan, const walk::Record& record,
+                      const walk::TransitionOutcome& whole) {
+    std::string text = fmt::format("     peak {} MiB: {}", format::short_mebibytes(whole.peak),
+                                   contributors_text(plan, record, whole.peak_at));
     if (whole.overlap.count > 0)
         text += fmt::format("; old and new together {}", format::short_mebibytes(whole.overlap));
-    text += "\n";
+    return text + "\n";
+}
+
+std::string transition_text(const plan::Plan& plan, const walk::Record& record,
+                            const walk::Transition& transition, const Asked& asked) {
+    const walk::TransitionOutcome& whole = record.transition_outcomes[transition.number - 1];
+    const auto& players = plan.routes[record.route].players;
+    std::string who;
+    if (transition.firer && players.size() > 1)
+        who = fmt::format(" by {}", players[transition.firer.value].name);
+    const plan::Micros took = whole.settled - transition.fired;
+    std::string text =
+        fmt::format("{:>3}  at {}  {}{}, {}{}\n", transition.number,
+                    format::short_time(transition.fired), format::cause_text(plan, transition), who,
+                    took.count == 0 ? "at once" : "settled " + format::short_time(took) + " later",
+                    transition.abandoned ? ", the rest of it abandoned" : "");
+    if (!asked.loads.empty() || !asked.outcomes.empty()) {
+        text += loads_table(plan, asked, transition.fired);
+        text += peak_text(plan, record, whole);
+    }
     if (whole.stall.count > 0)
         text += fmt::format("     players stall for {}\n", format::short_time(whole.stall));
     if (!transition.facts_reset.empty()) {
@@ -280,8 +307,14 @@ std::string details_text(const plan::Plan& plan, const walk::Record& record) {
         plan.routes[record.route].name, device.name, format::verdict_name(record.verdict),
         format::short_time(record.end), record.boot ? format::short_time(*record.boot) : "never",
         format::short_mebibytes(record.peak), format::short_mebibytes(device.memory.total));
-    for (std::size_t i = 0; i < record.transitions.size(); ++i)
-        text += "\n" + transition_text(plan, record, i);
+    const std::vector<Asked> asked = asked_by_transition(record);
+    bool apart = true; // what takes more than a line stands apart
+    for (const walk::Transition& transition : record.transitions) {
+        const std::string one = transition_text(plan, record, transition, asked[transition.number]);
+        const bool long_one = std::count(one.begin(), one.end(), '\n') > 1;
+        text += (apart || long_one ? "\n" : "") + one;
+        apart = long_one;
+    }
     return text;
 }
 

@@ -320,8 +320,8 @@ EventWords event_words(const plan::Plan& plan, const walk::Record& record,
 }
 
 std::string cause_text(const plan::Plan& plan, const walk::Transition& transition) {
-    return transition.list ? list_name(plan, transition.list)
-                           : "near " + plan.levels[transition.near].name;
+    if (transition.list) return list_name(plan, transition.list);
+    return (transition.went_far ? "far from " : "near ") + plan.levels[transition.near].name;
 }
 
 namespace {

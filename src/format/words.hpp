@@ -45,7 +45,8 @@ struct EventWords {
 EventWords event_words(const plan::Plan& plan, const walk::Record& record,
                        const walk::Event& event);
 
-/// What began a transition: "trigger quay-approach", "item front-desk.begin", "near boats".
+/// What began a transition: "trigger quay-approach", "item front-desk.begin", "near boats",
+/// "far from boats".
 std::string cause_text(const plan::Plan& plan, const walk::Transition& transition);
 
 /// Why a walk is stuck, for a designer, with the place in the plan:

@@ -194,6 +194,7 @@ bool Simulation::judge_near() {
         Transition transition;
         transition.number = flow_.number_transition().value;
         transition.near = level;
+        transition.went_far = kind == EventKind::went_far;
         transition.fired = now();
         transition.ended = now();
         for (const Walker& walker : walkers_)

@@ -5,7 +5,6 @@
 #include <algorithm>
 #include <bit>
 #include <map>
-#include <set>
 
 namespace hestrel::walk {
 
@@ -110,7 +109,9 @@ public:
             }
             if (record.events[i].kind == EventKind::piece_released) released_.push_back(i);
             if (record.events[i].kind == EventKind::switch_began)
-                switched_.insert(record.events[i].detail);
+                switches_.push_back({record.events[i].at, record.end});
+            if (record.events[i].kind == EventKind::switch_ended)
+                switches_.back().to = record.events[i].at;
             if (record.events[i].kind == EventKind::through_gate) gates_.push_back(i);
         }
         for (std::size_t i = 0; i < record.needed.size(); ++i)
@@ -194,11 +195,18 @@ private:
             outcome.lead = already ? 0 : needed.metres - transition.metres[needed.player];
         }
         if (outcome.needed && outcome.shown) outcome.slack = *outcome.needed - *outcome.shown;
-        outcome.held = outcome.slack && outcome.slack->count >= 0 &&
-                       (switched_.contains(transition.number) || gated(outcome));
+        outcome.held =
+            outcome.slack && outcome.slack->count >= 0 && (switched(outcome) || gated(outcome));
         return outcome;
     }
 
+    /// Whether it was shown during a switch, which holds everybody until then.
+    [[nodiscard]] bool switched(const LevelOutcome& outcome) const {
+        const auto next =
+            std::upper_bound(switches_.begin(), switches_.end(), *outcome.shown,
+                             [](Micros at, const Stretch& each) { return at < each.from; });
+        return next != switches_.begin() && *outcome.shown <= std::prev(next)->to;
+    }
     /// Whether players waited at a gate for it on their way to it.
     [[nodiscard]] bool gated(const LevelOutcome& outcome) const {
         return std::any_of(gates_.begin(), gates_.end(), [&](std::size_t index) {
@@ -258,7 +266,10 @@ private:
     std::map<std::uint32_t, std::vector<std::size_t>> needed_;      ///< by level
     std::map<std::uint32_t, std::vector<std::size_t>> holdings_;    ///< by piece
     std::map<std::uint32_t, std::vector<std::uint32_t>> loaded_by_; ///< pieces, by transition
-    std::set<std::uint32_t> switched_;                              ///< transitions with a switch
+    struct Stretch {
+        Micros from, to;
+    };
+    std::vector<Stretch> switches_;     ///< from beginning to end, in order
     std::vector<std::size_t> gates_;    ///< events: a player who waited goes through
     std::vector<std::size_t> released_; ///< events
 };

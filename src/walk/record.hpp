@@ -89,6 +89,7 @@ struct Transition {
     std::uint32_t number = 0;
     plan::ListId list;  ///< unset: a near rule's
     plan::LevelId near; ///< the level that came near or went far; set where `list` is not
+    bool went_far = false;
     flow::PlayerId firer;
     plan::Micros fired;
     std::optional<plan::Micros> ended; ///< when its last step was done; unset: it never was

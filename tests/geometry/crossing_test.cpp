@@ -85,6 +85,54 @@ TEST_CASE("crossings agree with fine stepping on random segments and boxes") {
     }
 }
 
+TEST_CASE("every shape, and the surroundings of a turned box, against fine stepping") {
+    std::mt19937 random(11);
+    const auto coordinate = [&] { return static_cast<double>(random() % 2'000) / 100 - 10; };
+    const auto agree = [&](const auto& crossing, const auto& contains) {
+        const Vec3 a{coordinate(), coordinate(), coordinate()};
+        const Vec3 b{coordinate(), coordinate(), coordinate()};
+        const auto inside = crossing(a, b);
+        constexpr int steps = 1'000;
+        constexpr double noise = 1e-9;
+        for (int step = 0; step <= steps; ++step) {
+            const double share = static_cast<double>(step) / steps;
+            Vec3 at;
+            for (std::size_t axis = 0; axis < 3; ++axis)
+                at[axis] = a[axis] + share * (b[axis] - a[axis]);
+            const bool in_stretch = inside && share >= static_cast<double>(inside->from) - noise &&
+                                    share <= static_cast<double>(inside->to) + noise;
+            const bool well_in = inside && share >= static_cast<double>(inside->from) + noise &&
+                                 share <= static_cast<double>(inside->to) - noise;
+            if (contains(at)) {
+                CHECK(in_stretch);
+            } else {
+                CHECK_FALSE(well_in);
+            }
+        }
+    };
+    for (int round = 0; round < 300; ++round) {
+        plan::Box box;
+        for (std::size_t axis = 0; axis < 3; ++axis) {
+            const double one = coordinate();
+            const double other = coordinate();
+            box.min[axis] = std::min(one, other);
+            box.max[axis] = std::max(one, other);
+        }
+        box.turn = static_cast<double>(random() % 360);
+        const double margin = static_cast<double>(random() % 500) / 100;
+        const plan::Sphere sphere{{coordinate(), coordinate(), coordinate()}, margin + 1};
+        const plan::Beyond beyond{random() % 3, coordinate(), random() % 2 == 0};
+        for (const plan::Shape& shape :
+             {plan::Shape{box}, plan::Shape{sphere}, plan::Shape{beyond}}) {
+            agree([&](const Vec3& a, const Vec3& b) { return geometry::crossing(shape, a, b); },
+                  [&](const Vec3& at) { return geometry::contains(shape, at); });
+        }
+        agree([&](const Vec3& a,
+                  const Vec3& b) { return geometry::crossing_near(box, margin, a, b); },
+              [&](const Vec3& at) { return geometry::distance(box, at) <= margin; });
+    }
+}
+
 TEST_CASE("the shape index finds every box that a segment crosses") {
     std::mt19937 random(5);
     const auto coordinate = [&] { return static_cast<double>(random() % 1'000); };

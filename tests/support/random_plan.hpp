@@ -3,23 +3,34 @@
 
 #include "support/dice.hpp"
 
+#include <array>
 #include <fmt/format.h>
 #include <string>
 #include <vector>
 
 namespace hestrel::tests {
 
+/// How much of the plan language a random plan uses.
+enum class Rich : std::uint8_t {
+    no,  ///< loading, showing, switching, veils; one player
+    yes, ///< facts, conditions, all firings and shapes, gates, near, checkpoints, two players …
+};
+
 /// Writes one plan of a few levels on a line of waypoints, with triggers, a menu, veils and a
 /// route.
 class RandomPlan {
 public:
-    explicit RandomPlan(std::uint32_t seed) : dice_(seed) {}
+    explicit RandomPlan(std::uint32_t seed, Rich rich = Rich::no)
+        : dice_(seed), rich_(rich == Rich::yes) {}
 
     std::string text() {
         std::string plan = "hestrel: 1\n" + device() + kits() + levels() + world();
         plan += "veils: {veil0: {min: " + std::to_string(dice_.below(3)) +
                 ", memory: {texture: 9}}, veil1: {}}\n";
-        plan += "players: {carrier: {speeds: {walk: 1.8, run: 4.5}, memory: {texture: 12}}}\n";
+        plan +=
+            "players: {carrier: {tags: [carrier], speeds: {walk: 1.8, run: 4.5}, memory: {texture: "
+            "12}}}\n";
+        if (rich_) plan += facts() + "gates: {gate0: {needs: [" + any_level() + "]}}\n";
         return plan + triggers() + menu() + route();
     }
 
@@ -53,8 +64,9 @@ private:
                                 dice_.below(2'000));
             if (!dice_.one_in(3)) text += fmt::format("    kits: [kit{}]\n", dice_.below(2));
             if (dice_.one_in(6)) text += "    persist: true\n";
-            if (!dice_.one_in(4))
+            if (rich_ || !dice_.one_in(4))
                 text += fmt::format("    entries: {{door: way{}}}\n", dice_.below(ways));
+            if (rich_) text += rich_level();
             if (dice_.one_in(2)) {
                 text += fmt::format(
                     "    sublevels: {{sub{}: {{with-parent: {}, memory: {{texture: {}}}}}}}\n", i,
@@ -69,10 +81,107 @@ private:
             text +=
                 fmt::format("{}way{}: [{}, 0, {}]", i == 0 ? "" : ", ", i, 20 * i, dice_.below(30));
         text += "}\npaths:\n";
-        for (int i = 1; i < ways; ++i) text += fmt::format("  - [way{}, way{}]\n", i - 1, i);
+        for (int i = 1; i < ways; ++i) {
+            text += rich_ && dice_.one_in(5)
+                        ? fmt::format("  - {{from: way{}, to: way{}, gate: gate0}}\n", i - 1, i)
+                        : fmt::format("  - [way{}, way{}]\n", i - 1, i);
+        }
         return text;
     }
-    std::string step() {
+
+    // --- what only a rich plan has
+
+    static std::string facts() {
+        return "facts: {n: {initial: 0, range: [0, 3]}, lv: {initial: 0, range: [0, 3], lifetime: "
+               "level}, of0: {initial: 0, range: [0, 3], lifetime: level, of: level0}, kept: "
+               "{initial: "
+               "0, range: [0, 3], lifetime: saved}}\n";
+    }
+    std::string any_fact() {
+        static const std::array<std::string, 4> names{"n", "lv", "of0", "kept"};
+        return names.at(static_cast<std::size_t>(dice_.below(4)));
+    }
+    std::string condition() {
+        switch (dice_.below(6)) {
+        case 0: return fmt::format("{} >= {}", any_fact(), dice_.below(3));
+        case 1: return fmt::format("{} == {}", any_fact(), dice_.below(3));
+        case 2: return fmt::format("shown({})", any_level());
+        case 3: return fmt::format("ready({}) or veiled", any_level());
+        case 4: return "speed > 2";
+        default: return fmt::format("not ({} < 1 and veiled)", any_fact());
+        }
+    }
+    std::string rich_level() {
+        std::string text;
+        const int from = dice_.below(20 * ways);
+        if (!dice_.one_in(3)) {
+            text += fmt::format(
+                "    area: [{{min: [{0}, -1, -9], max: [{1}, 3, 40]}}, {{min: [{1}, -1, -9], "
+                "max: [{2}, 3, 40]}}]\n",
+                from, from + 10, from + 10 + dice_.below(20));
+            text +=
+                fmt::format("    seen-from: {{min: [{}, -1, -9], max: [{}, 3, 40], turn: {}}}\n",
+                            from - 15, from, dice_.below(60));
+            if (dice_.one_in(4))
+                text += fmt::format("    near: {{load: {}, unload: 30}}\n", 1 + dice_.below(25));
+        }
+        if (dice_.one_in(3)) text += fmt::format("    arrive: [{{set: {{{}: +1}}}}]\n", any_fact());
+        if (dice_.one_in(3)) text += fmt::format("    leave: [{{set: {{{}: +1}}}}]\n", any_fact());
+        return text;
+    }
+    std::string rich_step() {
+        switch (dice_.below(16)) {
+        case 0:
+        case 1:
+        case 2: return fmt::format("{{set: {{{}: +1}}}}", any_fact());
+        case 3: return fmt::format("{{set: {{{}: {}}}}}", any_fact(), dice_.below(4));
+        case 4: return dice_.one_in(2) ? "{reset: session}" : "{reset: [n, lv]}";
+        case 5: return dice_.one_in(2) ? "{save: all}" : "{restore: all}";
+        case 6: return fmt::format("{{mark: {}.door}}", any_level());
+        case 7: return "{return: checkpoint}";
+        case 8:
+            return fmt::format("{{place: {{at: {}.door}}, who: {}}}", any_level(),
+                               dice_.one_in(2) ? "all" : "firer");
+        case 9: return dice_.one_in(2) ? "{open: desk}" : "{close: desk}";
+        case 10: return "{freeze: players}";
+        case 11: return "{thaw: players}";
+        case 12:
+            return fmt::format("{{wait: {{until: {}}}, at-most: {}}}", condition(), dice_.below(5));
+        case 13:
+            return fmt::format(
+                "{{choose: {{one: [{{set: {{n: +1}}}}, {{wait: {} ms}}], two: [{}]}}}}",
+                dice_.below(900), plain_step());
+        case 14: return fmt::format("{{veil: veil{}, who: firer}}", dice_.below(2));
+        default: return fmt::format("{{unveil: veil{}, who: firer}}", dice_.below(2));
+        }
+    }
+    std::string shape(int from, int to) {
+        switch (dice_.below(3)) {
+        case 0:
+            return fmt::format("sphere: {{at: [{}, 0, {}], radius: {}}}", from, dice_.below(20),
+                               5 + dice_.below(20));
+        case 1:
+            return fmt::format("beyond: {{axis: x, {}: {}}}", dice_.one_in(2) ? "over" : "under",
+                               from);
+        default:
+            return fmt::format("box: {{min: [{}, -1, -9], max: [{}, 3, 40], turn: {}}}", from, to,
+                               dice_.below(90));
+        }
+    }
+    /// All of a trigger's keys but its steps.
+    std::string rich_trigger(int from, int to) {
+        static const std::array<std::string, 3> firings{"on-enter", "on-exit", "while-inside"};
+        std::string text = dice_.one_in(2) ? "" : "in: " + any_level() + ", ";
+        if (dice_.one_in(4)) return text + "when: " + condition() + ", once: true, ";
+        text += shape(from, to) +
+                ", fires: " + firings.at(static_cast<std::size_t>(dice_.below(3))) + ", ";
+        if (dice_.one_in(2)) text += "when: " + condition() + ", ";
+        if (dice_.one_in(4)) text += "once: true, ";
+        if (dice_.one_in(4)) text += fmt::format("rearm: {}, ", dice_.below(20));
+        return text;
+    }
+    std::string step() { return rich_ && dice_.one_in(2) ? rich_step() : plain_step(); }
+    std::string plain_step() {
         switch (dice_.below(10)) {
         case 0:
             return fmt::format("{{load: [{}], priority: {}}}", any_level(),
@@ -105,6 +214,11 @@ private:
         const int count = 1 + dice_.below(5);
         for (int i = 0; i < count; ++i) {
             const int from = dice_.below(20 * ways);
+            if (rich_) {
+                text += fmt::format("  trigger{}: {{{}steps: {}}}\n", i,
+                                    rich_trigger(from, from + 1 + dice_.below(30)), steps());
+                continue;
+            }
             text += fmt::format(
                 "  trigger{}: {{{}box: {{min: [{}, -1, -9], max: [{}, 3, 40]}}, steps: {}}}\n", i,
                 dice_.one_in(2) ? "" : "in: " + any_level() + ", ", from,
@@ -113,27 +227,46 @@ private:
         return text;
     }
     std::string menu() {
-        return fmt::format("menus: {{desk: {{in: level0, items: {{go: {{steps: {}}}}}}}}}\n",
-                           steps());
+        if (!rich_) {
+            return fmt::format("menus: {{desk: {{in: level0, items: {{go: {{steps: {}}}}}}}}}\n",
+                               steps());
+        }
+        return fmt::format(
+            "menus: {{desk: {{{}pauses: {}, items: {{go: {{stays: {}, when: {}, steps: {}}}}}, "
+            "after: {{delay: {}, steps: {}}}}}}}\n",
+            dice_.one_in(2) ? "in: level0, " : "", dice_.one_in(4), dice_.one_in(2), condition(),
+            steps(), 1 + dice_.below(9), steps());
     }
-    std::string route() {
-        std::string text = "limits: {walk: 10 min}\nroutes:\n  r:\n    start: {level: level0, "
-                           "waypoint: way0}\n    steps:\n";
+    std::string route_steps(const std::string& indent) {
+        std::string text;
         const int count = 1 + dice_.below(6);
         for (int i = 0; i < count; ++i) {
-            switch (dice_.below(5)) {
-            case 0: text += fmt::format("      - pause: {} ms\n", dice_.below(4'000)); break;
-            case 1: text += "      - press: desk.go\n"; break;
+            switch (dice_.below(rich_ ? 8 : 5)) {
+            case 0: text += fmt::format("{}- pause: {} ms\n", indent, dice_.below(4'000)); break;
+            case 1: text += indent + "- press: desk.go\n"; break;
+            case 5:
+                text += fmt::format("{}- set: {{{}: {}}}\n", indent, any_fact(), dice_.below(4));
+                break;
+            case 6: text += indent + "- pick: two\n"; break;
             default:
-                text += fmt::format("      - {{go: way{}, speed: {}}}\n", dice_.below(ways),
+                text += fmt::format("{}- {{go: way{}, speed: {}}}\n", indent, dice_.below(ways),
                                     dice_.one_in(2) ? "walk" : "run");
             }
         }
         return text;
     }
+    std::string route() {
+        const std::string text =
+            "limits: {walk: 10 min}\nroutes:\n  r:\n    start: {level: level0, "
+            "waypoint: way0}\n";
+        if (!rich_ || dice_.one_in(2)) return text + "    steps:\n" + route_steps("      ");
+        return text + "    players:\n      ada:\n        steps:\n" + route_steps("          ") +
+               "      ben:\n        steps:\n" + route_steps("          ");
+    }
 
     static constexpr int ways = 6;
     Dice dice_;
+    bool rich_ = false;
     int level_count_ = 0;
 };
 

@@ -14,6 +14,11 @@ namespace {
 
 constexpr std::uint32_t plans = 400;
 
+/// Half of the plans use the whole language.
+std::string random_text(std::uint32_t seed) {
+    return tests::RandomPlan(seed, seed % 2 == 0 ? tests::Rich::no : tests::Rich::yes).text();
+}
+
 walk::Record walk_of(const plan::Plan& plan) {
     return walk::walk(plan, plan::RouteId{0}, plan::DeviceId{0});
 }
@@ -23,7 +28,7 @@ walk::Record walk_of(const plan::Plan& plan) {
 TEST_CASE("random walks: the same plan gives the same bytes") {
     for (std::uint32_t seed = 0; seed < plans; seed += 4) {
         CAPTURE(seed);
-        const std::string text = tests::RandomPlan(seed).text();
+        const std::string text = random_text(seed);
         const plan::Plan plan = tests::plan_from(text);
         const plan::Plan again = tests::plan_from(text);
         CHECK(format::walk_json(plan, walk_of(plan)) == format::walk_json(again, walk_of(again)));
@@ -36,7 +41,7 @@ TEST_CASE("random walks: events in order, holdings add up to memory, a player's 
     std::size_t over = 0;
     for (std::uint32_t seed = 0; seed < plans; ++seed) {
         CAPTURE(seed);
-        const plan::Plan plan = tests::plan_from(tests::RandomPlan(seed).text());
+        const plan::Plan plan = tests::plan_from(random_text(seed));
         const walk::Record record = walk_of(plan);
         stuck += record.stuck ? 1 : 0;
         over += record.overruns.empty() ? 0 : 1;
@@ -57,15 +62,23 @@ TEST_CASE("random walks: events in order, holdings add up to memory, a player's 
             // differ.
             if (row.at != record.memory.back().at) CHECK(held == row.total);
         }
-        if (!record.boot || record.spells.empty()) continue;
-        for (std::size_t i = 1; i < record.spells.size(); ++i) {
-            CHECK(record.spells[i - 1].to == record.spells[i].from);
-            CHECK(record.spells[i - 1].doing != record.spells[i].doing);
+        if (!record.boot) continue;
+        // Each player's spells follow each other from the end of the boot on, and add up.
+        for (std::uint32_t player = 0; player < record.shares_of.size(); ++player) {
+            std::vector<walk::Spell> spells;
+            for (const walk::Spell& spell : record.spells) {
+                if (spell.player == player) spells.push_back(spell);
+            }
+            if (spells.empty()) continue;
+            CHECK(spells.front().from == *record.boot);
+            for (std::size_t i = 1; i < spells.size(); ++i) {
+                CHECK(spells[i - 1].to == spells[i].from);
+                CHECK(spells[i - 1].doing != spells[i].doing);
+            }
+            const auto& shares = record.shares_of[player];
+            CHECK(shares.moving + shares.pausing + shares.veiled + shares.stalled ==
+                  spells.back().to - spells.front().from);
         }
-        CHECK(record.spells.front().from == *record.boot);
-        const auto& shares = record.shares;
-        CHECK(shares.moving + shares.pausing + shares.veiled + shares.stalled ==
-              record.spells.back().to - record.spells.front().from);
     }
     // The plans are varied enough to mean something.
     CHECK(stuck > plans / 20);
@@ -77,7 +90,7 @@ TEST_CASE(
     "random walks: every transition has ended, was abandoned, or is what the walk waits for") {
     for (std::uint32_t seed = 0; seed < plans; ++seed) {
         CAPTURE(seed);
-        const plan::Plan plan = tests::plan_from(tests::RandomPlan(seed).text());
+        const plan::Plan plan = tests::plan_from(random_text(seed));
         const walk::Record record = walk_of(plan);
         for (const walk::Transition& transition : record.transitions) {
             CHECK_FALSE((transition.ended && transition.abandoned));
@@ -89,7 +102,7 @@ TEST_CASE(
 TEST_CASE("random walks: frozen players do not move, and freezes pair up") {
     for (std::uint32_t seed = 0; seed < plans; ++seed) {
         CAPTURE(seed);
-        const plan::Plan plan = tests::plan_from(tests::RandomPlan(seed).text());
+        const plan::Plan plan = tests::plan_from(random_text(seed));
         const walk::Record record = walk_of(plan);
         bool frozen = false;
         std::optional<Micros> since;
@@ -107,6 +120,120 @@ TEST_CASE("random walks: frozen players do not move, and freezes pair up") {
                     if (overlaps) CHECK(spell.doing != walk::Doing::moving);
                 }
             }
+        }
+    }
+}
+
+TEST_CASE("random walks: slack is negative exactly where a gap begins at the need") {
+    std::size_t late = 0;
+    std::size_t timely = 0;
+    for (std::uint32_t seed = 1; seed < 4 * plans; seed += 2) {
+        CAPTURE(seed);
+        const plan::Plan plan = tests::plan_from(random_text(seed));
+        const walk::Record record = walk_of(plan);
+        for (const walk::LevelOutcome& outcome : record.outcomes) {
+            if (!outcome.slack) continue;
+            const bool gap =
+                std::any_of(record.gaps.begin(), record.gaps.end(), [&](const walk::Gap& each) {
+                    return each.level == outcome.level && each.from <= *outcome.needed &&
+                           *outcome.needed < each.to;
+                });
+            if (outcome.slack->count < 0) {
+                ++late;
+                CHECK(gap);
+            } else {
+                ++timely;
+                // It may have been hidden again in between.
+                const bool hidden = std::any_of(
+                    record.events.begin(), record.events.end(), [&](const walk::Event& event) {
+                        return event.kind == walk::EventKind::level_hidden &&
+                               event.subject == outcome.level.value && event.at >= *outcome.shown &&
+                               event.at <= *outcome.needed;
+                    });
+                if (!hidden) CHECK_FALSE(gap);
+            }
+        }
+    }
+    CHECK(late > 50);
+    CHECK(timely > 50);
+}
+
+TEST_CASE(
+    "random walks: gaps are times of need in which the level is not shown and nothing hides it") {
+    std::size_t gaps = 0;
+    for (std::uint32_t seed = 1; seed < plans; seed += 2) {
+        CAPTURE(seed);
+        const plan::Plan plan = tests::plan_from(random_text(seed));
+        const walk::Record record = walk_of(plan);
+        gaps += record.gaps.size();
+        for (const walk::Gap& gap : record.gaps) {
+            CHECK(gap.from <= gap.to);
+            const bool needed = std::any_of(
+                record.needed.begin(), record.needed.end(), [&](const walk::Needed& need) {
+                    return need.player == gap.player && need.level == gap.level &&
+                           need.stood == gap.stood && need.from <= gap.from && gap.to <= need.to;
+                });
+            CHECK(needed);
+            bool shown = false;
+            for (const walk::Event& event : record.events) {
+                if (event.at > gap.from) break;
+                if (event.subject != gap.level.value) continue;
+                if (event.kind == walk::EventKind::level_shown) shown = true;
+                if (event.kind == walk::EventKind::level_hidden) shown = false;
+            }
+            CHECK_FALSE(shown);
+        }
+    }
+    CHECK(gaps > 100);
+}
+
+TEST_CASE("random walks: a fact of lifetime level is never carried over a switch") {
+    std::size_t switches = 0;
+    for (std::uint32_t seed = 1; seed < plans; seed += 2) {
+        CAPTURE(seed);
+        const plan::Plan plan = tests::plan_from(random_text(seed));
+        const walk::Record record = walk_of(plan);
+        const auto fact = [&] {
+            for (const plan::FactId id : plan.facts.ids()) {
+                if (plan.facts[id].name == "lv") return id;
+            }
+            return plan::FactId{};
+        }();
+        std::uint32_t value = 0;
+        bool switching = false;
+        bool reset = false; // it was at its initial value since the switch began
+        for (const walk::Event& event : record.events) {
+            const bool about =
+                event.subject == fact.value && (event.kind == walk::EventKind::fact_set ||
+                                                event.kind == walk::EventKind::fact_reset);
+            if (about) value = event.detail;
+            if (event.kind == walk::EventKind::switch_began) {
+                switching = true;
+                reset = false;
+            }
+            if (switching && value == 0) reset = true;
+            if (event.kind == walk::EventKind::switch_ended) {
+                CHECK(reset);
+                switching = false;
+                ++switches;
+            }
+        }
+    }
+    CHECK(switches > 100);
+}
+
+TEST_CASE("random walks: every mention of a run is of one that began, and memory comes back to "
+          "what stays") {
+    for (std::uint32_t seed = 1; seed < plans; seed += 2) {
+        CAPTURE(seed);
+        const plan::Plan plan = tests::plan_from(random_text(seed));
+        const walk::Record record = walk_of(plan);
+        CHECK(record.transition_outcomes.size() == record.transitions.size());
+        for (std::size_t i = 0; i < record.transitions.size(); ++i) {
+            CHECK(record.transitions[i].number == i + 1);
+            CHECK(record.transition_outcomes[i].settled >= record.transitions[i].fired);
+            CHECK(record.transition_outcomes[i].peak <= record.peak);
+            CHECK(record.transition_outcomes[i].overlap <= record.peak);
         }
     }
 }

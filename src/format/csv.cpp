@@ -1,10 +1,11 @@
 #include "format/csv.hpp"
 
+#include <stdexcept>
+
 namespace hestrel::format {
 
 Csv& Csv::add(std::string_view field) {
-    if (!row_empty_) text_ += ',';
-    row_empty_ = false;
+    if (fields_++ > 0) text_ += ',';
     if (field.find_first_of(",\"\r\n") == std::string_view::npos) {
         text_ += field;
         return *this;
@@ -19,8 +20,10 @@ Csv& Csv::add(std::string_view field) {
 }
 
 void Csv::end_row() {
+    if (width_ == 0) width_ = fields_;
+    if (fields_ != width_) throw std::logic_error("a row that does not fit its table's header");
     text_ += "\r\n";
-    row_empty_ = true;
+    fields_ = 0;
 }
 
 void Csv::row(std::initializer_list<std::string_view> fields) {

@@ -1,6 +1,7 @@
 #pragma once
 // Tables as CSV (RFC 4180): comma, CRLF, quotes where a field needs them.
 
+#include <cstddef>
 #include <initializer_list>
 #include <string>
 #include <string_view>
@@ -16,6 +17,7 @@ public:
 
     /// Appends one field to the row under way.
     Csv& add(std::string_view field);
+    /// Throws std::logic_error where the row has not as many fields as the header.
     void end_row();
     void row(std::initializer_list<std::string_view> fields);
 
@@ -23,7 +25,8 @@ public:
 
 private:
     std::string text_;
-    bool row_empty_ = true;
+    std::size_t fields_ = 0; ///< of the row under way
+    std::size_t width_ = 0;  ///< of the header; 0 before it
 };
 
 } // namespace hestrel::format

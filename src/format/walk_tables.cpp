@@ -299,9 +299,10 @@ std::string summary_csv(const plan::Plan& plan, const std::vector<walk::Record>&
                  seconds_text(record.boot), seconds_text(record.end),
                  seconds_text(record.shares.moving), seconds_text(record.shares.pausing),
                  seconds_text(record.shares.veiled), seconds_text(record.shares.stalled),
-                 std::to_string(record.hitches.size()), seconds_text(walk::worst_hitch(record)),
-                 mebibytes_text(record.peak), seconds_text(record.peak_at),
-                 mebibytes_text(device.memory.total)});
+                 std::to_string(record.gaps.size()), seconds_text(walk::gap_time(record)),
+                 seconds_text(walk::worst_slack(record)), std::to_string(record.hitches.size()),
+                 seconds_text(walk::worst_hitch(record)), mebibytes_text(record.peak),
+                 seconds_text(record.peak_at), mebibytes_text(device.memory.total)});
     }
     return csv.text();
 }

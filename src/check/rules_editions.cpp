@@ -43,9 +43,49 @@ void position_out_of_edition(const Context& context, Report& report) {
     }
 }
 
+namespace {
+
+/// Levels that players can be switched to, or start in, in an edition, by name. Sorted.
+std::vector<LevelId> switched_to(const Context& context, plan::EditionId edition) {
+    std::vector<LevelId> levels;
+    for (const plan::StepList& list : context.plan.lists) {
+        if (!context.can_run_in(list, edition)) continue;
+        for (const plan::Step& step : list.steps) {
+            const plan::SwitchStep* switches = switch_of(step);
+            if (switches != nullptr && switches->to) levels.push_back(switches->to);
+        }
+    }
+    for (const plan::Route& route : context.plan.routes) {
+        if (route.edition == edition && route.start_level) levels.push_back(route.start_level);
+    }
+    std::sort(levels.begin(), levels.end());
+    levels.erase(std::unique(levels.begin(), levels.end()), levels.end());
+    return levels;
+}
+
+/// Why `next` and `back` are not clear from some of these levels in an edition; empty where they
+/// are.
+std::string unclear_from(const Context& context, plan::EditionId edition,
+                         const std::vector<LevelId>& levels) {
+    const plan::Edition& listed = context.plan.editions[edition];
+    for (const LevelId level : levels) {
+        const auto count = std::count(listed.levels.begin(), listed.levels.end(), level);
+        if (count == 1 || !context.ships_level(edition, level)) continue;
+        return "edition " + listed.name + (count == 0 ? " does not list " : " lists ") +
+               context.plan.levels[level].name + (count == 0 ? "" : " twice") +
+               ", so what comes next or before is not clear";
+    }
+    return {};
+}
+
+} // namespace
+
 void position_unclear(const Context& context, Report& report) {
     using Target = plan::SwitchStep::Target;
     const plan::Plan& plan = context.plan;
+    std::vector<std::string> unclear; // by edition
+    for (const plan::EditionId edition : plan.editions.ids())
+        unclear.push_back(unclear_from(context, edition, switched_to(context, edition)));
     for (const plan::StepList& list : plan.lists) {
         for (const plan::Step& step : list.steps) {
             const plan::SwitchStep* switches = switch_of(step);
@@ -55,14 +95,11 @@ void position_unclear(const Context& context, Report& report) {
                            "the plan has no edition in which this could be a position");
                 continue;
             }
-            if (switches->target == Target::named || !list.level) continue;
+            if (switches->target == Target::named) continue;
             for (const plan::EditionId edition : plan.editions.ids()) {
-                const auto& levels = plan.editions[edition].levels;
-                if (std::count(levels.begin(), levels.end(), list.level) < 2) continue;
-                report.add(step.place, owner_of(list),
-                           "edition " + plan.editions[edition].name + " lists " +
-                               plan.levels[list.level].name +
-                               " twice, so what comes next or before is not clear");
+                if (!context.can_run_in(list, edition)) continue;
+                if (!unclear[edition.value].empty())
+                    report.add(step.place, owner_of(list), unclear[edition.value]);
             }
         }
     }

@@ -54,7 +54,9 @@ std::string findings_text(const plan::Plan& plan, const std::vector<plan::Findin
         text += format::finding_text(plan, finding) + "\n";
         if (!terminal) continue;
         auto [found, fresh] = texts.try_emplace(finding.place.file);
-        if (fresh) found->second = disk.read(plan.files[finding.place.file]);
+        const std::string& file = plan.files[finding.place.file];
+        if (file.starts_with("--set ")) continue; // it stands in no file
+        if (fresh) found->second = disk.read(file);
         text += format::source_excerpt(found->second, finding.place);
     }
     return text + format::count_text(findings) + "\n";
@@ -79,9 +81,11 @@ int check_command(const Arguments& arguments) {
         "findings", po::value<std::string>()->value_name("sarif|junit|json"),
         "print findings for a machine")("out", po::value<std::string>()->value_name("FILE"),
                                         "write those to a file, not to standard output")(
-        "list", "list all rules, and check nothing")(
-        "explain", po::value<std::string>()->value_name("NAME"),
-        "explain one rule, and check nothing")("quiet", "print nothing but errors");
+        "list", "list all rules, and check nothing")("explain",
+                                                     po::value<std::string>()->value_name("NAME"),
+                                                     "explain one rule, and check nothing")(
+        "set", po::value<std::vector<std::string>>()->value_name("PATH=VALUE"),
+        "try a value without editing the plan (repeatable)")("quiet", "print nothing but errors");
     const auto values =
         parse(arguments, options, {"plan"},
               "usage: hestrel check PLAN [options]\n\n"
@@ -98,7 +102,10 @@ int check_command(const Arguments& arguments) {
     if (values->count("out") > 0 && machine.empty()) throw UsageError("--out goes with --findings");
 
     format::RealDisk disk;
-    format::PlanReading reading = format::read_plan(disk, (*values)["plan"].as<std::string>());
+    const auto sets = values->count("set") > 0 ? (*values)["set"].as<std::vector<std::string>>()
+                                               : std::vector<std::string>();
+    const format::PlanReading reading =
+        format::read_plan(disk, (*values)["plan"].as<std::string>(), read_options(sets));
     const std::vector<plan::Finding> findings = check::check(reading.plan, reading.findings);
     const auto is_error = [](const plan::Finding& finding) {
         return finding.severity == plan::Severity::error;

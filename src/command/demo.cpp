@@ -3,6 +3,7 @@
 #include "command/embedded.hpp"
 #include "command/walk.hpp"
 #include "format/disk.hpp"
+#include "format/walk_tables.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -32,7 +33,9 @@ int demo_command(const Arguments& arguments) {
     common.png = true;
     const auto plan = load_plan(common.plan_path);
     if (!plan) return exit_code::own_fault;
-    fmt::print("$ hestrel walk {} --out {} --png\n\n", common.plan_path, common.out);
+    fmt::print("$ hestrel check {}\n\n", common.plan_path);
+    check_command({common.plan_path});
+    fmt::print("\n$ hestrel walk {} --out {} --png\n\n", common.plan_path, common.out);
     const auto records = walk_all(*plan, chosen_routes(*plan, {}), chosen_devices(*plan, {}), {},
                                   std::max(1U, std::thread::hardware_concurrency()));
     report_walks(*plan, records, common, false);
@@ -41,8 +44,9 @@ int demo_command(const Arguments& arguments) {
     for (const walk::Record& record : records) {
         if (record.verdict == walk::Verdict::fine) continue;
         const std::string walked = walk_folder(*plan, record, common.out);
-        fmt::print("  {:<60}memory over time, over budget\n", walked + "memory.svg");
-        fmt::print("  {:<60}what was loaded when, and for whom\n", walked + "loads.csv");
+        fmt::print("  {:<60}memory over time: {}\n", walked + "memory.svg",
+                   format::verdict_name(record.verdict));
+        fmt::print("  {:<60}what each trigger and item did\n", walked + "transitions.csv");
     }
     return exit_code::fine;
 }

@@ -131,7 +131,7 @@ std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan,
     return chosen(plan.routes, names, "route");
 }
 
-std::optional<plan::Plan> load_plan(const std::string& path, const std::vector<std::string>& sets) {
+format::ReadOptions read_options(const std::vector<std::string>& sets) {
     format::ReadOptions options;
     for (const std::string& set : sets) {
         try {
@@ -140,8 +140,12 @@ std::optional<plan::Plan> load_plan(const std::string& path, const std::vector<s
             throw UsageError(error.what());
         }
     }
+    return options;
+}
+
+std::optional<plan::Plan> load_plan(const std::string& path, const std::vector<std::string>& sets) {
     format::RealDisk disk;
-    format::PlanReading reading = format::read_plan(disk, path, options);
+    format::PlanReading reading = format::read_plan(disk, path, read_options(sets));
     for (const plan::Finding& finding : reading.findings) {
         fmt::print(stderr, "{}\n", format::finding_text(reading.plan, finding));
     }

@@ -2,6 +2,7 @@
 // Options that mean the same in every command.
 
 #include "command/commands.hpp"
+#include "format/plan_reader.hpp"
 #include "plan/plan.hpp"
 
 #include <boost/program_options/options_description.hpp>
@@ -45,6 +46,9 @@ std::vector<plan::DeviceId> chosen_devices(const plan::Plan& plan,
                                            const std::vector<std::string>& names);
 std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan,
                                          const std::vector<std::string>& names);
+
+/// Reading with `--set` values; throws UsageError for one that is none.
+format::ReadOptions read_options(const std::vector<std::string>& sets);
 
 /// Reads a plan, tries values (`--set`) and prints its findings to standard error. Nothing where it
 /// has errors. Throws UsageError for a `--set` that is none.

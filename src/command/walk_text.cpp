@@ -20,10 +20,21 @@ using Align = TextTable::Align;
 constexpr std::size_t most_rows = 10;  ///< of the transitions table
 constexpr std::size_t most_lines = 12; ///< of bad news
 
+/// As short as a table of ten columns needs it: "12.1 s".
+std::string cell_time(plan::Micros time) {
+    if (time < plan::seconds(10)) return format::short_time(time);
+    return fmt::format("{:.1f} s", plan::in_seconds(time));
+}
+
 std::string hitches_text(const walk::Record& record) {
     if (record.hitches.empty()) return "none";
-    return fmt::format("{} ({})", record.hitches.size(),
+    return fmt::format("{}: {}", record.hitches.size(),
                        format::short_time(walk::worst_hitch(record)));
+}
+
+std::string peak_of_budget(const walk::Record& record, const plan::Device& device) {
+    return fmt::format("{:.0f}/{:.0f}", plan::in_mebibytes(record.peak),
+                       plan::in_mebibytes(device.memory.total));
 }
 
 std::string slack_text(const std::optional<plan::Micros>& slack) {
@@ -52,11 +63,11 @@ std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>
                      {"device"},
                      {"boot", Align::right},
                      {"veiled", Align::right},
-                     {"stalled", Align::right},
+                     {"stall", Align::right},
                      {"gaps", Align::right},
                      {"slack", Align::right},
                      {"hitches", Align::right},
-                     {"peak of MiB", Align::right},
+                     {"peak MiB", Align::right},
                      {"verdict"}});
     std::vector<const walk::Record*> sorted;
     for (const walk::Record& record : records) sorted.push_back(&record);
@@ -67,13 +78,10 @@ std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>
         const plan::Micros gaps = walk::gap_time(*record);
         table.row({plan.routes[record->route].name, device.name,
                    record->boot ? format::short_time(*record->boot) : "never",
-                   format::short_time(record->shares.veiled),
-                   format::short_time(record->shares.stalled),
-                   gaps.count == 0 ? "none" : format::short_time(gaps),
+                   cell_time(record->shares.veiled), cell_time(record->shares.stalled),
+                   gaps.count == 0 ? "none" : cell_time(gaps),
                    slack_text(walk::worst_slack(*record)), hitches_text(*record),
-                   fmt::format("{} of {}", format::short_mebibytes(record->peak),
-                               format::short_mebibytes(device.memory.total)),
-                   format::verdict_name(record->verdict)});
+                   peak_of_budget(*record, device), format::verdict_name(record->verdict)});
     }
     return table.text();
 }
@@ -137,34 +145,37 @@ std::string bad_news(const plan::Plan& plan, const std::vector<walk::Record>& re
         std::size_t times = 1;
     };
     std::map<std::pair<plan::Place, std::string>, News> news;
+    std::string text;
     for (const walk::Record& record : records) {
+        if (record.stuck) {
+            text += fmt::format("{} on {}: stuck at {}: {}\n", plan.routes[record.route].name,
+                                plan.devices[record.device].name,
+                                format::short_time(record.stuck->since),
+                                format::stuck_text(plan, record));
+        }
         for (const plan::Finding& finding : record.findings) {
+            if (finding.name == "stuck") continue; // said above, with its reason
             const auto [found, fresh] =
                 news.try_emplace({finding.place, finding.name}, News{&finding});
             if (!fresh) ++found->second.times;
         }
     }
     std::vector<News> sorted;
-    for (const auto& [key, each] : news) sorted.push_back(each);
+    for (const auto& [key, each] : news) {
+        if (each.finding->severity != plan::Severity::note) sorted.push_back(each);
+    }
     std::stable_sort(sorted.begin(), sorted.end(), [](const News& one, const News& other) {
         return one.finding->severity < other.finding->severity;
     });
-    std::string text;
-    for (const walk::Record& record : records) {
-        if (record.stuck)
-            text += fmt::format("{} on {}: stuck at {}: {}\n", plan.routes[record.route].name,
-                                plan.devices[record.device].name,
-                                format::short_time(record.stuck->since),
-                                format::stuck_text(plan, record));
-    }
-    for (std::size_t i = 0; i < std::min(sorted.size(), most_lines); ++i) {
-        if (sorted[i].finding->name == "stuck") continue; // said above, with its reason
+    const std::size_t said = std::min(sorted.size(), most_lines);
+    for (std::size_t i = 0; i < said; ++i) {
         text += format::finding_text(plan, *sorted[i].finding);
-        text +=
-            sorted[i].times > 1 ? fmt::format(" and {} times more\n", sorted[i].times - 1) : "\n";
+        text += sorted[i].times > 1 ? fmt::format("; {} times more\n", sorted[i].times - 1) : "\n";
     }
-    if (sorted.size() > most_lines)
-        text += fmt::format("and {} more places, in findings.json\n", sorted.size() - most_lines);
+    const std::size_t notes = news.size() - sorted.size();
+    if (sorted.size() > said) text += fmt::format("{} places more, ", sorted.size() - said);
+    if (notes > 0) text += fmt::format("{} {}, ", notes, notes == 1 ? "note" : "notes");
+    if (sorted.size() > said || notes > 0) text += "in findings.json\n";
     return text;
 }
 

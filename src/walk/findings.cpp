@@ -38,7 +38,15 @@ class Collector {
 public:
     Collector(const plan::Plan& plan, const Record& record)
         : plan_(plan), record_(record), route_(plan.routes[record.route]),
-          where_(" (" + route_.name + " on " + plan.devices[record.device].name + ")") {}
+          where_(" (" + route_.name + " on " + plan.devices[record.device].name + ")") {
+        for (std::size_t i = 0; i < record.transitions.size(); ++i) {
+            for (const Transition::Called& call : record.transitions[i].called)
+                callers_[call.level.value].push_back(i);
+            if (i % block == 0) last_settled_.emplace_back();
+            last_settled_.back() =
+                std::max(last_settled_.back(), record.transition_outcomes[i].settled);
+        }
+    }
 
     std::vector<plan::Finding> collect() {
         gaps();
@@ -86,14 +94,15 @@ private:
         Thing thing;
     };
     [[nodiscard]] Owner owner_of(LevelId level, Micros at) const {
-        Owner owner{plan_.levels[level].place, {ThingKind::level, level.value}};
-        for (const Transition& transition : record_.transitions) {
-            if (transition.fired > at) break;
-            const bool called = std::any_of(transition.called.begin(), transition.called.end(),
-                                            [&](const auto& call) { return call.level == level; });
-            if (called) owner = owner_of(transition);
-        }
-        return owner;
+        const Owner itself{plan_.levels[level].place, {ThingKind::level, level.value}};
+        const auto found = callers_.find(level.value);
+        if (found == callers_.end()) return itself;
+        const auto after = std::upper_bound(found->second.begin(), found->second.end(), at,
+                                            [&](Micros time, std::size_t index) {
+                                                return time < record_.transitions[index].fired;
+                                            });
+        return after == found->second.begin() ? itself
+                                              : owner_of(record_.transitions[*std::prev(after)]);
     }
     [[nodiscard]] Owner owner_of(const Transition& transition) const {
         if (!transition.list)
@@ -122,10 +131,7 @@ private:
         for (const Gap& gap : record_.gaps) {
             const Micros length = gap.to - gap.from;
             if (length <= most) continue;
-            const bool unveiled =
-                std::any_of(record_.events.begin(), record_.events.end(), [&](const Event& event) {
-                    return event.at == gap.from && event.kind == EventKind::veil_down;
-                });
+            const bool unveiled = happened(EventKind::veil_down, gap.from);
             const Owner owner = owner_of(gap.level, gap.from);
             const std::string& level = plan_.levels[gap.level].name;
             const std::string seconds = in_seconds_text(length);
@@ -144,14 +150,28 @@ private:
         }
     }
 
+    /// Whether something of that kind happened at a moment.
+    [[nodiscard]] bool happened(EventKind kind, Micros at) const {
+        const auto first =
+            std::lower_bound(record_.events.begin(), record_.events.end(), at,
+                             [](const Event& event, Micros time) { return event.at < time; });
+        for (auto event = first; event != record_.events.end() && event->at == at; ++event) {
+            if (event->kind == kind) return true;
+        }
+        return false;
+    }
+
     void placements() {
         for (const Event& event : record_.events) {
             if (event.kind != EventKind::placed) continue;
-            for (const Gap& gap : record_.gaps) {
-                if (gap.player != event.subject || gap.from != event.at || !gap.stood) continue;
-                const Owner owner = owner_of(gap.level, gap.from);
+            const auto first =
+                std::lower_bound(record_.gaps.begin(), record_.gaps.end(), event.at,
+                                 [](const Gap& gap, Micros time) { return gap.from < time; });
+            for (auto gap = first; gap != record_.gaps.end() && gap->from == event.at; ++gap) {
+                if (gap->player != event.subject || !gap->stood) continue;
+                const Owner owner = owner_of(gap->level, gap->from);
                 add(event.at, Severity::error, "placed-before-shown", owner.place, owner.thing,
-                    player_name(event.subject) + " is placed in " + plan_.levels[gap.level].name +
+                    player_name(event.subject) + " is placed in " + plan_.levels[gap->level].name +
                         " before it is shown");
             }
         }
@@ -179,13 +199,18 @@ private:
 
     /// The transition under way at a moment, the newest; else the route.
     [[nodiscard]] Owner owner_at(Micros at) const {
-        Owner owner = route_owner();
-        for (std::size_t i = 0; i < record_.transitions.size(); ++i) {
-            const Transition& transition = record_.transitions[i];
-            if (transition.fired > at) break;
-            if (record_.transition_outcomes[i].settled >= at) owner = owner_of(transition);
+        const auto after = std::upper_bound(
+            record_.transitions.begin(), record_.transitions.end(), at,
+            [](Micros time, const Transition& transition) { return time < transition.fired; });
+        auto i = static_cast<std::size_t>(after - record_.transitions.begin());
+        while (i > 0) {
+            --i;
+            if (record_.transition_outcomes[i].settled >= at)
+                return owner_of(record_.transitions[i]);
+            // Whole blocks of what had settled by then are passed over.
+            while (i > 0 && i % block == 0 && last_settled_[i / block - 1] < at) i -= block;
         }
-        return owner;
+        return route_owner();
     }
 
     void slacks() {
@@ -304,6 +329,9 @@ private:
     const Record& record_;
     const plan::Route& route_;
     std::string where_;
+    static constexpr std::size_t block = 256;
+    std::vector<Micros> last_settled_; ///< by block of transitions: when the last of it settled
+    std::map<std::uint32_t, std::vector<std::size_t>> callers_; ///< transitions, by level
     std::vector<Found> found_;
 };
 

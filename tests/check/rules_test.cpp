@@ -31,6 +31,12 @@ TEST_CASE("rules about editions") {
     const std::string next = with("[{show: [quay]}]", "[{next: {veil: dawn}}]");
     breaks(next + "editions: {full: {levels: [hall, quay, hall]}}\n", "13:68 position-unclear");
     keeps(next + "editions: {full: {levels: [hall, quay]}}\n");
+    // The hall ships with its attic, but has no place in the order.
+    std::string attic = next;
+    attic.replace(
+        attic.find("entries: {door: a}"), 18,
+        "entries: {door: a}, sublevels: {attic: {with-parent: true, memory: {texture: 1}}}");
+    breaks(attic + "editions: {full: {levels: [attic, quay]}}\n", "13:68 position-unclear");
 
     breaks(clean + "editions: {full: {levels: [hall, quay], parcels: [{coast: [quay]}, {core: "
                    "[hall]}]}}\n",

@@ -50,9 +50,9 @@ TEST_CASE("walk writes one folder per route and device, and says what came out")
                                 "out/there--small/walk.json", "plan.yaml"});
     CHECK(
         result.out ==
-        "route  device    boot  veiled  stalled  gaps  slack  hitches  peak of MiB  verdict\n"
-        "there  small   1.01 s     0 s      0 s  none      -     none   300 of 250  over budget\n"
-        "there  large   210 ms     0 s      0 s  none      -     none   300 of 900  fine\n"
+        "route  device    boot  veiled  stall  gaps  slack  hitches  peak MiB  verdict\n"
+        "there  small   1.01 s     0 s    0 s  none      -     none   300/250  over budget\n"
+        "there  large   210 ms     0 s    0 s  none      -     none   300/900  fine\n"
         "\n"
         "plan.yaml:13:3: error: at 11.01 s memory is 50 MiB over its 250 MiB for 40.00 s (there on "
         "small)  [over-budget]\n");

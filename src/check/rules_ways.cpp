@@ -353,6 +353,7 @@ void trigger_too_late(const Context& context, Report& report) {
         const double top = top_speed_for(plan, trigger);
         if (context.map.paths_through[id].empty() || top <= 0) continue;
         if (hides_loading(plan.lists[trigger.steps])) continue;
+        if (trigger.in && !context.sound({ThingKind::level, trigger.in.value})) continue;
         std::optional<std::vector<LevelId>> there;
         for (const LevelId level : context.effects[trigger.steps].shows) {
             const bool somewhere =

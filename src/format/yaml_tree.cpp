@@ -23,6 +23,8 @@ std::uint64_t saturating_add(std::uint64_t one, std::uint64_t other) {
 class Parser {
 public:
     Parser(std::string_view text, std::uint32_t file) : file_(file) {
+        constexpr std::string_view byte_order_mark = "\xEF\xBB\xBF"; // as some editors put it
+        if (text.starts_with(byte_order_mark)) text.remove_prefix(byte_order_mark.size());
         if (yaml_parser_initialize(&parser_) == 0) throw std::bad_alloc();
         yaml_parser_set_input_string(&parser_, reinterpret_cast<const unsigned char*>(text.data()),
                                      text.size());

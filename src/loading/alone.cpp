@@ -80,7 +80,10 @@ Rest rest_of(const Catalogue& whole, const LoadedAlone& what) {
             part.levels[number].kits.push_back(found->second);
         }
     }
-    for (const LevelId level : missing) rest.asked.push_back(numbers.at(level));
+    for (const LevelId level : what.asked) {
+        if (const auto found = numbers.find(level); found != numbers.end())
+            rest.asked.push_back(found->second);
+    }
     return rest;
 }
 

@@ -1,0 +1,131 @@
+// Conditions against a slow evaluator of their text: every expression of a random grammar.
+
+#include "flow/conditions.hpp"
+
+#include "support/dice.hpp"
+#include "support/plan_text.hpp"
+
+#include <fmt/format.h>
+
+using namespace hestrel;
+using tests::Dice;
+
+namespace {
+
+/// A world of three facts, two levels and a veil.
+struct World final : flow::ConditionWorld {
+    std::array<std::int64_t, 3> facts{};
+    std::array<bool, 2> shown{}, ready{};
+    bool veil = false;
+
+    [[nodiscard]] std::int64_t fact_now(plan::FactId fact) const override {
+        return facts.at(fact.value);
+    }
+    [[nodiscard]] bool shown_now(plan::LevelId level) const override {
+        return shown.at(level.value);
+    }
+    [[nodiscard]] bool ready_now(plan::LevelId level) const override {
+        return ready.at(level.value);
+    }
+    [[nodiscard]] bool delivered_now(plan::LevelId) const override { return false; }
+    [[nodiscard]] bool veiled_now() const override { return veil; }
+};
+
+/// An expression as text, and what it means in a world.
+struct Expression {
+    std::string text;
+    bool value = false;
+};
+
+class Grammar {
+public:
+    Grammar(Dice& dice, const World& world, double speed)
+        : dice_(dice), world_(world), speed_(speed) {}
+
+    Expression any(int depth) {
+        if (depth == 0 || dice_.one_in(4)) return leaf();
+        const Expression left = any(depth - 1);
+        switch (dice_.below(3)) {
+        case 0: return {fmt::format("not ({})", left.text), !left.value};
+        case 1: {
+            const Expression right = any(depth - 1);
+            return {fmt::format("({}) and ({})", left.text, right.text), left.value && right.value};
+        }
+        default: {
+            const Expression right = any(depth - 1);
+            return {fmt::format("({}) or ({})", left.text, right.text), left.value || right.value};
+        }
+        }
+    }
+
+private:
+    Expression leaf() {
+        switch (dice_.below(5)) {
+        case 0: return {"flag", world_.facts[2] != 0};
+        case 1: return {"veiled", world_.veil};
+        case 2: {
+            const bool quay = dice_.one_in(2);
+            const bool shown = dice_.one_in(2);
+            return {fmt::format("{}({})", shown ? "shown" : "ready", quay ? "quay" : "hall"),
+                    shown ? world_.shown.at(quay ? 1 : 0) : world_.ready.at(quay ? 1 : 0)};
+        }
+        case 3: return comparison("speed", speed_);
+        default:
+            return dice_.one_in(2) ? comparison("n", static_cast<double>(world_.facts[0]))
+                                   : comparison("m", static_cast<double>(world_.facts[1]));
+        }
+    }
+    Expression comparison(const std::string& name, double left) {
+        const double right = dice_.below(5);
+        switch (dice_.below(6)) {
+        case 0: return {fmt::format("{} == {}", name, right), left == right};
+        case 1: return {fmt::format("{} != {}", name, right), left != right};
+        case 2: return {fmt::format("{} < {}", name, right), left < right};
+        case 3: return {fmt::format("{} <= {}", name, right), left <= right};
+        case 4: return {fmt::format("{} > {}", name, right), left > right};
+        default: return {fmt::format("{} >= {}", name, right), left >= right};
+        }
+    }
+
+    Dice& dice_;
+    const World& world_;
+    double speed_;
+};
+
+bool holds(const std::string& text, const World& world, double speed) {
+    const plan::Plan plan = tests::plan_from("hestrel: 1\nlevels: {hall: , quay: }\nfacts: {n: "
+                                             "{initial: 0}, m: {initial: 0}, flag: {initial: "
+                                             "false}}\ntriggers: {t: {steps: [], when: \"" +
+                                             text + "\"}}\n");
+    return flow::holds(plan.conditions[plan::ConditionId{std::size_t{0}}], world, speed);
+}
+
+} // namespace
+
+TEST_CASE("random conditions mean what their text says") {
+    Dice dice(3);
+    for (int round = 0; round < 400; ++round) {
+        World world;
+        for (std::int64_t& fact : world.facts) fact = dice.below(5);
+        world.facts[2] = dice.below(2);
+        for (std::size_t level = 0; level < 2; ++level) {
+            world.shown.at(level) = dice.one_in(2);
+            world.ready.at(level) = dice.one_in(2);
+        }
+        world.veil = dice.one_in(2);
+        const double speed = dice.below(5);
+        const Expression expression = Grammar(dice, world, speed).any(4);
+        CAPTURE(expression.text);
+        CHECK(holds(expression.text, world, speed) == expression.value);
+    }
+}
+
+TEST_CASE("without parentheses comparing binds closest, then not, and, or") {
+    World world;
+    world.facts = {1, 2, 1};
+    CHECK(holds("not n == 2 and m == 2", world, 0));
+    CHECK(holds("flag or flag and veiled", world, 0));
+    CHECK_FALSE(holds("(flag or flag) and veiled", world, 0));
+    CHECK_FALSE(holds("not flag or veiled and flag", world, 0));
+    CHECK(holds("not not flag", world, 0));
+}

@@ -1,0 +1,51 @@
+// What parcels hold, how large they are, and when they arrive.
+
+#include "walk/delivery.hpp"
+
+#include "support/plan_text.hpp"
+
+using namespace hestrel;
+using plan::mebibytes;
+using plan::seconds;
+
+namespace {
+
+const std::string lake = R"(hestrel: 1
+devices:
+  slow: {memory: {total: 900}, read: {rate: 100}, unpack: {rate: 100}, frame: {fps: 100}, download: {rate: 10}}
+  whole: {memory: {total: 900}, read: {rate: 100}, frame: {fps: 100}}
+kits: {wood: {memory: {texture: 40}, packed: 20}, nails: {memory: {texture: 10}, needs: [wood]}}
+levels:
+  hall: {memory: {texture: 100}, packed: 60, kits: [wood]}
+  quay: {memory: {texture: 200}, packed: 90, kits: [nails], sublevels: {shed: {memory: {texture: 50}, packed: 30}, deck: {memory: {texture: 9}}}}
+editions:
+  full: {levels: [hall, quay], parcels: [{core: [hall]}, {coast: [shed]}, {again: [quay, hall]}]}
+  bare: {levels: [hall]}
+)";
+
+} // namespace
+
+TEST_CASE("a parcel holds what no earlier one has, with kits, ancestors and all below") {
+    const plan::Plan plan = tests::plan_from(lake);
+    const plan::DeviceId slow{std::size_t{0}};
+    const auto catalogue = loading::catalogue_for(plan, slow);
+    const auto parcels = walk::deliveries(plan, catalogue, plan::EditionId{std::size_t{0}}, slow);
+    REQUIRE(parcels.size() == 3);
+    CHECK(parcels[0].size == mebibytes(60 + 20));
+    // The shed with its parent, and the kit that wood alone does not make up for.
+    CHECK(parcels[1].size == mebibytes(90 + 30 + 10));
+    CHECK(parcels[2].size == mebibytes(9));
+    // Time 0 is when the first is there; 10 MiB/s from then on.
+    CHECK(parcels[0].at == plan::Micros{});
+    CHECK(parcels[1].at == seconds(13));
+    CHECK(parcels[2].at == plan::milliseconds(13'900));
+}
+
+TEST_CASE("nothing is delivered where nothing is downloaded, or the edition has no parcels") {
+    const plan::Plan plan = tests::plan_from(lake);
+    const plan::DeviceId slow{std::size_t{0}}, whole{std::size_t{1}};
+    const plan::EditionId full{std::size_t{0}}, bare{std::size_t{1}};
+    CHECK(walk::deliveries(plan, loading::catalogue_for(plan, whole), full, whole).empty());
+    CHECK(walk::deliveries(plan, loading::catalogue_for(plan, slow), bare, slow).empty());
+    CHECK(walk::deliveries(plan, loading::catalogue_for(plan, slow), {}, slow).empty());
+}

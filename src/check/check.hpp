@@ -4,6 +4,7 @@
 
 #include "plan/finding.hpp"
 #include "plan/plan.hpp"
+#include "plan/rule_text.hpp"
 
 #include <cstdint>
 #include <span>
@@ -19,15 +20,11 @@ class Report;
 /// part could not be read is not accused of what may stand in that part.
 enum class Evidence : std::uint8_t { presence, absence };
 
-/// One rule: what it is called, how bad it is, what it means, and what to do about it.
-struct Rule {
-    std::string_view name;
-    plan::Severity severity;
-    Evidence evidence;
-    std::string_view sentence; ///< what it finds
-    std::string_view help;     ///< why that matters and what to do, with an example
+/// One rule, and what looks for it.
+struct Rule : plan::RuleText {
+    Evidence evidence = Evidence::presence;
     void (*look)(const Context& context,
-                 Report& report); ///< null: found by the reader, or by check
+                 Report& report) = nullptr; ///< null: found by the reader, or by check
 };
 
 /// All rules, in the order of docs/model.md section 10: errors, then warnings.

@@ -8,6 +8,7 @@
 #include "format/disk.hpp"
 #include "format/findings.hpp"
 #include "format/plan_reader.hpp"
+#include "walk/findings.hpp"
 
 #include <algorithm>
 #include <boost/program_options/value_semantic.hpp>
@@ -21,9 +22,16 @@ namespace po = boost::program_options;
 
 namespace {
 
+/// What names of findings mean: those of check, then those of a walk.
+std::vector<plan::RuleText> all_rules() {
+    std::vector<plan::RuleText> rules(check::rules().begin(), check::rules().end());
+    rules.insert(rules.end(), walk::rules().begin(), walk::rules().end());
+    return rules;
+}
+
 int list_rules() {
     TextTable table({{"name"}, {"severity"}, {"what it finds"}});
-    for (const check::Rule& rule : check::rules()) {
+    for (const plan::RuleText& rule : all_rules()) {
         table.row({std::string(rule.name), std::string(format::severity_name(rule.severity)),
                    std::string(rule.sentence)});
     }
@@ -33,7 +41,7 @@ int list_rules() {
 
 int explain(const std::string& name) {
     std::vector<std::string_view> known;
-    for (const check::Rule& rule : check::rules()) {
+    for (const plan::RuleText& rule : all_rules()) {
         if (rule.name == name) {
             fmt::print("{} ({})\n\n{}\n{}", rule.name, format::severity_name(rule.severity),
                        rule.sentence, rule.help);
@@ -62,17 +70,6 @@ std::string findings_text(const plan::Plan& plan, const std::vector<plan::Findin
     return text + format::count_text(findings) + "\n";
 }
 
-std::string machine_text(const std::string& kind, const plan::Plan& plan,
-                         const std::vector<plan::Finding>& findings) {
-    std::vector<format::RuleText> rules;
-    for (const check::Rule& rule : check::rules())
-        rules.push_back({rule.name, rule.severity, rule.sentence, rule.help});
-    if (kind == "sarif") return format::findings_sarif(plan, findings, rules, HESTREL_VERSION);
-    if (kind == "junit") return format::findings_junit(plan, findings, rules);
-    if (kind == "json") return format::findings_json(plan, findings);
-    throw UsageError(fmt::format("--findings takes sarif, junit or json, not \"{}\"", kind));
-}
-
 } // namespace
 
 int check_command(const Arguments& arguments) {
@@ -81,9 +78,9 @@ int check_command(const Arguments& arguments) {
         "findings", po::value<std::string>()->value_name("sarif|junit|json"),
         "print findings for a machine")("out", po::value<std::string>()->value_name("FILE"),
                                         "write those to a file, not to standard output")(
-        "list", "list all rules, and check nothing")("explain",
-                                                     po::value<std::string>()->value_name("NAME"),
-                                                     "explain one rule, and check nothing")(
+        "list", "list all kinds of findings, a walk's too, and check nothing")(
+        "explain", po::value<std::string>()->value_name("NAME"),
+        "explain one of them, and check nothing")(
         "set", po::value<std::vector<std::string>>()->value_name("PATH=VALUE"),
         "try a value without editing the plan (repeatable)")("quiet", "print nothing but errors");
     const auto values =
@@ -112,7 +109,9 @@ int check_command(const Arguments& arguments) {
     };
     const bool quiet = values->count("quiet") > 0;
     const std::string for_machine =
-        machine.empty() ? "" : machine_text(machine, reading.plan, findings);
+        machine.empty() ? ""
+                        : findings_for_machines(machine, reading.plan, findings,
+                                                {check::rules().begin(), check::rules().end()});
     if (values->count("out") > 0) disk.write((*values)["out"].as<std::string>(), for_machine);
     if (!for_machine.empty() && values->count("out") == 0) {
         fmt::print("{}", for_machine);

@@ -38,7 +38,7 @@ int demo_command(const Arguments& arguments) {
     fmt::print("\n$ hestrel walk {} --out {} --png\n\n", common.plan_path, common.out);
     const auto records = walk_all(*plan, chosen_routes(*plan, {}), chosen_devices(*plan, {}), {},
                                   std::max(1U, std::thread::hardware_concurrency()));
-    report_walks(*plan, records, common, false);
+    report_walks(*plan, records, common, {});
     fmt::print("\nThe flaws are there on purpose. Open these:\n");
     fmt::print("  {:<60}the plan, to read and change\n", common.plan_path);
     for (const walk::Record& record : records) {

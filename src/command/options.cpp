@@ -1,6 +1,7 @@
 #include "command/options.hpp"
 
 #include "format/did_you_mean.hpp"
+#include "format/findings.hpp"
 #include "format/plan_reader.hpp"
 
 #include <algorithm>
@@ -129,6 +130,15 @@ std::vector<plan::DeviceId> chosen_devices(const plan::Plan& plan,
 std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan,
                                          const std::vector<std::string>& names) {
     return chosen(plan.routes, names, "route");
+}
+
+std::string findings_for_machines(const std::string& form, const plan::Plan& plan,
+                                  const std::vector<plan::Finding>& findings,
+                                  const std::vector<plan::RuleText>& rules) {
+    if (form == "sarif") return format::findings_sarif(plan, findings, rules, HESTREL_VERSION);
+    if (form == "junit") return format::findings_junit(plan, findings, rules);
+    if (form == "json") return format::findings_json(plan, findings);
+    throw UsageError(fmt::format("--findings takes sarif, junit or json, not \"{}\"", form));
 }
 
 format::ReadOptions read_options(const std::vector<std::string>& sets) {

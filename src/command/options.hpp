@@ -3,7 +3,9 @@
 
 #include "command/commands.hpp"
 #include "format/plan_reader.hpp"
+#include "plan/finding.hpp"
 #include "plan/plan.hpp"
+#include "plan/rule_text.hpp"
 
 #include <boost/program_options/options_description.hpp>
 #include <boost/program_options/variables_map.hpp>
@@ -46,6 +48,11 @@ std::vector<plan::DeviceId> chosen_devices(const plan::Plan& plan,
                                            const std::vector<std::string>& names);
 std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan,
                                          const std::vector<std::string>& names);
+
+/// Findings as `--findings` names the form: sarif, junit or json; throws UsageError for any other.
+std::string findings_for_machines(const std::string& form, const plan::Plan& plan,
+                                  const std::vector<plan::Finding>& findings,
+                                  const std::vector<plan::RuleText>& rules);
 
 /// Reading with `--set` values; throws UsageError for one that is none.
 format::ReadOptions read_options(const std::vector<std::string>& sets);

@@ -11,6 +11,7 @@
 #include "format/findings.hpp"
 #include "format/saved_store.hpp"
 #include "format/walk_tables.hpp"
+#include "walk/findings.hpp"
 
 #include <algorithm>
 #include <boost/program_options/value_semantic.hpp>
@@ -101,7 +102,7 @@ std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<pla
 }
 
 int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& records,
-                 const CommonOptions& options, bool details) {
+                 const CommonOptions& options, const Printing& printing) {
     format::RealDisk disk;
     // Tables first: where a figure can't be drawn, they are there all the same.
     std::vector<plan::Finding> findings;
@@ -110,11 +111,16 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
         findings.insert(findings.end(), record.findings.begin(), record.findings.end());
     }
     disk.write(options.out + "/findings.json", format::findings_json(plan, findings));
-    if (!options.quiet) {
+    if (!printing.findings.empty()) {
+        fmt::print("{}", findings_for_machines(printing.findings, plan, findings,
+                                               {walk::rules().begin(), walk::rules().end()}));
+    } else if (!options.quiet) {
         switch (options.format) {
         case OutputFormat::json: fmt::print("{}", format::summary_json(plan, records)); break;
         case OutputFormat::csv: fmt::print("{}", format::summary_csv(plan, records)); break;
-        case OutputFormat::text: fmt::print("{}", text_for_people(plan, records, details)); break;
+        case OutputFormat::text:
+            fmt::print("{}", text_for_people(plan, records, printing.details));
+            break;
         }
     }
     if (options.figures) {
@@ -130,7 +136,9 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
 int walk_command(const Arguments& arguments) {
     namespace po = boost::program_options;
     auto described = common_options("walk");
-    described.add_options()("details", "print each walk transition by transition")(
+    described.add_options()(
+        "findings", po::value<std::string>()->default_value("")->value_name("sarif|junit|json"),
+        "print findings for a machine")("details", "print each walk transition by transition")(
         "delivery", "parcels arrive while the game is played")(
         "saved", po::value<std::string>()->default_value("")->value_name("FILE"),
         "begin with this saved store, and keep what the walk saves in it (one route, one device)")(
@@ -161,7 +169,9 @@ int walk_command(const Arguments& arguments) {
     walking.delivery = values->count("delivery") > 0;
     walking.saved = saved.read(*plan, disk);
     const auto records = walk_all(*plan, routes, devices, walking, options.jobs);
-    const int code = report_walks(*plan, records, options, values->count("details") > 0);
+    const int code =
+        report_walks(*plan, records, options,
+                     {values->count("details") > 0, (*values)["findings"].as<std::string>()});
     if (!saved.path.empty() && records.front().saved)
         disk.write(saved.path, format::saved_store_json(*plan, *records.front().saved));
     return code;

@@ -19,9 +19,14 @@ std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<pla
                                    const std::vector<plan::DeviceId>& devices,
                                    const walk::Options& walking, unsigned jobs);
 
-/// Writes the files of walks and prints what there is to say, with `details` transition by
-/// transition; the exit code.
+/// What goes to standard output.
+struct Printing {
+    bool details = false; ///< transition by transition, not in tables
+    std::string findings; ///< sarif, junit or json; empty: for people
+};
+
+/// Writes the files of walks and prints what there is to say; the exit code.
 int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& records,
-                 const CommonOptions& options, bool details);
+                 const CommonOptions& options, const Printing& printing);
 
 } // namespace hestrel::command

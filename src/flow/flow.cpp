@@ -20,7 +20,7 @@ Flow::Flow(const plan::Plan& plan, Stage& stage, Setup setup)
     : plan_(&plan), stage_(&stage), setup_(std::move(setup)), tree_(plan::level_tree(plan.levels)),
       menus_of_(plan.levels.size()), kept_(kept_levels(plan, tree_)), waits_(plan.levels.size()),
       running_count_(plan.lists.size()), runs_of_(plan.levels.size()), facts_(plan, setup_.saved),
-      held_(plan.levels.size()), veils_(plan, setup_.players) {
+      left_by_(plan.levels.size()), held_(plan.levels.size()), veils_(plan, setup_.players) {
     for (const plan::MenuId menu : plan.menus.ids()) {
         if (plan.menus[menu].in) menus_of_[plan.menus[menu].in].push_back(menu);
     }
@@ -50,11 +50,6 @@ void Flow::end_boot() {
     }
     stage_->came_anew();
     thaw();
-}
-
-const std::vector<LevelId>& Flow::switch_family() const {
-    static const std::vector<LevelId> none;
-    return switch_ ? switch_->family : none;
 }
 
 // --- lists
@@ -265,7 +260,7 @@ void Flow::level_changed(const LevelEvent& event) {
     case LevelChange::unloaded:
         abandon_lists_of(event.level);
         reset_facts(
-            boot_run,
+            left_by_[event.level],
             [](const plan::Fact& fact, LevelId level) {
                 return fact.lifetime == plan::Lifetime::level && fact.of == level;
             },

@@ -45,6 +45,10 @@ public:
     /// Presses an item of an open menu: closes the menu, unless the item stays, and starts its
     /// list.
     void press(plan::ItemId item, PlayerId player);
+    /// Whether a switch under way keeps a level, or one below it, from being hidden and unloaded.
+    [[nodiscard]] bool held_by_switch(plan::LevelId level) const;
+    /// Unloads a level for a transition.
+    void unload(plan::LevelId level, RunId run);
     /// Sets facts, as a route may.
     void set_facts(const std::vector<plan::Assignment>& facts);
 
@@ -70,8 +74,6 @@ public:
     [[nodiscard]] bool frozen() const { return freezes_ > 0; }
     [[nodiscard]] const Veils& veils() const { return veils_; }
     [[nodiscard]] const Facts& facts() const { return facts_; }
-    /// The level of the switch under way and all that comes with it; empty where there is none.
-    [[nodiscard]] const std::vector<plan::LevelId>& switch_family() const;
     /// The game is over.
     [[nodiscard]] bool ended() const { return ended_; }
     /// No list is running, and neither boot nor switch is under way.
@@ -235,7 +237,8 @@ private:
     Facts facts_;
     std::optional<std::size_t> position_; ///< in the edition: last switched to or started in
     std::optional<SwitchNow> switch_;
-    plan::Table<plan::LevelId, bool> held_; ///< shown by a switch that has not arrived yet
+    plan::Table<plan::LevelId, RunId> left_by_; ///< what unloaded it last
+    plan::Table<plan::LevelId, bool> held_;     ///< shown by a switch that has not arrived yet
     Veils veils_;
     std::uint32_t freezes_ = 0;
     bool frozen_by_step_ = false;

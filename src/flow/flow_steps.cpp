@@ -39,7 +39,7 @@ Flow::After Flow::carry_out(RunId run, const plan::HideStep& step) {
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::UnloadStep& step) {
-    for (const LevelId level : not_refused(run, step.levels)) stage_->unload(level, run);
+    for (const LevelId level : not_refused(run, step.levels)) unload(level, run);
     return After::goes_on;
 }
 
@@ -53,26 +53,35 @@ Flow::After Flow::carry_out(RunId run, const plan::KeepOnlyStep& step) {
     for (const LevelId level : stage_->asked_levels()) {
         if (!kept.contains(level.value)) leaving.push_back(level);
     }
-    for (const LevelId level : not_refused(run, leaving)) stage_->unload(level, run);
+    for (const LevelId level : not_refused(run, leaving)) unload(level, run);
     return After::goes_on;
+}
+
+bool Flow::held_by_switch(LevelId level) const {
+    if (!switch_) return false;
+    // What is taken from a level is taken from all below it.
+    const std::vector<LevelId> taken = plan::subtree_of(tree_, level);
+    const std::vector<LevelId>& family = switch_->family;
+    return std::any_of(taken.begin(), taken.end(), [&](LevelId each) {
+        return std::find(family.begin(), family.end(), each) != family.end();
+    });
 }
 
 std::vector<LevelId> Flow::not_refused(RunId run, const std::vector<LevelId>& levels) {
     std::vector<LevelId> allowed;
     for (const LevelId level : levels) {
-        // What is taken from a level is taken from all below it.
-        const std::vector<LevelId> taken = plan::subtree_of(tree_, level);
-        const std::vector<LevelId>& family = switch_family();
-        const bool refused = std::any_of(taken.begin(), taken.end(), [&](LevelId each) {
-            return std::find(family.begin(), family.end(), each) != family.end();
-        });
-        if (refused) {
+        if (held_by_switch(level)) {
             note(NoteKind::leave_refused, run, level.value);
         } else {
             allowed.push_back(level);
         }
     }
     return allowed;
+}
+
+void Flow::unload(LevelId level, RunId run) {
+    for (const LevelId each : plan::subtree_of(tree_, level)) left_by_[each] = run;
+    stage_->unload(level, run);
 }
 
 // --- waiting

@@ -97,6 +97,9 @@ void Flow::leave_old_levels() {
         const bool comes_back = level == now.step.to && now.target_was_loaded && !now.step.reuse;
         if (!kept(level) && (!of_family || comes_back)) leaving.push_back(level);
     }
+    for (const LevelId level : leaving) {
+        for (const LevelId each : plan::subtree_of(tree_, level)) left_by_[each] = now.run;
+    }
     stage_->unload_now(leaving, now.family, now.run);
     absorb();
     reset_facts(now.run,

@@ -18,10 +18,10 @@ namespace {
 constexpr int indent = 1;
 
 /// Rules of a plan's form come from the reader and have no help of their own.
-std::vector<RuleText> with_reader_rules(const std::vector<plan::Finding>& findings,
-                                        std::vector<RuleText> rules) {
+std::vector<plan::RuleText> with_reader_rules(const std::vector<plan::Finding>& findings,
+                                              std::vector<plan::RuleText> rules) {
     for (const plan::Finding& finding : findings) {
-        const bool known = std::any_of(rules.begin(), rules.end(), [&](const RuleText& rule) {
+        const bool known = std::any_of(rules.begin(), rules.end(), [&](const plan::RuleText& rule) {
             return rule.name == finding.name;
         });
         if (!known)
@@ -115,10 +115,10 @@ std::string findings_json(const plan::Plan& plan, const std::vector<plan::Findin
 }
 
 std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
-                           const std::vector<RuleText>& own_rules, std::string_view version) {
-    const std::vector<RuleText> rules = with_reader_rules(findings, own_rules);
+                           const std::vector<plan::RuleText>& own_rules, std::string_view version) {
+    const std::vector<plan::RuleText> rules = with_reader_rules(findings, own_rules);
     Json described = Json::array();
-    for (const RuleText& rule : rules) {
+    for (const plan::RuleText& rule : rules) {
         Json entry{{"id", rule.name}, {"shortDescription", {{"text", rule.sentence}}}};
         if (!rule.help.empty()) entry["help"] = {{"text", rule.help}};
         entry["defaultConfiguration"] = {{"level", severity_name(rule.severity)}};
@@ -126,7 +126,7 @@ std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Findi
     }
     Json results = Json::array();
     for (const plan::Finding& finding : findings) {
-        const auto rule = std::find_if(rules.begin(), rules.end(), [&](const RuleText& each) {
+        const auto rule = std::find_if(rules.begin(), rules.end(), [&](const plan::RuleText& each) {
             return each.name == finding.name;
         });
         Json location{{"artifactLocation", {{"uri", uri_of(plan.files[finding.place.file])}}}};
@@ -153,11 +153,11 @@ std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Findi
 }
 
 std::string findings_junit(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
-                           const std::vector<RuleText>& own_rules) {
-    const std::vector<RuleText> rules = with_reader_rules(findings, own_rules);
+                           const std::vector<plan::RuleText>& own_rules) {
+    const std::vector<plan::RuleText> rules = with_reader_rules(findings, own_rules);
     std::set<std::string_view> failed;
     std::string cases;
-    for (const RuleText& rule : rules) {
+    for (const plan::RuleText& rule : rules) {
         std::string news;
         for (const plan::Finding& finding : findings) {
             if (finding.name != rule.name || finding.severity == plan::Severity::note) continue;

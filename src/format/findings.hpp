@@ -3,6 +3,7 @@
 
 #include "plan/finding.hpp"
 #include "plan/plan.hpp"
+#include "plan/rule_text.hpp"
 
 #include <functional>
 #include <string>
@@ -10,14 +11,6 @@
 #include <vector>
 
 namespace hestrel::format {
-
-/// A rule that findings refer to by name, for those formats that describe rules too.
-struct RuleText {
-    std::string_view name;
-    plan::Severity severity;
-    std::string_view sentence;
-    std::string_view help;
-};
 
 std::string_view severity_name(plan::Severity severity);
 
@@ -33,10 +26,10 @@ std::string findings_json(const plan::Plan& plan, const std::vector<plan::Findin
 
 /// SARIF 2.1.0: one run, with its rules and a region for each result.
 std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
-                           const std::vector<RuleText>& rules, std::string_view version);
+                           const std::vector<plan::RuleText>& rules, std::string_view version);
 
 /// JUnit XML: one test case for each rule, failed by its errors and warnings.
 std::string findings_junit(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
-                           const std::vector<RuleText>& rules);
+                           const std::vector<plan::RuleText>& rules);
 
 } // namespace hestrel::format

@@ -343,9 +343,8 @@ std::string waits_text(const plan::Plan& plan, const walk::Record& record) {
     }
     case walk::StuckKind::out_of_time: return {};
     case walk::StuckKind::endless:
-        return fmt::format("trigger {} ({}) fires over and over, and no time passes",
-                           plan.triggers[stuck.trigger].name,
-                           place_text(plan, plan.triggers[stuck.trigger].place));
+        return fmt::format("{} runs over and over, and there is no end to it",
+                           list_name(plan, stuck.list));
     default: break;
     }
     const plan::RoutePlayer& player = route.players[stuck.player];

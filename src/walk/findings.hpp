@@ -3,11 +3,16 @@
 
 #include "plan/finding.hpp"
 #include "plan/plan.hpp"
+#include "plan/rule_text.hpp"
 #include "walk/record.hpp"
 
+#include <span>
 #include <vector>
 
 namespace hestrel::walk {
+
+/// What the names of a walk's findings mean; errors first.
+std::span<const plan::RuleText> rules();
 
 /// All findings of one walk, each with when it happened, in order of time; what the plan allows is
 /// left out.

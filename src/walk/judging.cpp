@@ -164,7 +164,7 @@ bool Simulation::fire(TriggerId id, flow::PlayerId player) {
         return false;
     }
     if (++fired_now_ > most_firings) {
-        endless_ = id;
+        endless_ = trigger.steps;
         return false;
     }
     state.spent = trigger.once;
@@ -211,11 +211,10 @@ bool Simulation::judge_near() {
     }
     for (const LevelId level : std::exchange(went_far_, {})) {
         if (not_far_boxes_[level] > 0 || !loader_.asked(level)) continue;
-        const auto& family = flow_.switch_family();
-        if (std::find(family.begin(), family.end(), level) != family.end()) {
+        if (flow_.held_by_switch(level)) {
             log(EventKind::leave_refused, level.value);
         } else {
-            unload(level, begin(level, EventKind::went_far));
+            flow_.unload(level, begin(level, EventKind::went_far));
         }
     }
     if (any) flow_.absorb();

@@ -170,7 +170,7 @@ enum class StuckKind : std::uint8_t {
     cannot_press, ///< route step: the menu is not open, or the item's `when` does not hold
     until,        ///< route step: what it waits for never comes true
     frozen,       ///< route step: the player is frozen for good
-    endless,      ///< a trigger fires over and over, and no time passes
+    endless,      ///< list: it runs over and over, without end
     out_of_time,  ///< `limits.walk` has passed, and nothing waits
 };
 struct Stuck {
@@ -183,7 +183,6 @@ struct Stuck {
     plan::ConditionId until;         ///< list_waits: what it waits for, where that is no level
     std::uint32_t player = 0;        ///< whose route step it is
     plan::GateId gate;               ///< at_gate
-    plan::TriggerId trigger;         ///< endless
     std::vector<plan::MenuId> menus; ///< frozen: open ones that stop movement
     bool out_of_time = false; ///< `limits.walk` has passed; the rest says what was waited for
     bool nowhere = false;     ///< cannot_go: the player is nowhere

@@ -178,10 +178,10 @@ private:
     std::vector<Delivery> parcels_;
 
     plan::Table<plan::TriggerId, TriggerNow> triggers_;
-    std::vector<Visit> visits_;          ///< by trigger and player
-    std::set<plan::TriggerId> to_judge_; ///< something about them has changed
-    std::uint64_t fired_now_ = 0;        ///< firings in this instant
-    std::optional<plan::TriggerId> endless_;
+    std::vector<Visit> visits_;           ///< by trigger and player
+    std::set<plan::TriggerId> to_judge_;  ///< something about them has changed
+    std::uint64_t fired_now_ = 0;         ///< firings in this instant
+    std::optional<plan::ListId> endless_; ///< it runs over and over, without end
 
     plan::Table<plan::LevelId, std::uint32_t> near_boxes_;    ///< players within `load` of a box
     plan::Table<plan::LevelId, std::uint32_t> not_far_boxes_; ///< within `unload`

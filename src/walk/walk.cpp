@@ -54,6 +54,9 @@ std::vector<Bytes> by_pool(const plan::Plan& plan,
     return pools;
 }
 
+/// So many transitions are a walk that leads nowhere.
+constexpr std::size_t most_transitions = 1'000'000;
+
 std::vector<Walker> walkers_of(const plan::Route& route) {
     std::vector<Walker> walkers(route.players.size());
     for (std::size_t i = 0; i < walkers.size(); ++i) {
@@ -336,6 +339,12 @@ void Simulation::settle() {
         changed = advance_routes() || changed;
         if (flow_.ended()) break;
     }
+    if (record_.transitions.size() > most_transitions) {
+        const auto last =
+            std::find_if(record_.transitions.rbegin(), record_.transitions.rend(),
+                         [](const Transition& each) { return static_cast<bool>(each.list); });
+        if (last != record_.transitions.rend()) endless_ = last->list;
+    }
     account();
 }
 
@@ -373,7 +382,7 @@ Record Simulation::run() {
         if (endless_) {
             record_.stuck.emplace().kind = StuckKind::endless;
             record_.stuck->since = now();
-            record_.stuck->trigger = *endless_;
+            record_.stuck->list = *endless_;
             break;
         }
         if (at == Micros::never()) {

@@ -4,6 +4,7 @@
 
 #include "support/checked.hpp"
 #include "support/program.hpp"
+#include "walk/findings.hpp"
 
 #include <filesystem>
 #include <regex>
@@ -52,6 +53,16 @@ TEST_CASE("rules: the table is whole: each has a sentence, help with an example,
         CHECK(std::regex_search(
             tests, std::regex(fmt::format("[0-9] {}\"|\\[{}\\]", rule.name, rule.name))));
     }
-    for (const std::string_view name : check::names_found_elsewhere())
+    std::set<std::string_view> elsewhere;
+    for (const std::string_view name : check::names_found_elsewhere()) {
         CHECK(names.insert(name).second);
+        elsewhere.insert(name);
+    }
+    for (const plan::RuleText& rule : walk::rules()) {
+        CAPTURE(rule.name);
+        CHECK(elsewhere.contains(rule.name)); // `allow` takes it
+        CHECK(rule.sentence.ends_with('.'));
+        CHECK(rule.help.find("\n\n    ") != std::string_view::npos);
+        CHECK(rule.help.ends_with('\n'));
+    }
 }

@@ -89,6 +89,8 @@ TEST_CASE("check lists its rules and explains one") {
     CHECK(list.code == 0);
     CHECK(list.out.find("\ngate-without-load         error     A gate needs a level that nothing "
                         "ever asks for.\n") != std::string::npos);
+    CHECK(list.out.find("\nstood-in-gap ") != std::string::npos); // a walk's are explained too
+    CHECK(run(folder, "HESTREL check --explain over-budget").code == 0);
     const auto explained = run(folder, "HESTREL check --explain gate-without-load");
     CHECK(explained.code == 0);
     CHECK(explained.out.starts_with("gate-without-load (error)\n\nA gate needs"));

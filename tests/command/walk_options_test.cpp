@@ -147,6 +147,25 @@ TEST_CASE("walk --saved keeps the store between runs, --fresh begins without it"
     }
 }
 
+TEST_CASE("walk --findings: what the walks found, for build servers") {
+    const Folder folder;
+    folder.write("plan.yaml", lake);
+    const auto result = run(
+        folder, "HESTREL walk plan.yaml --no-figures --device slow --delivery --findings sarif");
+    CHECK(result.code == 1);
+    const auto sarif = nlohmann::json::parse(result.out);
+    const auto& results = sarif["runs"][0]["results"];
+    REQUIRE_FALSE(results.empty());
+    CHECK(results[0]["ruleId"] == "not-delivered");
+    const auto& rule =
+        sarif["runs"][0]["tool"]["driver"]["rules"][results[0]["ruleIndex"].get<std::size_t>()];
+    CHECK(rule["id"] == "not-delivered");
+    CHECK(rule.contains("help"));
+    CHECK(run(folder, "HESTREL walk plan.yaml --no-figures --findings junit")
+              .out.find("<testsuite") != std::string::npos);
+    CHECK(run(folder, "HESTREL walk plan.yaml --no-figures --findings xml").code == 2);
+}
+
 TEST_CASE("walk --delivery: what is asked for before it arrives is told, and costs the exit code") {
     const Folder folder;
     folder.write("plan.yaml", lake);

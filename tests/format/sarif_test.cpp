@@ -61,9 +61,7 @@ TEST_CASE("SARIF is as the standard says, for findings of the reader and of rule
         "hestrel: 1\nlevels: {hall: {kits: [wood]}, quay: {leave: [{wait: 1 s}]}}\n");
     const auto findings = check::check(reading.plan, reading.findings);
     REQUIRE(findings.size() == 2);
-    std::vector<format::RuleText> rules;
-    for (const check::Rule& rule : check::rules())
-        rules.push_back({rule.name, rule.severity, rule.sentence, rule.help});
+    const std::vector<plan::RuleText> rules(check::rules().begin(), check::rules().end());
     const json sarif = json::parse(format::findings_sarif(reading.plan, findings, rules, "0.1.0"));
 
     valijson::Schema schema;

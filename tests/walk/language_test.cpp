@@ -297,7 +297,9 @@ triggers:
     CHECK(walked.when("fact-reset", "of_hall") == left);
     CHECK(walked.when("fact-reset", "free") == left);
     CHECK(walked.when("fact-reset", "session") == never);
-    CHECK(walked.record.transitions[2].facts_reset == std::vector<plan::FactId>{plan::FactId{0}});
+    CHECK(walked.record.transitions[1].facts_reset == std::vector<plan::FactId>{plan::FactId{1}});
+    CHECK(walked.record.transitions[2].facts_reset ==
+          std::vector<plan::FactId>{plan::FactId{2}, plan::FactId{0}});
 }
 
 TEST_CASE("save and restore copy saved facts and the checkpoint; an empty store gives nothing") {
@@ -727,7 +729,26 @@ triggers:
   u: {when: n == 1, steps: [{set: {n: 2}}]}
   t: {when: n == 0, steps: [{set: {n: 1}}]}
 )" + route("{pause: 1 s}"));
-    CHECK(walked.stuck().find("fires over and over, and no time passes") != std::string::npos);
+    CHECK(walked.stuck().find("runs over and over, and there is no end to it") !=
+          std::string::npos);
+}
+
+TEST_CASE("triggers that go on for ever in tiny steps of time end the walk, too") {
+    const Walked walked(lake + R"(facts: {n: {initial: 0}}
+triggers:
+  t: {when: n == 0, steps: [{wait: 1 us}, {set: {n: 1}}]}
+  u: {when: n == 1, steps: [{wait: 1 us}, {set: {n: 0}}]}
+)" + route("{pause: 1 s}, {pause: 1000 s}"));
+    CHECK(walked.stuck().find("runs over and over, and there is no end to it") !=
+          std::string::npos);
+}
+
+TEST_CASE("a menu that opens itself again and again ends the walk, too") {
+    for (const char* delay : {"0", "1 us"}) {
+        const Walked walked(lake + "menus: {m: {in: hall, items: {}, after: {delay: " + delay +
+                            ", steps: [{open: m}]}}}\n" + route("{pause: 1000 s}"));
+        CHECK(walked.stuck() == "after m runs over and over, and there is no end to it");
+    }
 }
 
 TEST_CASE("limits.walk: says what was waited for") {

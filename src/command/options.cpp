@@ -49,9 +49,9 @@ std::vector<Id> chosen(const plan::Table<Id, T>& table, const std::vector<std::s
 po::options_description common_options(const std::string& command) {
     po::options_description options("options", terminal_width, description_width);
     options.add_options()("help,h", "print this")(
-        "device", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME…|all"),
+        "device", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME...|all"),
         "on these devices (all)")(
-        "route", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME…|all"),
+        "route", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME...|all"),
         "on these routes (all)")(
         "out", po::value<std::string>()->default_value("hestrel-out/" + command)->value_name("DIR"),
         "write files there")(

@@ -35,6 +35,14 @@ flow::FactValue value_from(const plan::Plan& plan, const plan::Fact& fact, const
     return found == fact.values.end() ? refuse() : flow::FactValue{found->value};
 }
 
+plan::FactId saved_fact(const plan::Plan& plan, const std::string& name) {
+    for (const plan::FactId id : plan.facts.ids()) {
+        const plan::Fact& fact = plan.facts[id];
+        if (fact.name == name && fact.lifetime == plan::Lifetime::saved) return id;
+    }
+    throw SavedStoreError(fmt::format("the plan saves no fact \"{}\"", name));
+}
+
 flow::Checkpoint checkpoint_from(const plan::Plan& plan, const std::string& text) {
     const std::size_t dot = text.find('.');
     for (const plan::LevelId level : plan.levels.ids()) {
@@ -65,13 +73,8 @@ flow::SavedStore parse_saved_store(const plan::Plan& plan, const std::string& te
     for (const auto& [key, value] : json.items()) {
         if (key == "facts" && value.is_object()) {
             for (const auto& [name, each] : value.items()) {
-                const auto fact = std::find_if(plan.facts.begin(), plan.facts.end(),
-                                               [&](const auto& one) { return one.name == name; });
-                if (fact == plan.facts.end() || fact->lifetime != plan::Lifetime::saved) {
-                    throw SavedStoreError(fmt::format("the plan saves no fact \"{}\"", name));
-                }
-                store.facts[static_cast<std::size_t>(fact - plan.facts.begin())] =
-                    value_from(plan, *fact, each);
+                const plan::FactId fact = saved_fact(plan, name);
+                store.facts[fact.value] = value_from(plan, plan.facts[fact], each);
             }
         } else if (key == "checkpoint" && value.is_string()) {
             store.checkpoint = checkpoint_from(plan, value.get<std::string>());

@@ -365,7 +365,7 @@ std::string waits_text(const plan::Plan& plan, const walk::Record& record) {
 } // namespace
 
 std::string stuck_text(const plan::Plan& plan, const walk::Record& record) {
-    const std::string waits = waits_text(plan, record);
+    std::string waits = waits_text(plan, record);
     if (!record.stuck->out_of_time) return waits;
     return fmt::format("it is not done after {}{}{}", short_time(record.stuck->since),
                        waits.empty() ? "" : "; ", waits);

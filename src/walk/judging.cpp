@@ -68,7 +68,7 @@ void Simulation::leave(PlayerNumber player, ZoneId id) {
     }
 }
 
-void Simulation::stand_inside(PlayerNumber player, std::set<ZoneId> inside) {
+void Simulation::stand_inside(PlayerNumber player, const std::set<ZoneId>& inside) {
     const std::set<ZoneId> before = walkers_[player].traveller.inside;
     for (const ZoneId zone : before) {
         if (!inside.contains(zone)) leave(player, zone);

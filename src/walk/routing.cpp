@@ -32,7 +32,7 @@ bool Simulation::advance(PlayerNumber player) {
     return any;
 }
 
-void Simulation::next_step(Walker& walker) {
+void Simulation::next_step(Walker& walker) const {
     ++walker.step;
     walker.step_begun = false;
     walker.step_since = now();

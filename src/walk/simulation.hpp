@@ -130,17 +130,17 @@ private:
     void finish();
 
     // Triggers and near rules (judging.cpp).
-    void enter(PlayerNumber player, ZoneId zone);
-    void leave(PlayerNumber player, ZoneId zone);
-    void stand_inside(PlayerNumber player, std::set<ZoneId> inside);
+    void enter(PlayerNumber player, ZoneId id);
+    void leave(PlayerNumber player, ZoneId id);
+    void stand_inside(PlayerNumber player, const std::set<ZoneId>& inside);
     Visit& visit(plan::TriggerId trigger, PlayerNumber player) {
         return visits_[trigger.value * walkers_.size() + player];
     }
     [[nodiscard]] bool is_live(plan::TriggerId trigger) const;
-    [[nodiscard]] bool fits(plan::TriggerId trigger, PlayerNumber player) const;
+    [[nodiscard]] bool fits(plan::TriggerId id, PlayerNumber player) const;
     bool judge_triggers();
-    bool judge(plan::TriggerId trigger);
-    bool fire(plan::TriggerId trigger, flow::PlayerId player);
+    bool judge(plan::TriggerId id);
+    bool fire(plan::TriggerId id, flow::PlayerId player);
     bool judge_near();
 
     // The routes (routing.cpp).
@@ -148,7 +148,7 @@ private:
     bool advance(PlayerNumber player);
     bool begin(PlayerNumber player, const plan::RouteStep& step);
     bool begin_go(PlayerNumber player, const plan::GoStep& go);
-    void next_step(Walker& walker);
+    void next_step(Walker& walker) const;
     [[nodiscard]] bool gate_closed(const Traveller& traveller) const;
     void begin_leg(PlayerNumber player);
     bool pass_gates();

@@ -36,6 +36,8 @@ void level_over_budget(const Context& context, Report& report) {
     const plan::Plan& plan = context.plan;
     for (const plan::DeviceId device : plan.devices.ids()) {
         if (!context.sound({ThingKind::device, device.value})) continue;
+        // Where the base alone is over, that is the thing to mend.
+        if (plan.devices[device].memory.base > plan.devices[device].memory.total) continue;
         const loading::Catalogue& catalogue = context.catalogues[device.value];
         for (const LevelId id : plan.levels.ids()) {
             std::vector<Bytes> pools = catalogue.pieces[catalogue.piece_of(id)].memory;
@@ -211,8 +213,13 @@ void unused_definition(const Context& context, Report& report) {
     look(plan.waypoints, waypoints, "waypoint", ThingKind::waypoint);
     look(plan.gates, gates, "gate", ThingKind::gate);
     look(plan.veils, veils, "veil", ThingKind::veil);
+    std::vector<bool> gated(plan.levels.size()); // a gate that waits in vain is its own finding
+    for (const plan::Gate& gate : plan.gates) {
+        for (const LevelId level : gate.needs) gated[level.value] = true;
+    }
     for (const LevelId id : plan.levels.ids()) {
-        if (!context.uses[id].asked) add(plan.levels[id], "level", ThingKind::level, id.value);
+        if (!context.uses[id].asked && !gated[id.value])
+            add(plan.levels[id], "level", ThingKind::level, id.value);
     }
 }
 

@@ -230,8 +230,7 @@ void Simulation::note(const flow::Note& note) {
     case flow::NoteKind::fact_set: fact_event(EventKind::fact_set); return;
     case flow::NoteKind::fact_reset:
         fact_event(EventKind::fact_reset);
-        if (Transition* by = transition(note.run))
-            by->facts_reset.emplace_back(note.detail);
+        if (Transition* by = transition(note.run)) by->facts_reset.emplace_back(note.detail);
         return;
     case flow::NoteKind::out_of_range: log(EventKind::out_of_range, note.detail, run); return;
     case flow::NoteKind::marked: log(EventKind::marked, note.detail, run); return;

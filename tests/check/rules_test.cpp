@@ -68,8 +68,7 @@ TEST_CASE("rules about triggers") {
 TEST_CASE("rules about what steps do") {
     const std::string gate = "  shed: {memory: {texture: 10}}\ngates: {door: {needs: [shed]}}\n";
     const std::string gated = with("paths: [[a, b]]", "paths: [{from: a, to: b, gate: door}]");
-    CHECK(found(std::string(gated).insert(gated.find("veils:"), gate)) ==
-          Lines{"9:3 unused-definition", "10:9 gate-without-load"});
+    breaks(std::string(gated).insert(gated.find("veils:"), gate), "10:9 gate-without-load");
     std::string asked = gated;
     asked.insert(asked.find("veils:"), "gates: {door: {needs: [quay]}}\n");
     keeps(asked);
@@ -112,8 +111,7 @@ TEST_CASE("rules about what steps do") {
 }
 
 TEST_CASE("rules about sizes") {
-    CHECK(found(with("base: 100", "base: 901")) ==
-          Lines{"2:11 base-over-budget", "7:3 level-over-budget", "8:3 level-over-budget"});
+    breaks(with("base: 100", "base: 901"), "2:11 base-over-budget");
     keeps(with("base: 100", "base: 800"));
 
     breaks(with("quay: {memory: {texture: 100}", "quay: {memory: {texture: 600, audio: 201}"),

@@ -83,6 +83,8 @@ Context::Context(const plan::Plan& of, std::span<const plan::Finding> errors)
     for (const plan::DeviceId device : plan.devices.ids())
         catalogues.push_back(loading::catalogue_for(plan, device));
     look_at_arrivals();
+    arrivals_at.resize(plan.waypoints.size());
+    for (std::size_t i = 0; i < arrivals.size(); ++i) arrivals_at[arrivals[i].at].push_back(i);
 }
 
 void Context::look_at_lists() {
@@ -319,6 +321,18 @@ std::string names_of(const plan::Plan& plan, const std::vector<LevelId>& levels)
         names += plan.levels[levels[i]].name;
     }
     return names;
+}
+
+double top_speed(const plan::Plan& plan, const std::vector<plan::WordId>& tags) {
+    double top = 0;
+    for (const plan::PlayerKind& player : plan.players) {
+        const bool fits = tags.empty() ||
+                          std::any_of(tags.begin(), tags.end(),
+                                      [&](plan::WordId tag) { return contains(player.tags, tag); });
+        if (!fits) continue;
+        for (const plan::Speed& speed : player.speeds) top = std::max(top, speed.metres_per_second);
+    }
+    return top;
 }
 
 std::string time_text(plan::Micros time) {

@@ -68,6 +68,7 @@ struct Context {
     plan::Table<plan::EditionId, std::vector<bool>> ships; ///< by edition and level
     std::vector<loading::Catalogue> catalogues;            ///< by device
     std::vector<Arrival> arrivals;
+    plan::Table<plan::WaypointId, std::vector<std::size_t>> arrivals_at; ///< indices of those
 
     /// Lists of steps whose game can be in `edition`: they belong to no level, or to one that it
     /// ships.
@@ -103,6 +104,10 @@ plan::Thing owner_of(const plan::StepList& list);
 
 /// "a, b and c".
 std::string names_of(const plan::Plan& plan, const std::vector<plan::LevelId>& levels);
+
+/// The highest speed of any player with one of these tags, in m/s; of any at all where there are
+/// none. 0 where nobody moves.
+double top_speed(const plan::Plan& plan, const std::vector<plan::WordId>& tags);
 
 /// "3.2 s", "120 ms".
 std::string time_text(plan::Micros time);

@@ -7,7 +7,9 @@
 
 namespace hestrel::check {
 
+using geometry::end_of;
 using geometry::Leg;
+using geometry::start_of;
 using plan::LevelId;
 using plan::PathId;
 using plan::TriggerId;
@@ -66,23 +68,7 @@ std::vector<Part> stretches(const plan::Plan& plan, PathId path, const plan::Sha
     return parts;
 }
 
-double length_of(const plan::Plan& plan, PathId path) {
-    const std::vector<plan::Vec3> corners = geometry::corners_of(plan, {path, true});
-    double length = 0;
-    for (std::size_t i = 1; i < corners.size(); ++i)
-        length += geometry::distance(corners[i - 1], corners[i]);
-    return length;
-}
-
 } // namespace
-
-WaypointId start_of(const plan::Plan& plan, Leg leg) {
-    return leg.forward ? plan.paths[leg.path].from : plan.paths[leg.path].to;
-}
-
-WaypointId end_of(const plan::Plan& plan, Leg leg) {
-    return leg.forward ? plan.paths[leg.path].to : plan.paths[leg.path].from;
-}
 
 std::vector<Leg> legs_of(const plan::Plan& plan, PathId path) {
     if (plan.paths[path].one_way) return {{path, true}};
@@ -94,7 +80,7 @@ Geography::Geography(const plan::Plan& plan)
       legs_from(plan.waypoints.size()), legs_to(plan.waypoints.size()),
       paths_through(plan.triggers.size()), paths_into(plan.levels.size()) {
     for (const PathId id : plan.paths.ids()) {
-        lengths.push(length_of(plan, id));
+        lengths.push(geometry::length_of(plan, id));
         for (const Leg leg : legs_of(plan, id)) {
             legs_from[start_of(plan, leg)].push_back(leg);
             legs_to[end_of(plan, leg)].push_back(leg);

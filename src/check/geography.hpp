@@ -53,10 +53,6 @@ struct Geography {
     }
 };
 
-/// The waypoint at which a leg begins, or ends.
-plan::WaypointId start_of(const plan::Plan& plan, geometry::Leg leg);
-plan::WaypointId end_of(const plan::Plan& plan, geometry::Leg leg);
-
 /// Both ways along a path, or the one that is open.
 std::vector<geometry::Leg> legs_of(const plan::Plan& plan, plan::PathId path);
 

@@ -48,18 +48,6 @@ void trigger_brings_own_level(const Context& context, Report& report) {
     }
 }
 
-namespace {
-
-double top_speed(const plan::Plan& plan) {
-    double top = 0;
-    for (const plan::PlayerKind& player : plan.players) {
-        for (const plan::Speed& speed : player.speeds) top = std::max(top, speed.metres_per_second);
-    }
-    return top;
-}
-
-} // namespace
-
 void trigger_off_paths(const Context& context, Report& report) {
     const plan::Plan& plan = context.plan;
     std::vector<bool> met(plan.triggers.size());
@@ -76,7 +64,7 @@ void trigger_off_paths(const Context& context, Report& report) {
 
 void trigger_too_thin(const Context& context, Report& report) {
     const plan::Plan& plan = context.plan;
-    const double top = top_speed(plan);
+    const double top = top_speed(plan, {});
     const plan::Device* slowest = nullptr;
     for (const plan::Device& device : plan.devices) {
         if (slowest == nullptr || device.frame.period > slowest->frame.period) slowest = &device;

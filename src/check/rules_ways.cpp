@@ -5,12 +5,12 @@
 
 #include <algorithm>
 #include <cmath>
-#include <limits>
 #include <map>
 #include <queue>
 
 namespace hestrel::check {
 
+using geometry::end_of;
 using geometry::Leg;
 using plan::LevelId;
 using plan::Micros;
@@ -57,20 +57,11 @@ Crossed crossed_elsewhere(const Context& context, TriggerId id, LevelId level) {
 }
 
 /// Whether players can find themselves at a waypoint while nothing has asked for `level`.
-bool begin_without(const Context& context,
-                   const plan::Table<WaypointId, std::vector<std::size_t>>& arrivals_at,
-                   WaypointId waypoint, LevelId level) {
-    const auto& here = arrivals_at[waypoint];
+bool begin_without(const Context& context, WaypointId waypoint, LevelId level) {
+    const auto& here = context.arrivals_at[waypoint];
     return std::any_of(here.begin(), here.end(), [&](std::size_t arrival) {
         return !among(context.arrivals[arrival].asked, level);
     });
-}
-
-plan::Table<WaypointId, std::vector<std::size_t>> arrivals_by_waypoint(const Context& context) {
-    plan::Table<WaypointId, std::vector<std::size_t>> arrivals(context.plan.waypoints.size());
-    for (std::size_t i = 0; i < context.arrivals.size(); ++i)
-        arrivals[context.arrivals[i].at].push_back(i);
-    return arrivals;
 }
 
 std::string origin_text(const plan::Plan& plan, const ComingFrom::Origin& origin) {
@@ -83,7 +74,6 @@ std::string origin_text(const plan::Plan& plan, const ComingFrom::Origin& origin
 
 void way_around(const Context& context, Report& report) {
     const plan::Plan& plan = context.plan;
-    const auto arrivals_at = arrivals_by_waypoint(context);
     ComingFrom search(plan, context.map);
     for (const LevelId level : plan.levels.ids()) {
         const std::vector<TriggerId>& bringers = context.brought_by[level];
@@ -96,8 +86,7 @@ void way_around(const Context& context, Report& report) {
             return crossed_elsewhere(context, trigger, level);
         };
         search.standing = [&](WaypointId waypoint) {
-            return begin_without(context, arrivals_at, waypoint, level) ? Crossed::found
-                                                                        : Crossed::nothing;
+            return begin_without(context, waypoint, level) ? Crossed::found : Crossed::nothing;
         };
         search.closed = [&](Leg leg) { return gated_for(plan, leg.path, itself); };
         for (const plan::PathId path : context.map.paths_into[level]) {
@@ -126,7 +115,6 @@ void way_around(const Context& context, Report& report) {
 void switch_before_gate(const Context& context, Report& report) {
     const plan::Plan& plan = context.plan;
     ComingFrom search(plan, context.map);
-    const auto arrivals_at = arrivals_by_waypoint(context);
     for (const plan::PathId path : plan.paths.ids()) {
         const plan::GateId gate = plan.paths[path].gate;
         if (!gate) continue;
@@ -143,7 +131,7 @@ void switch_before_gate(const Context& context, Report& report) {
             return Crossed::stops;
         };
         search.standing = [&](WaypointId waypoint) {
-            return arrivals_at[waypoint].empty() ? Crossed::nothing : Crossed::found;
+            return context.arrivals_at[waypoint].empty() ? Crossed::nothing : Crossed::found;
         };
         // Nobody has come through the gate that this is about.
         search.closed = [&](Leg leg) { return leg.path == path; };
@@ -159,18 +147,6 @@ void switch_before_gate(const Context& context, Report& report) {
 // ---------------------------------------------------------------------------------
 
 namespace {
-
-double top_speed_for(const plan::Plan& plan, const plan::Trigger& trigger) {
-    double top = 0;
-    for (const plan::PlayerKind& player : plan.players) {
-        const bool fits = trigger.tags.empty() ||
-                          std::any_of(trigger.tags.begin(), trigger.tags.end(),
-                                      [&](plan::WordId tag) { return contains(player.tags, tag); });
-        if (!fits) continue;
-        for (const plan::Speed& speed : player.speeds) top = std::max(top, speed.metres_per_second);
-    }
-    return top;
-}
 
 /// The shortest time from crossing a trigger to needing a level, at top speed; searches no further
 /// than `most` seconds.
@@ -283,9 +259,7 @@ std::optional<Late> how_late(const Context& context, TriggerId id, LevelId level
 }
 
 /// Whether players can cross this trigger while nothing has asked for the level before.
-bool crossed_first(const Context& context,
-                   const plan::Table<WaypointId, std::vector<std::size_t>>& arrivals_at,
-                   TriggerId id, LevelId level) {
+bool crossed_first(const Context& context, TriggerId id, LevelId level) {
     const plan::Plan& plan = context.plan;
     ComingFrom search(plan, context.map);
     search.crossed = [&](TriggerId trigger) {
@@ -294,8 +268,7 @@ bool crossed_first(const Context& context,
         return crossed_elsewhere(context, trigger, level);
     };
     search.standing = [&](WaypointId waypoint) {
-        return begin_without(context, arrivals_at, waypoint, level) ? Crossed::found
-                                                                    : Crossed::nothing;
+        return begin_without(context, waypoint, level) ? Crossed::found : Crossed::nothing;
     };
     for (const plan::PathId path : context.map.paths_through[id]) {
         for (const Leg leg : legs_of(plan, path)) {
@@ -347,10 +320,9 @@ std::string late_text(const plan::Plan& plan, LevelId level, const Late& late, d
 
 void trigger_too_late(const Context& context, Report& report) {
     const plan::Plan& plan = context.plan;
-    const auto arrivals_at = arrivals_by_waypoint(context);
     for (const TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
-        const double top = top_speed_for(plan, trigger);
+        const double top = top_speed(plan, trigger.tags);
         if (context.map.paths_through[id].empty() || top <= 0) continue;
         if (hides_loading(plan.lists[trigger.steps])) continue;
         if (trigger.in && !context.sound({ThingKind::level, trigger.in.value})) continue;
@@ -364,7 +336,7 @@ void trigger_too_late(const Context& context, Report& report) {
             if (among(*there, level)) continue;
             const auto late =
                 how_late(context, id, level, top, {*there, {level}, plan::Priority::soon});
-            if (!late || !crossed_first(context, arrivals_at, id, level)) continue;
+            if (!late || !crossed_first(context, id, level)) continue;
             report.add(trigger.place, {ThingKind::trigger, id.value},
                        late_text(plan, level, *late, top));
         }

@@ -1,16 +1,15 @@
 #include "command/terminal.hpp"
 
+#include "format/utf8.hpp"
+
 #include <algorithm>
 #include <unistd.h>
 
 namespace hestrel::command {
 
 std::size_t cells(std::string_view text) {
-    constexpr unsigned continuation_mask = 0xC0;
-    constexpr unsigned continuation = 0x80;
-    return static_cast<std::size_t>(std::count_if(text.begin(), text.end(), [&](char c) {
-        return (static_cast<unsigned char>(c) & continuation_mask) != continuation;
-    }));
+    return static_cast<std::size_t>(std::count_if(
+        text.begin(), text.end(), [](char c) { return !format::continues_character(c); }));
 }
 
 std::string TextTable::text() const {

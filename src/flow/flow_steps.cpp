@@ -34,7 +34,7 @@ Flow::After Flow::carry_out(RunId run, const plan::ShowStep& step) {
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::HideStep& step) {
-    for (const LevelId level : not_refused(run, step.levels)) stage_->hide(level, run);
+    for (const LevelId level : not_refused(run, step.levels)) stage_->hide(level);
     return After::goes_on;
 }
 
@@ -81,7 +81,7 @@ std::vector<LevelId> Flow::not_refused(RunId run, const std::vector<LevelId>& le
 
 void Flow::unload(LevelId level, RunId run) {
     for (const LevelId each : plan::subtree_of(tree_, level)) left_by_[each] = run;
-    stage_->unload(level, run);
+    stage_->unload(level);
 }
 
 // --- waiting

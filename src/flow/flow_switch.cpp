@@ -100,7 +100,7 @@ void Flow::leave_old_levels() {
     for (const LevelId level : leaving) {
         for (const LevelId each : plan::subtree_of(tree_, level)) left_by_[each] = now.run;
     }
-    stage_->unload_now(leaving, now.family, now.run);
+    stage_->unload_now(leaving, now.family);
     absorb();
     reset_facts(now.run,
                 [](const plan::Fact& fact, LevelId) {

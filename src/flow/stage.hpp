@@ -67,11 +67,11 @@ public:
 
     virtual void ask(plan::LevelId level, plan::Priority priority, RunId run) = 0;
     virtual void show(plan::LevelId level, plan::Priority priority, RunId run) = 0;
-    virtual void hide(plan::LevelId level, RunId run) = 0;
-    virtual void unload(plan::LevelId level, RunId run) = 0;
+    virtual void hide(plan::LevelId level) = 0;
+    virtual void unload(plan::LevelId level) = 0;
     /// Unloads `leaving`, releasing at once what `family` does not need.
     virtual void unload_now(std::span<const plan::LevelId> leaving,
-                            std::span<const plan::LevelId> family, RunId run) = 0;
+                            std::span<const plan::LevelId> family) = 0;
     /// The main thread stands still until all of `family` is shown.
     virtual void block_for(std::span<const plan::LevelId> family) = 0;
 

@@ -2,6 +2,7 @@
 
 #include "format/plan_reader.hpp"
 #include "format/source_text.hpp"
+#include "format/utf8.hpp"
 
 #include <algorithm>
 #include <array>
@@ -92,9 +93,7 @@ std::string source_excerpt(std::string_view text, plan::Place place) {
     std::string caret;
     std::uint32_t column = 1;
     for (const char c : line) {
-        constexpr unsigned continuation_mask = 0xC0;
-        constexpr unsigned continuation = 0x80;
-        if ((static_cast<unsigned char>(c) & continuation_mask) == continuation) continue;
+        if (continues_character(c)) continue;
         if (column++ == place.column) break;
         caret += c == '\t' ? '\t' : ' ';
     }

@@ -2,6 +2,8 @@
 
 #include "format/plan_builder.hpp"
 
+#include "format/utf8.hpp"
+
 #include <algorithm>
 #include <array>
 
@@ -26,9 +28,7 @@ std::vector<Cell> next_record(std::string_view csv, std::size_t& at, plan::Place
     bool quoted = false;
     for (; at < csv.size(); ++at) {
         const char c = csv[at];
-        constexpr unsigned continuation_mask = 0xC0;
-        constexpr unsigned continuation = 0x80;
-        if ((static_cast<unsigned char>(c) & continuation_mask) != continuation) ++place.column;
+        if (!continues_character(c)) ++place.column;
         if (c == '\n') place = {place.file, place.line + 1, 1};
         if (quoted) {
             if (c != '"') {

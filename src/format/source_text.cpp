@@ -1,5 +1,7 @@
 #include "format/source_text.hpp"
 
+#include "format/utf8.hpp"
+
 namespace hestrel::format {
 
 namespace {
@@ -13,12 +15,6 @@ std::size_t line_end_at(std::string_view text, std::size_t at) {
         if (text.substr(at, end.size()) == end) return end.size();
     }
     return 0;
-}
-
-bool continues_character(char c) {
-    constexpr unsigned mask = 0xC0;
-    constexpr unsigned continuation = 0x80;
-    return (static_cast<unsigned char>(c) & mask) == continuation;
 }
 
 } // namespace

@@ -15,6 +15,21 @@ constexpr double same_length = 1e-9;
 
 } // namespace
 
+plan::WaypointId start_of(const plan::Plan& plan, Leg leg) {
+    return leg.forward ? plan.paths[leg.path].from : plan.paths[leg.path].to;
+}
+
+plan::WaypointId end_of(const plan::Plan& plan, Leg leg) {
+    return leg.forward ? plan.paths[leg.path].to : plan.paths[leg.path].from;
+}
+
+double length_of(const plan::Plan& plan, plan::PathId path) {
+    const std::vector<plan::Vec3> corners = corners_of(plan, {path, true});
+    double length = 0;
+    for (std::size_t i = 1; i < corners.size(); ++i) length += distance(corners[i - 1], corners[i]);
+    return length;
+}
+
 std::vector<plan::Vec3> corners_of(const plan::Plan& plan, Leg leg) {
     const plan::Path& path = plan.paths[leg.path];
     std::vector<plan::Vec3> corners{plan.waypoints[path.from].at};
@@ -29,11 +44,7 @@ WayFinder::WayFinder(const plan::Plan& plan)
       rest_(plan.waypoints.size()), seen_(plan.waypoints.size()), closed_(plan.waypoints.size()) {
     for (const plan::PathId id : plan.paths.ids()) {
         const plan::Path& path = plan.paths[id];
-        const std::vector<plan::Vec3> corners = corners_of(plan, {id, true});
-        double length = 0;
-        for (std::size_t i = 1; i < corners.size(); ++i)
-            length += distance(corners[i - 1], corners[i]);
-        lengths_.push(length);
+        lengths_.push(length_of(plan, id));
         outgoing_[path.from].push_back({{id, true}, path.to});
         incoming_[path.to].push_back({{id, true}, path.from});
         if (path.one_way) continue;

@@ -44,6 +44,13 @@ private:
     std::uint32_t search_ = 0;
 };
 
+/// The waypoint at which a leg begins, or ends.
+plan::WaypointId start_of(const plan::Plan& plan, Leg leg);
+plan::WaypointId end_of(const plan::Plan& plan, Leg leg);
+
+/// Length of a path in metres, along its corners.
+double length_of(const plan::Plan& plan, plan::PathId path);
+
 /// The corners of a leg from its start to its end, both included.
 std::vector<plan::Vec3> corners_of(const plan::Plan& plan, Leg leg);
 

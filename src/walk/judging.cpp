@@ -191,18 +191,14 @@ bool Simulation::judge_near() {
     if (!flow_.booted()) return false;
     bool any = false;
     const auto begin = [&](LevelId level, EventKind kind) {
-        Transition transition;
-        transition.number = flow_.number_transition().value;
-        transition.near = level;
-        transition.went_far = kind == EventKind::went_far;
-        transition.fired = now();
-        transition.ended = now();
-        for (const Walker& walker : walkers_)
-            transition.metres.push_back(walker.traveller.metres(now()));
-        record_.transitions.push_back(std::move(transition));
-        log(kind, level.value, record_.transitions.back().number);
+        const flow::RunId run = flow_.number_transition();
+        Transition& begun = begin_transition(run);
+        begun.near = level;
+        begun.went_far = kind == EventKind::went_far;
+        begun.ended = now();
+        log(kind, level.value, run.value);
         any = true;
-        return flow::RunId{record_.transitions.back().number};
+        return run;
     };
     for (const LevelId level : std::exchange(came_near_, {})) {
         if (near_boxes_[level] == 0) continue; // gone again

@@ -115,7 +115,7 @@ void Simulation::begin_leg(PlayerNumber player) {
     Traveller& traveller = walkers_[player].traveller;
     if (gate_closed(traveller)) {
         traveller.at_gate = true;
-        traveller.at = leg_start(plan_, traveller);
+        traveller.at = geometry::start_of(plan_, traveller.legs[traveller.leg]);
         log(EventKind::at_gate, player, plan_.paths[traveller.path()].gate.value);
         return;
     }

@@ -70,10 +70,12 @@ public:
     // flow::Stage
     void ask(plan::LevelId level, plan::Priority priority, flow::RunId run) override;
     void show(plan::LevelId level, plan::Priority priority, flow::RunId run) override;
-    void hide(plan::LevelId level, flow::RunId run) override;
-    void unload(plan::LevelId level, flow::RunId run) override;
-    void unload_now(std::span<const plan::LevelId> leaving, std::span<const plan::LevelId> family,
-                    flow::RunId run) override;
+    void hide(plan::LevelId level) override { loader_.hide(level); }
+    void unload(plan::LevelId level) override { loader_.unload(level); }
+    void unload_now(std::span<const plan::LevelId> leaving,
+                    std::span<const plan::LevelId> family) override {
+        loader_.unload_now(leaving, family);
+    }
     void block_for(std::span<const plan::LevelId> family) override { loader_.block_for(family); }
     [[nodiscard]] bool shown(plan::LevelId level) const override { return loader_.shown(level); }
     [[nodiscard]] bool loaded(plan::LevelId level) const override { return loader_.loaded(level); }
@@ -107,6 +109,8 @@ private:
         record_.events.push_back({now(), kind, subject, detail});
     }
     [[nodiscard]] Transition* transition(flow::RunId run);
+    /// Records that one begins now.
+    Transition& begin_transition(flow::RunId run);
     void called(plan::LevelId level, flow::RunId run, bool to_show);
 
     // The clock (walk.cpp).

@@ -79,9 +79,4 @@ bool next_piece(const plan::Plan& plan, Traveller& traveller) {
     return true;
 }
 
-plan::WaypointId leg_start(const plan::Plan& plan, const Traveller& traveller) {
-    const geometry::Leg& leg = traveller.legs[traveller.leg];
-    return leg.forward ? plan.paths[leg.path].from : plan.paths[leg.path].to;
-}
-
 } // namespace hestrel::walk

@@ -68,7 +68,4 @@ void measure_piece(const plan::Plan& plan, const Zones& zones, Traveller& travel
 /// Goes on to the next piece of way after the end of one. False where the goal is reached.
 bool next_piece(const plan::Plan& plan, Traveller& traveller);
 
-/// The waypoint at which the present leg begins.
-plan::WaypointId leg_start(const plan::Plan& plan, const Traveller& traveller);
-
 } // namespace hestrel::walk

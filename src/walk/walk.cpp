@@ -107,6 +107,14 @@ Transition* Simulation::transition(flow::RunId run) {
     return &record_.transitions[run.value - 1];
 }
 
+Transition& Simulation::begin_transition(flow::RunId run) {
+    Transition& begun = record_.transitions.emplace_back();
+    begun.number = run.value;
+    begun.fired = now();
+    for (const Walker& walker : walkers_) begun.metres.push_back(walker.traveller.metres(now()));
+    return begun;
+}
+
 /// Remembers what a transition asks for that is not there yet.
 void Simulation::called(LevelId level, flow::RunId run, bool to_show) {
     Transition* by = transition(run);
@@ -132,19 +140,6 @@ void Simulation::ask(LevelId level, plan::Priority priority, flow::RunId run) {
 void Simulation::show(LevelId level, plan::Priority priority, flow::RunId run) {
     called(level, run, true);
     loader_.show(level, priority, run.value);
-}
-
-void Simulation::hide(LevelId level, flow::RunId) {
-    loader_.hide(level);
-}
-
-void Simulation::unload(LevelId level, flow::RunId) {
-    loader_.unload(level);
-}
-
-void Simulation::unload_now(std::span<const LevelId> leaving, std::span<const LevelId> family,
-                            flow::RunId) {
-    loader_.unload_now(leaving, family);
 }
 
 bool Simulation::delivered(LevelId level) const {
@@ -201,14 +196,9 @@ void Simulation::note(const flow::Note& note) {
     };
     switch (note.kind) {
     case flow::NoteKind::started: {
-        Transition begun;
-        begun.number = run;
+        Transition& begun = begin_transition(note.run);
         begun.list = plan::ListId{note.detail};
         begun.firer = note.player;
-        begun.fired = now();
-        for (const Walker& walker : walkers_)
-            begun.metres.push_back(walker.traveller.metres(now()));
-        record_.transitions.push_back(std::move(begun));
         return;
     }
     case flow::NoteKind::ended:

@@ -1,5 +1,5 @@
-# Writes OUT, a C++ file with a FUNCTION that holds the text of each of FILES under its name.
-set(code "// Made by cmake/embed.cmake from examples/.\n#include \"command/embedded.hpp\"\n\nnamespace hestrel::command {\n\nconst std::vector<EmbeddedFile>& ${FUNCTION}() {\n    static const std::vector<EmbeddedFile> files = {\n")
+# Writes OUT, a C++ file with a FUNCTION of NAMESPACE that holds the text of each of FILES under its name.
+set(code "// Made by cmake/embed.cmake.\n#include \"format/embedded.hpp\"\n\nnamespace hestrel::${NAMESPACE} {\n\nconst std::vector<format::EmbeddedFile>& ${FUNCTION}();\nconst std::vector<format::EmbeddedFile>& ${FUNCTION}() {\n    static const std::vector<format::EmbeddedFile> files = {\n")
 foreach(file IN LISTS FILES)
   get_filename_component(name ${file} NAME)
   file(READ ${file} text)
@@ -14,5 +14,5 @@ foreach(file IN LISTS FILES)
   endwhile()
   string(APPEND code "        },\n")
 endforeach()
-string(APPEND code "    };\n    return files;\n}\n\n} // namespace hestrel::command\n")
+string(APPEND code "    };\n    return files;\n}\n\n} // namespace hestrel::${NAMESPACE}\n")
 file(WRITE ${OUT} "${code}")

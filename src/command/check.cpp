@@ -4,6 +4,7 @@
 
 #include "command/options.hpp"
 #include "command/terminal.hpp"
+#include "explore/findings.hpp"
 #include "format/did_you_mean.hpp"
 #include "format/disk.hpp"
 #include "format/findings.hpp"
@@ -22,10 +23,11 @@ namespace po = boost::program_options;
 
 namespace {
 
-/// What names of findings mean: those of check, then those of a walk.
+/// What names of findings mean: those of check, of a walk, of exploring.
 std::vector<plan::RuleText> all_rules() {
     std::vector<plan::RuleText> rules(check::rules().begin(), check::rules().end());
     rules.insert(rules.end(), walk::rules().begin(), walk::rules().end());
+    rules.insert(rules.end(), explore::rules().begin(), explore::rules().end());
     return rules;
 }
 
@@ -99,8 +101,7 @@ int check_command(const Arguments& arguments) {
     if (values->count("out") > 0 && machine.empty()) throw UsageError("--out goes with --findings");
 
     format::RealDisk disk;
-    const auto sets = values->count("set") > 0 ? (*values)["set"].as<std::vector<std::string>>()
-                                               : std::vector<std::string>();
+    const auto sets = names_given(*values, "set");
     const format::PlanReading reading =
         format::read_plan(disk, (*values)["plan"].as<std::string>(), read_options(sets));
     const std::vector<plan::Finding> findings = check::check(reading.plan, reading.findings);

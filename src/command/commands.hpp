@@ -29,6 +29,9 @@ int demo_command(const Arguments& arguments);
 int new_command(const Arguments& arguments);
 int check_command(const Arguments& arguments);
 int walk_command(const Arguments& arguments);
+int explore_command(const Arguments& arguments);
+int order_command(const Arguments& arguments);
+int report_command(const Arguments& arguments);
 int rename_command(const Arguments& arguments);
 int schema_command(const Arguments& arguments);
 

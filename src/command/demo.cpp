@@ -24,7 +24,7 @@ int demo_command(const Arguments& arguments) {
     const std::string folder =
         values->count("dir") > 0 ? (*values)["dir"].as<std::string>() : "hestrel-out/demo";
     format::RealDisk disk;
-    for (const EmbeddedFile& file : embedded_examples())
+    for (const format::EmbeddedFile& file : embedded_examples())
         disk.write(folder + "/plan/" + file.name, file.text);
 
     CommonOptions common;
@@ -39,14 +39,23 @@ int demo_command(const Arguments& arguments) {
     const auto records = walk_all(*plan, chosen_routes(*plan, {}), chosen_devices(*plan, {}), {},
                                   std::max(1U, std::thread::hardware_concurrency()));
     report_walks(*plan, records, common, {});
+    fmt::print("\n$ hestrel explore {0} --edition demo --out {1}/explore --witness {1}/ways\n\n",
+               common.plan_path, folder);
+    explore_command({common.plan_path, "--edition", "demo", "--out", folder + "/explore",
+                     "--witness", folder + "/ways"});
+    fmt::print("\n$ hestrel order {} --out {}\n\n", common.plan_path, folder + "/order");
+    order_command({common.plan_path, "--out", folder + "/order"});
+    const std::string page = folder + "/report.html";
+    fmt::print("\n$ hestrel report {} --out {}\n\n", common.plan_path, page);
+    report_command({common.plan_path, "--out", page});
     fmt::print("\nThe flaws are there on purpose. Open these:\n");
     fmt::print("  {:<60}the plan, to read and change\n", common.plan_path);
+    fmt::print("  {:<60}all of it on one page\n", page);
+    fmt::print("  {:<60}levels, and the ways between them\n", common.out + "/flow.svg");
     for (const walk::Record& record : records) {
         if (record.verdict == walk::Verdict::fine) continue;
-        const std::string walked = walk_folder(*plan, record, common.out);
-        fmt::print("  {:<60}memory over time: {}\n", walked + "memory.svg",
+        fmt::print("  {:<60}{}: tables and figures\n", walk_folder(*plan, record, common.out),
                    format::verdict_name(record.verdict));
-        fmt::print("  {:<60}what each trigger and item did\n", walked + "transitions.csv");
     }
     return exit_code::fine;
 }

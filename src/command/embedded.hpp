@@ -1,19 +1,13 @@
 #pragma once
 // Example plans, part of the program so that `demo` and `new` need no installed files.
 
-#include <string>
-#include <vector>
+#include "format/embedded.hpp"
 
 namespace hestrel::command {
 
-struct EmbeddedFile {
-    std::string name; ///< without folders
-    std::string text;
-};
-
 /// Glasswater Post, file by file.
-const std::vector<EmbeddedFile>& embedded_examples();
+const std::vector<format::EmbeddedFile>& embedded_examples();
 /// The plan that `new` writes.
-const std::vector<EmbeddedFile>& embedded_starters();
+const std::vector<format::EmbeddedFile>& embedded_starters();
 
 } // namespace hestrel::command

@@ -22,46 +22,30 @@ namespace {
 constexpr unsigned terminal_width = 100;
 constexpr unsigned description_width = 60;
 
-/// The things of a table whose names were given, in the plan's order; all where none or "all" was.
-template <class Id, class T>
-std::vector<Id> chosen(const plan::Table<Id, T>& table, const std::vector<std::string>& names,
-                       std::string_view kind) {
-    std::vector<Id> ids;
-    if (names.empty() || std::find(names.begin(), names.end(), "all") != names.end()) {
-        for (const Id id : table.ids()) ids.push_back(id);
-        return ids;
-    }
-    std::vector<std::string_view> known;
-    for (const T& each : table) known.push_back(each.name);
-    for (const std::string& name : names) {
-        if (std::find(known.begin(), known.end(), name) != known.end()) continue;
-        throw UsageError(fmt::format("no {} of this plan is called \"{}\"{}", kind, name,
-                                     format::hint(name, known)));
-    }
-    for (const Id id : table.ids()) {
-        if (std::find(names.begin(), names.end(), table[id].name) != names.end()) ids.push_back(id);
-    }
-    return ids;
-}
-
 } // namespace
 
-po::options_description common_options(const std::string& command) {
+po::options_description selecting_options() {
     po::options_description options("options", terminal_width, description_width);
     options.add_options()("help,h", "print this")(
         "device", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME...|all"),
         "on these devices (all)")(
         "route", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME...|all"),
         "on these routes (all)")(
+        "set", po::value<std::vector<std::string>>()->value_name("PATH=VALUE"),
+        "try a value without editing the plan, as devices.handheld.read.rate=60 (repeatable)")(
+        "no-figures", "write tables only")("jobs", po::value<unsigned>()->value_name("N"),
+                                           "work on so many at once (all cores)")(
+        "quiet", "print nothing but errors");
+    return options;
+}
+
+po::options_description common_options(const std::string& command) {
+    po::options_description options = selecting_options();
+    options.add_options()(
         "out", po::value<std::string>()->default_value("hestrel-out/" + command)->value_name("DIR"),
         "write files there")(
         "format", po::value<std::string>()->default_value("text")->value_name("text|json|csv"),
-        "of what goes to standard output")("no-figures",
-                                           "write tables only")("png", "write figures as PNG too")(
-        "set", po::value<std::vector<std::string>>()->value_name("PATH=VALUE"),
-        "try a value without editing the plan, as devices.handheld.read.rate=60 (repeatable)")(
-        "jobs", po::value<unsigned>()->value_name("N"),
-        "work on so many at once (all cores)")("quiet", "print nothing but errors");
+        "of what goes to standard output")("png", "write figures as PNG too");
     return options;
 }
 
@@ -92,6 +76,11 @@ std::optional<po::variables_map> parse(const Arguments& arguments,
     return values;
 }
 
+std::vector<std::string> names_given(const po::variables_map& values, const std::string& option) {
+    return values.count(option) > 0 ? values[option].as<std::vector<std::string>>()
+                                    : std::vector<std::string>();
+}
+
 CommonOptions common_from(const po::variables_map& values, const std::string& command) {
     CommonOptions options;
     if (values.count("plan") == 0) {
@@ -99,7 +88,8 @@ CommonOptions common_from(const po::variables_map& values, const std::string& co
     }
     options.plan_path = values["plan"].as<std::string>();
     options.out = values["out"].as<std::string>();
-    const std::string format = values["format"].as<std::string>();
+    const std::string format =
+        values.count("format") > 0 ? values["format"].as<std::string>() : "text";
     if (format == "json") {
         options.format = OutputFormat::json;
     } else if (format == "csv") {
@@ -110,10 +100,9 @@ CommonOptions common_from(const po::variables_map& values, const std::string& co
     options.figures = values.count("no-figures") == 0;
     options.png = values.count("png") > 0;
     options.quiet = values.count("quiet") > 0;
-    if (values.count("device") > 0)
-        options.devices = values["device"].as<std::vector<std::string>>();
-    if (values.count("route") > 0) options.routes = values["route"].as<std::vector<std::string>>();
-    if (values.count("set") > 0) options.sets = values["set"].as<std::vector<std::string>>();
+    options.devices = names_given(values, "device");
+    options.routes = names_given(values, "route");
+    options.sets = names_given(values, "set");
     options.jobs = std::max(1U, std::thread::hardware_concurrency());
     if (values.count("jobs") > 0) options.jobs = values["jobs"].as<unsigned>();
     constexpr unsigned most_jobs = 1024;

@@ -2,13 +2,16 @@
 // Options that mean the same in every command.
 
 #include "command/commands.hpp"
+#include "format/did_you_mean.hpp"
 #include "format/plan_reader.hpp"
 #include "plan/finding.hpp"
 #include "plan/plan.hpp"
 #include "plan/rule_text.hpp"
 
+#include <algorithm>
 #include <boost/program_options/options_description.hpp>
 #include <boost/program_options/variables_map.hpp>
+#include <fmt/format.h>
 #include <optional>
 #include <string>
 #include <vector>
@@ -31,7 +34,10 @@ struct CommonOptions {
     unsigned jobs = 1;
 };
 
-/// Describes the options that a command takes, besides `--help`.
+/// Describes which devices, routes and values a command is to work on, and how.
+boost::program_options::options_description selecting_options();
+
+/// The same, and where files go and in which form.
 boost::program_options::options_description common_options(const std::string& command);
 
 /// Parses a command's arguments, of which the positional ones are called `positionals` ("plan").
@@ -42,6 +48,33 @@ parse(const Arguments& arguments, const boost::program_options::options_descript
 
 CommonOptions common_from(const boost::program_options::variables_map& values,
                           const std::string& command);
+
+/// The things of a table whose names were given, in the plan's order; all where none or "all" was.
+/// Throws UsageError for a name that the table lacks.
+template <class Id, class T>
+std::vector<Id> chosen(const plan::Table<Id, T>& table, const std::vector<std::string>& names,
+                       std::string_view kind) {
+    std::vector<Id> ids;
+    if (names.empty() || std::find(names.begin(), names.end(), "all") != names.end()) {
+        for (const Id id : table.ids()) ids.push_back(id);
+        return ids;
+    }
+    std::vector<std::string_view> known;
+    for (const T& each : table) known.push_back(each.name);
+    for (const std::string& name : names) {
+        if (std::find(known.begin(), known.end(), name) != known.end()) continue;
+        throw UsageError(fmt::format("no {} of this plan is called \"{}\"{}", kind, name,
+                                     format::hint(name, known)));
+    }
+    for (const Id id : table.ids()) {
+        if (std::find(names.begin(), names.end(), table[id].name) != names.end()) ids.push_back(id);
+    }
+    return ids;
+}
+
+/// What an option that takes several names was given; empty where it was not.
+std::vector<std::string> names_given(const boost::program_options::variables_map& values,
+                                     const std::string& option);
 
 /// The devices and routes that options name; throws UsageError for one that the plan lacks.
 std::vector<plan::DeviceId> chosen_devices(const plan::Plan& plan,

@@ -27,6 +27,9 @@ private:
     std::vector<std::vector<std::string>> rows_;
 };
 
+/// Text broken at blanks into lines of no more than so many cells, each line indented.
+std::string wrapped(std::string_view text, std::size_t width, std::string_view indent);
+
 /// How many character cells a UTF-8 text takes, counting one per code point.
 std::size_t cells(std::string_view text);
 

@@ -5,8 +5,10 @@
 #include "command/jobs.hpp"
 #include "command/options.hpp"
 #include "command/walk_text.hpp"
-#include "figure/gnuplot.hpp"
-#include "figure/memory_figure.hpp"
+#include "figure/budget_figure.hpp"
+#include "figure/flow_figure.hpp"
+#include "figure/svg.hpp"
+#include "figure/walk_figures.hpp"
 #include "format/disk.hpp"
 #include "format/findings.hpp"
 #include "format/saved_store.hpp"
@@ -21,17 +23,27 @@ namespace hestrel::command {
 
 namespace {
 
-constexpr int figure_width = 1280;
-constexpr int figure_height = 640;
+template <class Drawing>
+void write_figure(const Drawing& drawing, const std::string& path, bool png, format::Disk& disk) {
+    disk.write(path + ".svg", figure::draw(drawing, figure::Picture::svg));
+    if (png) disk.write(path + ".png", figure::draw(drawing, figure::Picture::png));
+}
 
 void write_figures(const plan::Plan& plan, const walk::Record& record, const std::string& folder,
                    bool png, format::Disk& disk) {
-    const std::string script = figure::memory_script(plan, record);
-    disk.write(folder + "memory.svg",
-               figure::draw(script, figure::Picture::svg, figure_width, figure_height));
-    if (!png) return;
-    disk.write(folder + "memory.png",
-               figure::draw(script, figure::Picture::png, figure_width, figure_height));
+    const figure::WalkFigures figures = figure::walk_figures(plan, record);
+    write_figure(figures.memory, folder + "memory", png, disk);
+    write_figure(figures.loads, folder + "loads", png, disk);
+    if (figures.residency) write_figure(*figures.residency, folder + "residency", png, disk);
+    if (figures.map) write_figure(*figures.map, folder + "map", png, disk);
+}
+
+/// The figures of all walks together.
+void write_figures_of_all(const plan::Plan& plan, const std::vector<walk::Record>& records,
+                          const std::string& out, bool png, format::Disk& disk) {
+    write_figure(figure::budget_figure(plan, records), out + "/budget", png, disk);
+    write_figure(figure::flow_figure(plan, records, figure::flow_chart(plan, records)),
+                 out + "/flow", png, disk);
 }
 
 void write_tables(const plan::Plan& plan, const walk::Record& record, const std::string& folder,
@@ -76,13 +88,21 @@ struct SavedFile {
     }
 };
 
+} // namespace
+
 bool all_fine(const std::vector<walk::Record>& records) {
     return std::all_of(records.begin(), records.end(), [](const walk::Record& record) {
         return record.verdict == walk::Verdict::fine;
     });
 }
 
-} // namespace
+void require_walks(const CommonOptions& options, const std::vector<plan::RouteId>& routes,
+                   const std::vector<plan::DeviceId>& devices) {
+    if (routes.empty())
+        throw UsageError(fmt::format("{} has no routes to walk", options.plan_path));
+    if (devices.empty())
+        throw UsageError(fmt::format("{} has no devices to walk on", options.plan_path));
+}
 
 std::string walk_folder(const plan::Plan& plan, const walk::Record& record,
                         const std::string& out) {
@@ -124,7 +144,11 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
         }
     }
     if (options.figures) {
-        in_parallel(records.size(), options.jobs, [&](std::size_t i) {
+        in_parallel(records.size() + 1, options.jobs, [&](std::size_t i) {
+            if (i == records.size()) {
+                write_figures_of_all(plan, records, options.out, options.png, disk);
+                return;
+            }
             write_figures(plan, records[i], walk_folder(plan, records[i], options.out), options.png,
                           disk);
         });
@@ -156,11 +180,7 @@ int walk_command(const Arguments& arguments) {
     if (!plan) return exit_code::bad_news;
     const auto routes = chosen_routes(*plan, options.routes);
     const auto devices = chosen_devices(*plan, options.devices);
-    if (routes.empty())
-        throw UsageError(fmt::format("{} has no routes to walk", options.plan_path));
-    if (devices.empty())
-        throw UsageError(fmt::format("{} has no devices to walk on", options.plan_path));
-
+    require_walks(options, routes, devices);
     const SavedFile saved{(*values)["saved"].as<std::string>(), values->count("fresh") > 0};
     if (!saved.path.empty() && routes.size() * devices.size() != 1)
         throw UsageError("--saved goes with one --route and one --device");

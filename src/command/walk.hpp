@@ -19,6 +19,13 @@ std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<pla
                                    const std::vector<plan::DeviceId>& devices,
                                    const walk::Options& walking, unsigned jobs);
 
+/// Throws UsageError where there is nothing to walk.
+void require_walks(const CommonOptions& options, const std::vector<plan::RouteId>& routes,
+                   const std::vector<plan::DeviceId>& devices);
+
+/// Whether every walk's verdict is fine.
+bool all_fine(const std::vector<walk::Record>& records);
+
 /// What goes to standard output.
 struct Printing {
     bool details = false; ///< transition by transition, not in tables

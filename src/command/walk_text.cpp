@@ -5,10 +5,10 @@
 #include "format/plan_reader.hpp"
 #include "format/walk_tables.hpp"
 #include "format/words.hpp"
+#include "walk/summary.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
-#include <map>
 #include <optional>
 
 namespace hestrel::command {
@@ -42,20 +42,6 @@ std::string slack_text(const std::optional<plan::Micros>& slack) {
     return (slack->count > 0 ? "+" : "") + format::short_time(*slack);
 }
 
-/// The worst of one cause and level on one device.
-struct Worst {
-    std::optional<plan::Micros> slack;
-    std::optional<plan::Micros> longest; ///< from the firing until shown
-};
-
-bool worse(const walk::Record& one, const walk::Record& other) {
-    if (one.verdict != other.verdict) return one.verdict > other.verdict;
-    const auto slack = [](const walk::Record& record) {
-        return walk::worst_slack(record).value_or(plan::Micros::never());
-    };
-    return slack(one) < slack(other);
-}
-
 } // namespace
 
 std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>& records) {
@@ -69,11 +55,7 @@ std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>
                      {"hitches", Align::right},
                      {"peak MiB", Align::right},
                      {"verdict"}});
-    std::vector<const walk::Record*> sorted;
-    for (const walk::Record& record : records) sorted.push_back(&record);
-    std::stable_sort(sorted.begin(), sorted.end(),
-                     [](const auto* one, const auto* other) { return worse(*one, *other); });
-    for (const walk::Record* record : sorted) {
+    for (const walk::Record* record : walk::worst_first(records)) {
         const plan::Device& device = plan.devices[record->device];
         const plan::Micros gaps = walk::gap_time(*record);
         table.row({plan.routes[record->route].name, device.name,
@@ -87,48 +69,23 @@ std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>
 }
 
 std::string transitions_table(const plan::Plan& plan, const std::vector<walk::Record>& records) {
-    using Cause = std::pair<std::string, plan::LevelId>;
-    std::map<Cause, std::map<plan::DeviceId, Worst>> causes;
-    std::vector<plan::DeviceId> devices;
-    for (const walk::Record& record : records) {
-        if (std::find(devices.begin(), devices.end(), record.device) == devices.end())
-            devices.push_back(record.device);
-        for (const walk::LevelOutcome& outcome : record.outcomes) {
-            if (!outcome.slack || outcome.held) continue;
-            const walk::Transition& transition = record.transitions[outcome.transition - 1];
-            Worst& worst =
-                causes[{format::cause_text(plan, transition), outcome.level}][record.device];
-            if (!worst.slack || *outcome.slack < *worst.slack) worst.slack = outcome.slack;
-            const plan::Micros took = *outcome.shown - transition.fired;
-            if (!worst.longest || took > *worst.longest) worst.longest = took;
-        }
-    }
-    if (causes.empty()) return {};
-    struct Row {
-        Cause cause;
-        plan::Micros slack;
-        const std::map<plan::DeviceId, Worst>* by_device;
-    };
-    std::vector<Row> rows;
-    for (const auto& [cause, by_device] : causes) {
-        plan::Micros least = plan::Micros::never();
-        for (const auto& [device, worst] : by_device) least = std::min(least, *worst.slack);
-        rows.push_back({cause, least, &by_device});
-    }
-    std::stable_sort(rows.begin(), rows.end(),
-                     [](const Row& one, const Row& other) { return one.slack < other.slack; });
+    std::vector<walk::LoadSummary> rows = walk::load_summaries(records);
+    std::erase_if(rows, [](const walk::LoadSummary& row) { return !row.least; });
+    if (rows.empty()) return {};
+    const std::vector<plan::DeviceId> devices = walk::devices_of(records);
     std::vector<TextTable::Column> columns{{"least slack (longest load) of"}, {"level"}};
     for (const plan::DeviceId device : devices)
         columns.push_back({plan.devices[device].name, Align::right});
     TextTable table(std::move(columns));
     for (std::size_t i = 0; i < std::min(rows.size(), most_rows); ++i) {
-        std::vector<std::string> cells{rows[i].cause.first, plan.levels[rows[i].cause.second].name};
+        std::vector<std::string> cells{format::cause_text(plan, *rows[i].cause),
+                                       plan.levels[rows[i].level].name};
         for (const plan::DeviceId device : devices) {
-            const auto found = rows[i].by_device->find(device);
-            cells.push_back(found == rows[i].by_device->end()
-                                ? "-"
-                                : fmt::format("{} ({})", slack_text(found->second.slack),
-                                              format::short_time(*found->second.longest)));
+            const auto found = rows[i].by_device.find(device);
+            const bool met = found != rows[i].by_device.end() && found->second.slack;
+            cells.push_back(met ? fmt::format("{} ({})", slack_text(found->second.slack),
+                                              format::short_time(*found->second.longest))
+                                : "-");
         }
         table.row(std::move(cells));
     }
@@ -140,11 +97,6 @@ std::string transitions_table(const plan::Plan& plan, const std::vector<walk::Re
 }
 
 std::string bad_news(const plan::Plan& plan, const std::vector<walk::Record>& records) {
-    struct News {
-        const plan::Finding* finding;
-        std::size_t times = 1;
-    };
-    std::map<std::pair<plan::Place, std::string>, News> news;
     std::string text;
     for (const walk::Record& record : records) {
         if (record.stuck) {
@@ -153,26 +105,20 @@ std::string bad_news(const plan::Plan& plan, const std::vector<walk::Record>& re
                                 format::short_time(record.stuck->since),
                                 format::stuck_text(plan, record));
         }
-        for (const plan::Finding& finding : record.findings) {
-            if (finding.name == "stuck") continue; // said above, with its reason
-            const auto [found, fresh] =
-                news.try_emplace({finding.place, finding.name}, News{&finding});
-            if (!fresh) ++found->second.times;
-        }
     }
-    std::vector<News> sorted;
-    for (const auto& [key, each] : news) {
-        if (each.finding->severity != plan::Severity::note) sorted.push_back(each);
-    }
-    std::stable_sort(sorted.begin(), sorted.end(), [](const News& one, const News& other) {
-        return one.finding->severity < other.finding->severity;
+    std::vector<walk::Told> sorted = walk::told_findings(records);
+    std::erase_if(sorted, [](const walk::Told& told) {
+        return told.finding->name == "stuck"; // said above, with its reason
     });
+    const auto is_note = [](const walk::Told& told) {
+        return told.finding->severity == plan::Severity::note;
+    };
+    const std::size_t notes = std::erase_if(sorted, is_note);
     const std::size_t said = std::min(sorted.size(), most_lines);
     for (std::size_t i = 0; i < said; ++i) {
         text += format::finding_text(plan, *sorted[i].finding);
         text += sorted[i].times > 1 ? fmt::format("; {} times more\n", sorted[i].times - 1) : "\n";
     }
-    const std::size_t notes = news.size() - sorted.size();
     if (sorted.size() > said) text += fmt::format("{} places more, ", sorted.size() - said);
     if (notes > 0) text += fmt::format("{} {}, ", notes, notes == 1 ? "note" : "notes");
     if (sorted.size() > said || notes > 0) text += "in findings.json\n";
@@ -201,17 +147,11 @@ std::string after_text(const std::optional<plan::Micros>& at, plan::Micros fired
 /// What holds most at a moment: "quay 236, post-hall 210, common 56".
 std::string contributors_text(const plan::Plan& plan, const walk::Record& record, plan::Micros at) {
     constexpr std::size_t most_named = 4;
-    std::vector<const loading::Holding*> held;
-    for (const loading::Holding& holding : record.holdings) {
-        if (holding.from <= at && at < holding.to && holding.size.count > 0)
-            held.push_back(&holding);
-    }
-    std::stable_sort(held.begin(), held.end(),
-                     [](const auto* one, const auto* other) { return one->size > other->size; });
+    const std::vector<loading::Holding> held = walk::held_at(record, at);
     std::string text;
     for (std::size_t i = 0; i < std::min(held.size(), most_named); ++i) {
-        text += fmt::format("{}{} {}", i == 0 ? "" : ", ", format::holder_name(plan, *held[i]),
-                            format::short_mebibytes(held[i]->size));
+        text += fmt::format("{}{} {}", i == 0 ? "" : ", ", format::holder_name(plan, held[i]),
+                            format::short_mebibytes(held[i].size));
     }
     return text;
 }

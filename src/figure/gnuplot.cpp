@@ -37,39 +37,57 @@ std::string contents(const std::string& path) {
     return {std::istreambuf_iterator<char>(file), {}};
 }
 
-} // namespace
-
-std::string draw(const std::string& script, Picture picture, int width, int height) {
-    const auto program = boost::process::search_path("gnuplot");
-    if (program.empty()) {
-        throw DrawingError(
-            "gnuplot is not installed, so no figure can be drawn (apt-get install gnuplot-nox, or "
-            "--no-figures)");
+/// Runs a program on a file with `input` and returns what it wrote to its standard output.
+std::string run(const std::string& program, const std::string& package,
+                const std::vector<std::string>& options, const std::string& input) {
+    const auto found = boost::process::search_path(program);
+    if (found.empty()) {
+        throw DrawingError(fmt::format("{} is not installed, so no figure can be drawn (apt-get "
+                                       "install {}, or --no-figures)",
+                                       program == "dot" ? "Graphviz" : program, package));
     }
     const ScratchFolder scratch;
-    const std::string font = "DejaVu Sans,12";
     {
-        std::ofstream file(scratch.file("figure.gp"), std::ios::binary);
-        file << fmt::format(
-                    "set encoding utf8\nset terminal {} size {},{} font {} background '#ffffff'\n",
-                    picture == Picture::svg ? "svg noenhanced" : "pngcairo noenhanced", width,
-                    height, gnuplot_string(font))
-             << script;
+        std::ofstream file(scratch.file("input"), std::ios::binary);
+        file << input;
         if (!file.flush())
             throw DrawingError("the script of a figure can't be written to a temporary file");
     }
-    boost::process::child gnuplot(
-        program, scratch.file("figure.gp"),
+    std::vector<std::string> arguments = options;
+    arguments.push_back(scratch.file("input"));
+    boost::process::child child(
+        found, boost::process::args(arguments),
         boost::process::std_in<boost::process::null, boost::process::std_out> scratch.file(
             "picture"),
         boost::process::std_err > scratch.file("problems"));
-    gnuplot.wait();
+    child.wait();
     std::string drawn = contents(scratch.file("picture"));
-    if (gnuplot.exit_code() != 0 || drawn.empty()) {
-        throw DrawingError(
-            fmt::format("gnuplot could not draw a figure: {}", contents(scratch.file("problems"))));
+    if (child.exit_code() != 0 || drawn.empty()) {
+        throw DrawingError(fmt::format("{} could not draw a figure: {}", program,
+                                       contents(scratch.file("problems"))));
     }
     return drawn;
+}
+
+bool can_be_printed(char c) {
+    constexpr unsigned char first = 0x20;
+    constexpr unsigned char deleted = 0x7F;
+    return static_cast<unsigned char>(c) >= first && static_cast<unsigned char>(c) != deleted;
+}
+
+} // namespace
+
+std::string run_gnuplot(const std::string& script, Picture picture, double width, double height) {
+    // The terminal for PNG takes text sizes in points, of which there are three to four pixels.
+    const std::string set = fmt::format(
+        "set encoding utf8\nset terminal {} noenhanced size {:.0f},{:.0f} font 'DejaVu Sans,12' "
+        "background '#ffffff'\n",
+        picture == Picture::svg ? "svg" : "pngcairo fontscale 0.75", width, height);
+    return run("gnuplot", "gnuplot-nox", {}, set + script);
+}
+
+std::string run_dot(const std::string& graph, Picture picture) {
+    return run("dot", "graphviz", {picture == Picture::svg ? "-Tsvg" : "-Tpng"}, graph);
 }
 
 std::string gnuplot_string(std::string_view text) {
@@ -78,9 +96,23 @@ std::string gnuplot_string(std::string_view text) {
     std::string literal = "'";
     for (const char c : text) {
         if (c == '\'') literal += '\'';
-        literal += c == '\n' || c == '\r' ? ' ' : c;
+        literal += can_be_printed(c) ? c : ' ';
     }
     return literal + "'";
+}
+
+std::string dot_string(std::string_view text, Lines lines) {
+    std::string literal = "\"";
+    for (const char c : text) {
+        switch (c) {
+        case '"': literal += "\\\""; break;
+        case '\\': literal += "\\\\"; break;
+        case '&': literal += "&amp;"; break;
+        case '\n': literal += lines == Lines::left ? "\\l" : "\\n"; break;
+        default: literal += can_be_printed(c) ? c : ' ';
+        }
+    }
+    return literal + "\"";
 }
 
 } // namespace hestrel::figure

@@ -1,5 +1,5 @@
 #pragma once
-// Running gnuplot: a script goes in, a picture comes out.
+// Running the programs that draw: a script goes in, a picture comes out.
 
 #include <stdexcept>
 #include <string>
@@ -7,7 +7,7 @@
 
 namespace hestrel::figure {
 
-/// A figure could not be drawn: gnuplot is missing or refused the script.
+/// A figure could not be drawn: gnuplot or Graphviz is missing or refused the script.
 class DrawingError : public std::runtime_error {
 public:
     using std::runtime_error::runtime_error;
@@ -15,12 +15,20 @@ public:
 
 enum class Picture : std::uint8_t { svg, png };
 
-/// Runs a script, which must not set a terminal or an output, and returns the picture. Throws
-/// DrawingError.
-std::string draw(const std::string& script, Picture picture, int width, int height);
+/// Runs gnuplot on a script, which must not set a terminal or an output, and returns the picture.
+/// Throws DrawingError.
+std::string run_gnuplot(const std::string& script, Picture picture, double width, double height);
+
+/// Runs Graphviz' dot on a graph. Throws DrawingError.
+std::string run_dot(const std::string& graph, Picture picture);
 
 /// A text as a gnuplot string literal: nothing in it is taken for a command or for markup (scripts
-/// set `noenhanced`).
+/// set `noenhanced`). What can't be printed is a space.
 std::string gnuplot_string(std::string_view text);
+
+/// A text as a DOT string literal: nothing in it is taken for an escape, an entity or an end. Line
+/// breaks begin a new line; lines are centred, or begin at the left.
+enum class Lines : std::uint8_t { centred, left };
+std::string dot_string(std::string_view text, Lines lines = Lines::centred);
 
 } // namespace hestrel::figure

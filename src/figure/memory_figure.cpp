@@ -1,12 +1,10 @@
 #include "figure/memory_figure.hpp"
 
-#include "figure/gnuplot.hpp"
-#include "figure/palette.hpp"
 #include "format/words.hpp"
+#include "plan/level_tree.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
-#include <iterator>
 #include <map>
 #include <set>
 
@@ -15,12 +13,13 @@ namespace hestrel::figure {
 using loading::Holder;
 using loading::Holding;
 using plan::Bytes;
+using plan::LevelId;
 using plan::Micros;
 
 namespace {
 
-/// Transitions with a number of their own at the top; more would not be readable.
-constexpr std::size_t most_marks = 24;
+constexpr double plot_height = 360;
+constexpr double marks_height = 22;
 
 /// Adds a holding to every time at which it is held.
 void add_to(Band& band, const std::vector<Micros>& times, const Holding& holding) {
@@ -32,73 +31,209 @@ void add_to(Band& band, const std::vector<Micros>& times, const Holding& holding
     for (auto at = from; at < to; ++at) band.sizes[static_cast<std::size_t>(at)] += holding.size;
 }
 
-/// The pieces that ever hold most, in the plan's order.
-std::vector<std::uint32_t> largest_pieces(const walk::Record& record) {
-    std::map<std::uint32_t, Bytes> sizes;
+/// Which level, with its sublevels, a piece's memory is counted to; unset for a kit.
+LevelId counted_to(const plan::Plan& plan, std::uint32_t piece) {
+    return piece < plan.levels.size() ? plan::root_of(plan.levels, LevelId{piece}) : LevelId{};
+}
+
+Bytes most(const Band& band) {
+    return *std::max_element(band.sizes.begin(), band.sizes.end());
+}
+
+/// One band for each outermost level, in plan order.
+std::map<LevelId, Band> bands_of_levels(const plan::Plan& plan, const walk::Record& record,
+                                        const std::vector<Micros>& times) {
+    std::map<LevelId, Band> bands;
+    std::map<LevelId, std::set<std::uint32_t>> holding_pieces;
     for (const Holding& holding : record.holdings) {
         if (holding.holder != Holder::piece || holding.size.count == 0) continue;
-        sizes[holding.index] = std::max(sizes[holding.index], holding.size);
+        const LevelId level = counted_to(plan, holding.index);
+        if (!level) continue;
+        Band& band = bands[level];
+        band.sizes.resize(times.size());
+        add_to(band, times, holding);
+        holding_pieces[level].insert(holding.index);
     }
-    std::vector<std::pair<std::uint32_t, Bytes>> ranked(sizes.begin(), sizes.end());
+    for (auto& [level, band] : bands) {
+        const auto& pieces = holding_pieces.at(level);
+        const std::size_t sublevels = pieces.size() - (pieces.contains(level.value) ? 1 : 0);
+        band.name = plan.levels[level].name;
+        if (sublevels > 0)
+            band.name += fmt::format(" + {} sublevel{}", sublevels, sublevels == 1 ? "" : "s");
+    }
+    return bands;
+}
+
+/// Joins the smallest bands, so that as many are left as there are colours.
+void add_levels(std::map<LevelId, Band>&& levels, std::vector<Band>& bands, std::size_t times) {
+    std::vector<std::pair<Bytes, LevelId>> ranked;
+    for (const auto& [level, band] : levels) ranked.emplace_back(most(band), level);
     std::stable_sort(ranked.begin(), ranked.end(),
-                     [](const auto& one, const auto& other) { return one.second > other.second; });
-    if (ranked.size() > palette::pieces.size()) ranked.resize(palette::pieces.size());
-    std::vector<std::uint32_t> pieces;
-    for (const auto& [piece, size] : ranked) pieces.push_back(piece);
-    std::sort(pieces.begin(), pieces.end());
-    return pieces;
-}
-
-bool ever_held(const Band& band) {
-    return std::any_of(band.sizes.begin(), band.sizes.end(),
-                       [](Bytes size) { return size.count > 0; });
-}
-
-/// The same step written twice, so that lines run level and rise upright.
-std::string stack_data(const MemoryStack& stack, Bytes budget) {
-    std::string data = "$stack << END\n";
-    const auto row = [&](Micros time, std::size_t index) {
-        data += fmt::format("{:.6f}", plan::in_seconds(time));
-        Bytes below;
-        for (const Band& band : stack.bands) {
-            data += fmt::format(" {:.3f}", plan::in_mebibytes(below));
-            below += band.sizes[index];
+                     [](const auto& one, const auto& other) { return one.first > other.first; });
+    std::set<LevelId> alone;
+    for (std::size_t i = 0; i < ranked.size() && i < palette::levels.size(); ++i)
+        alone.insert(ranked[i].second);
+    Band others{fmt::format("{} other levels", levels.size() - alone.size()), palette::others,
+                std::vector<Bytes>(times)};
+    std::size_t colour = 0;
+    for (auto& [level, band] : levels) {
+        if (alone.contains(level)) {
+            band.colour = palette::levels.at(colour++);
+            bands.push_back(std::move(band));
+        } else if (levels.size() == alone.size() + 1) {
+            others = {std::move(band.name), palette::others, std::move(band.sizes)};
+        } else {
+            for (std::size_t i = 0; i < times; ++i) others.sizes[i] += band.sizes[i];
         }
-        data += fmt::format(" {:.3f} {:.3f}\n", plan::in_mebibytes(below),
-                            plan::in_mebibytes(std::max(below, budget)));
-    };
-    for (std::size_t i = 0; i < stack.times.size(); ++i) {
-        if (i > 0) row(stack.times[i], i - 1);
-        row(stack.times[i], i);
     }
-    return data + "END\n";
+    bands.push_back(std::move(others));
 }
 
-std::string transition_marks(const walk::Record& record) {
-    std::string script;
-    std::size_t marks = 0;
-    double labelled_until = -1;
-    const double width = std::max(plan::in_seconds(record.end), 1e-6);
+/// The stack's columns that a figure can tell apart: of those in one pixel the highest.
+std::vector<std::size_t> columns_of(const MemoryStack& stack, const TimeFrame& frame) {
+    std::vector<std::size_t> columns;
+    Bytes highest;
+    double since = -1;
+    for (std::size_t i = 0; i < stack.times.size(); ++i) {
+        Bytes height;
+        for (const Band& band : stack.bands) height += band.sizes[i];
+        const double x = frame.x(stack.times[i]);
+        const bool last = i + 1 == stack.times.size();
+        if (columns.empty() || x - since >= 1 || last) {
+            columns.push_back(i);
+            highest = height;
+            since = x;
+        } else if (height > highest) {
+            columns.back() = i;
+            highest = height;
+        }
+    }
+    return columns;
+}
+
+/// A line of steps through the columns, left to right, without needless points.
+std::vector<Point> steps(const std::vector<double>& xs, const std::vector<double>& ys) {
+    std::vector<Point> points;
+    for (std::size_t i = 0; i < xs.size(); ++i) {
+        const bool level = i > 0 && ys[i] == ys[i - 1];
+        if (level && i + 1 < xs.size()) continue;
+        if (i > 0) points.push_back({xs[i], ys[i - 1]});
+        if (!level) points.push_back({xs[i], ys[i]});
+    }
+    return points;
+}
+
+struct Plot {
+    const TimeFrame& frame;
+    double top = 0;
+    double bottom = 0;
+    double most = 1; ///< MiB at the top
+    [[nodiscard]] double y(Bytes size) const {
+        return bottom - (bottom - top) * plan::in_mebibytes(size) / most;
+    }
+};
+
+void draw_bands(Sheet& sheet, const Plot& plot, const MemoryStack& stack, Bytes budget) {
+    const std::vector<std::size_t> columns = columns_of(stack, plot.frame);
+    std::vector<double> xs;
+    for (const std::size_t i : columns) xs.push_back(plot.frame.x(stack.times[i]));
+    std::vector<Bytes> below(columns.size());
+    const auto edge = [&](const std::vector<Bytes>& heights) {
+        std::vector<double> ys;
+        for (const Bytes height : heights) ys.push_back(plot.y(height));
+        return steps(xs, ys);
+    };
+    const auto between = [&](const std::vector<Bytes>& low, const std::vector<Bytes>& high) {
+        std::vector<Point> corners = edge(low);
+        std::vector<Point> upper = edge(high);
+        corners.insert(corners.end(), upper.rbegin(), upper.rend());
+        return corners;
+    };
+    for (const Band& band : stack.bands) {
+        std::vector<Bytes> above = below;
+        for (std::size_t i = 0; i < columns.size(); ++i) above[i] += band.sizes[columns[i]];
+        sheet.polygon(between(below, above), band.colour);
+        below = std::move(above);
+    }
+    std::vector<Bytes> allowed;
+    for (const Bytes height : below) allowed.push_back(std::min(height, budget));
+    if (allowed != below) sheet.polygon(between(allowed, below), palette::overrun, Fill::hatched);
+}
+
+/// What is held, stretch by stretch, for who points at it.
+void add_hot(Sheet& sheet, const Plot& plot, const MemoryStack& stack, Bytes budget) {
+    const std::vector<std::size_t> columns = columns_of(stack, plot.frame);
+    for (std::size_t column = 0; column + 1 < columns.size(); ++column) {
+        const std::size_t i = columns[column];
+        const Micros next = stack.times[columns[column + 1]];
+        Bytes total;
+        std::string parts;
+        for (auto band = stack.bands.rbegin(); band != stack.bands.rend(); ++band) {
+            const Bytes size = band->sizes[i];
+            total += size;
+            if (size.count > 0)
+                parts += fmt::format("\n{}: {}", band->name, format::short_mebibytes(size));
+        }
+        sheet.hot({{plot.frame.x(stack.times[i]), plot.top}, {plot.frame.x(next), plot.bottom}},
+                  fmt::format("{:.2f} to {:.2f} s: {} of {}{}", plan::in_seconds(stack.times[i]),
+                              plan::in_seconds(next), format::short_mebibytes(total),
+                              format::short_memory(budget), parts));
+    }
+}
+
+void draw_memory_axis(Sheet& sheet, const Plot& plot) {
+    constexpr int most_ticks = 8;
+    const double step = tick_step(plot.most, most_ticks);
+    for (int i = 0; i * step <= plot.most; ++i) {
+        const double y = plot.bottom - (plot.bottom - plot.top) * i * step / plot.most;
+        sheet.line({{plot.frame.left, y}, {plot.frame.right, y}}, palette::faint);
+        sheet.text({{plot.frame.left - 8, y},
+                    tick_text(i * step, step),
+                    Align::right,
+                    normal_text,
+                    palette::ink});
+    }
+    sheet.line({{plot.frame.left, plot.top}, {plot.frame.left, plot.bottom}}, palette::ink);
+    sheet.text(
+        {{plot.frame.left - 8, plot.top - 14}, "MiB", Align::right, normal_text, palette::ink});
+}
+
+/// A line where each transition began, with its number where there is room for it.
+void draw_transitions(Sheet& sheet, const Plot& plot, const walk::Record& record) {
+    double free_from = 0;
+    double line_from = 0;
     for (const walk::Transition& transition : record.transitions) {
-        const double at = plan::in_seconds(transition.fired);
-        script += fmt::format(
-            "set arrow from first {0:.6f}, graph 0 to first {0:.6f}, graph 1 nohead dt 3 lc "
-            "rgb '{1}' front\n",
-            at, palette::transition);
-        // A label needs room of its own: a fortieth of the width.
-        if (marks == most_marks || at < labelled_until) continue;
-        ++marks;
-        labelled_until = at + width / 40;
-        script +=
-            fmt::format("set label {} at first {:.6f}, graph 1.02 center tc rgb '{}'\n",
-                        gnuplot_string(std::to_string(transition.number)), at, palette::transition);
+        const double x = plot.frame.x(transition.fired);
+        if (x >= line_from) {
+            sheet.line({{x, plot.top - 6}, {x, plot.bottom}}, palette::muted, 0.5, Dash::dotted);
+            line_from = x + 1;
+        }
+        Text number{{x, plot.top - 13},
+                    std::to_string(transition.number),
+                    Align::centre,
+                    small_text,
+                    palette::muted};
+        const Extent room = extent_of(number);
+        if (room.from.x < free_from) continue;
+        free_from = room.to.x + 4;
+        sheet.text(std::move(number));
     }
-    if (marks > 0) {
-        script +=
-            fmt::format("set label 'transition' at graph -0.01, graph 1.02 right tc rgb '{}'\n",
-                        palette::transition);
+}
+
+std::string memory_description(const plan::Plan& plan, const walk::Record& record) {
+    const Bytes budget = plan.devices[record.device].memory.total;
+    std::string text =
+        fmt::format("At most {} of {} are in use, at {}.", format::short_mebibytes(record.peak),
+                    format::short_memory(budget), format::short_time(record.peak_at));
+    std::size_t most_named = 3;
+    for (const Holding& holding : record.at_peak) {
+        if (most_named-- == 0) break;
+        text += fmt::format(" {} holds {}.", format::holder_name(plan, holding),
+                            format::short_memory(holding.size));
     }
-    return script;
+    if (!record.overruns.empty())
+        text += fmt::format(" Over a budget {}.", format::counted(record.overruns.size(), "time"));
+    return text;
 }
 
 } // namespace
@@ -111,78 +246,68 @@ MemoryStack memory_stack(const plan::Plan& plan, const walk::Record& record) {
     if (stack.times.empty() || stack.times.back() < end) stack.times.push_back(end);
     const std::vector<Bytes> nothing(stack.times.size());
 
-    const std::vector<std::uint32_t> shown = largest_pieces(record);
-    std::map<std::uint32_t, std::size_t> band_of;
-    stack.bands.push_back({"base", palette::base, nothing});
-    stack.bands.push_back({"players", palette::players, nothing});
-    for (const std::uint32_t piece : shown) {
-        band_of[piece] = stack.bands.size();
-        stack.bands.push_back({format::piece_name(plan, loading::PieceId{piece}),
-                               palette::pieces.at(band_of.size() - 1), nothing});
-    }
-    const std::size_t others = stack.bands.size();
-    std::set<std::uint32_t> left_over;
+    Band base{"base", palette::base, nothing};
+    Band players{"players", palette::players, nothing};
+    Band kits{"kits", palette::kits, nothing};
+    Band staging{"staging", palette::staging, nothing};
+    Band veils{"veils", palette::veils, nothing};
     for (const Holding& holding : record.holdings) {
-        const bool counts = holding.holder == Holder::piece && holding.size.count > 0;
-        if (counts && !band_of.contains(holding.index)) left_over.insert(holding.index);
-    }
-    stack.bands.push_back({left_over.size() == 1
-                               ? format::piece_name(plan, loading::PieceId{*left_over.begin()})
-                               : fmt::format("{} others", left_over.size()),
-                           palette::others, nothing});
-    stack.bands.push_back({"staging", palette::staging, nothing});
-    stack.bands.push_back({"veils", palette::veils, nothing});
-    for (const Holding& holding : record.holdings) {
-        std::size_t band = others;
         switch (holding.holder) {
-        case Holder::base: band = 0; break;
-        case Holder::players: band = 1; break;
+        case Holder::base: add_to(base, stack.times, holding); break;
+        case Holder::players: add_to(players, stack.times, holding); break;
+        case Holder::staging: add_to(staging, stack.times, holding); break;
+        case Holder::veil: add_to(veils, stack.times, holding); break;
         case Holder::piece:
-            if (band_of.contains(holding.index)) band = band_of.at(holding.index);
+            if (!counted_to(plan, holding.index)) add_to(kits, stack.times, holding);
             break;
-        case Holder::staging: band = others + 1; break;
-        case Holder::veil: band = others + 2; break;
         }
-        add_to(stack.bands[band], stack.times, holding);
     }
-    std::erase_if(stack.bands, [](const Band& band) { return !ever_held(band); });
+    stack.bands = {std::move(base), std::move(players), std::move(kits)};
+    add_levels(bands_of_levels(plan, record, stack.times), stack.bands, stack.times.size());
+    stack.bands.push_back(std::move(staging));
+    stack.bands.push_back(std::move(veils));
+    std::erase_if(stack.bands, [](const Band& band) { return most(band).count == 0; });
     return stack;
 }
 
-std::string memory_script(const plan::Plan& plan, const walk::Record& record) {
-    const plan::Device& device = plan.devices[record.device];
-    const Bytes budget = device.memory.total;
-    const MemoryStack stack = memory_stack(plan, record);
-    std::string script = stack_data(stack, budget);
-    const double top = std::max(plan::in_mebibytes(record.peak), plan::in_mebibytes(budget)) * 1.08;
-    const double end = std::max(plan::in_seconds(stack.times.back()), 1e-6);
-    const std::string title = fmt::format("{} – memory on route {}, device {}", plan.name,
-                                          plan.routes[record.route].name, device.name);
-    script += fmt::format(
-        "set title {} offset 0,0.8\nset tmargin 4.5\nset xlabel 'time (s)'\nset ylabel 'memory "
-        "(MiB)'\n"
-        "set xrange [0:{:.6f}]\nset yrange [0:{:.3f}]\nset border 3\nset tics nomirror out\n"
-        "set grid ytics lc rgb '#e5e5e5'\nset style fill solid 1.0 noborder\n"
-        "set key outside right top reverse Left invert samplen 1.5\n",
-        gnuplot_string(title), end, top);
-    script += transition_marks(record);
-    std::string plots;
-    std::size_t column = 2;
-    for (const Band& band : stack.bands) {
-        plots += fmt::format("$stack using 1:{}:{} with filledcurves lc rgb '{}' title {}, ",
-                             column, column + 1, band.colour, gnuplot_string(band.name));
-        ++column;
-    }
-    if (!record.overruns.empty()) {
-        plots += fmt::format("$stack using 1:({:.3f}):{} with filledcurves fs transparent pattern "
-                             "4 lc rgb '{}' title 'over "
-                             "budget', ",
-                             plan::in_mebibytes(budget), column + 1, palette::overrun);
-    }
-    plots +=
-        fmt::format("{:.3f} with lines lw 2 dt 2 lc rgb '{}' title {}", plan::in_mebibytes(budget),
-                    palette::budget, gnuplot_string("budget " + format::short_memory(budget)));
-    return script + "plot " + plots + "\n";
+std::vector<Swatch> memory_legend(const plan::Plan& plan, const walk::Record& record,
+                                  const MemoryStack& stack) {
+    const Bytes budget = plan.devices[record.device].memory.total;
+    std::vector<Swatch> legend{
+        {"budget " + format::short_memory(budget), palette::ink, Swatch::Kind::dashed}};
+    if (record.peak > budget)
+        legend.push_back({"over budget", palette::overrun, Swatch::Kind::hatched});
+    for (auto band = stack.bands.rbegin(); band != stack.bands.rend(); ++band)
+        legend.push_back({band->name, band->colour, Swatch::Kind::filled});
+    if (!record.transitions.empty())
+        legend.push_back({"transition, by number", palette::muted, Swatch::Kind::dotted});
+    return legend;
+}
+
+Figure memory_figure(const plan::Plan& plan, const walk::Record& record, const MemoryStack& stack,
+                     const TimeFrame& frame) {
+    const Bytes budget = plan.devices[record.device].memory.total;
+    const std::string title = "Memory – " + where_walked(plan, record);
+    const std::vector<Swatch> legend = memory_legend(plan, record, stack);
+    Plot plot{frame};
+    plot.top = title_height(title, frame.width) + marks_height;
+    plot.bottom = plot.top + std::max(plot_height, legend_row * static_cast<double>(legend.size()));
+    constexpr double headroom = 1.06;
+    plot.most =
+        std::max({plan::in_mebibytes(record.peak), plan::in_mebibytes(budget), 1.0}) * headroom;
+    Figure figure{Sheet(frame.width, plot.bottom + time_axis_height), title,
+                  memory_description(plan, record)};
+    Sheet& sheet = figure.sheet;
+    draw_title(sheet, title);
+    draw_memory_axis(sheet, plot);
+    draw_time_axis(sheet, frame, plot.bottom, plot.bottom);
+    draw_bands(sheet, plot, stack, budget);
+    draw_transitions(sheet, plot, record);
+    sheet.line({{frame.left, plot.y(budget)}, {frame.right, plot.y(budget)}}, palette::ink, 2,
+               Dash::dashed);
+    draw_legend(sheet, {frame.right + margin, plot.top}, legend);
+    add_hot(sheet, plot, stack, budget);
+    return figure;
 }
 
 } // namespace hestrel::figure

@@ -1,6 +1,8 @@
 #pragma once
 // The memory figure: what is held, stacked over time, against the device's budget.
 
+#include "figure/frame.hpp"
+#include "figure/sheet.hpp"
 #include "plan/plan.hpp"
 #include "walk/record.hpp"
 
@@ -24,11 +26,15 @@ struct MemoryStack {
     std::vector<Band> bands; ///< from the bottom up
 };
 
-/// Stacks a record's holdings: base, players, the ten pieces that ever hold most, the others
-/// together, staging, veils.
+/// Stacks a record's holdings: base, players, all kits together, the nine levels (each with its
+/// sublevels) that ever hold most, the other levels together, staging, veils.
 MemoryStack memory_stack(const plan::Plan& plan, const walk::Record& record);
 
-/// The gnuplot script of the figure, without terminal and output.
-std::string memory_script(const plan::Plan& plan, const walk::Record& record);
+/// From the top band down, then the budget.
+std::vector<Swatch> memory_legend(const plan::Plan& plan, const walk::Record& record,
+                                  const MemoryStack& stack);
+
+Figure memory_figure(const plan::Plan& plan, const walk::Record& record, const MemoryStack& stack,
+                     const TimeFrame& frame);
 
 } // namespace hestrel::figure

@@ -21,6 +21,7 @@ Facts::Facts(const plan::Plan& plan, std::optional<SavedStore> saved)
 }
 
 Facts::Assigned Facts::assign(const plan::Assignment& assignment) {
+    ask(assignment.fact);
     const plan::Fact& fact = plan_->facts[assignment.fact];
     const FactValue given = fact_value(assignment.value);
     FactValue value = assignment.adds ? values_[assignment.fact] + given : given;
@@ -37,6 +38,7 @@ Facts::Assigned Facts::assign(const plan::Assignment& assignment) {
 }
 
 bool Facts::reset(FactId fact) {
+    ask(fact);
     const FactValue initial = fact_value(plan_->facts[fact].initial);
     if (values_[fact] == initial) return false;
     values_[fact] = initial;
@@ -47,6 +49,8 @@ void Facts::save() {
     SavedStore store;
     for (const FactId id : plan_->facts.ids()) {
         const bool kept = plan_->facts[id].lifetime == plan::Lifetime::saved;
+        if (kept) ask(id);
+        if (kept && asked_ != nullptr) asked_->saved.push_back(id);
         store.facts.push_back(kept ? values_[id] : fact_value(plan_->facts[id].initial));
     }
     store.checkpoint = checkpoint;
@@ -58,6 +62,8 @@ std::optional<std::vector<FactId>> Facts::restore() {
     std::vector<FactId> changed;
     for (const FactId id : plan_->facts.ids()) {
         if (plan_->facts[id].lifetime != plan::Lifetime::saved) continue;
+        ask(id);
+        if (asked_ != nullptr) asked_->saved.push_back(id);
         if (values_[id] == saved_->facts[id.value]) continue;
         values_[id] = saved_->facts[id.value];
         changed.push_back(id);

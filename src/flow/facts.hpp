@@ -30,13 +30,22 @@ struct SavedStore {
 /// A fact's value in a plan as one number.
 FactValue fact_value(const plan::Value& value);
 
+/// Which facts were asked about, or changed: their values now, and those in the saved store.
+struct FactsAsked {
+    std::vector<plan::FactId> now;
+    std::vector<plan::FactId> saved;
+};
+
 /// The values of all facts, and the saved store.
 class Facts {
 public:
     /// Facts of lifetime `saved` begin as `saved` has them, all others with their initial values.
     Facts(const plan::Plan& plan, std::optional<SavedStore> saved);
 
-    [[nodiscard]] FactValue operator[](plan::FactId fact) const { return values_[fact]; }
+    [[nodiscard]] FactValue operator[](plan::FactId fact) const {
+        ask(fact);
+        return values_[fact];
+    }
     [[nodiscard]] const plan::Table<plan::FactId, FactValue>& all() const { return values_; }
 
     /// What an assignment did.
@@ -55,10 +64,21 @@ public:
     [[nodiscard]] const std::optional<SavedStore>& saved() const { return saved_; }
     std::optional<Checkpoint> checkpoint;
 
+    // For who goes from situation to situation.
+
+    /// From now on writes into `asked` what is asked about, a fact as often as it is.
+    void record(FactsAsked* asked) { asked_ = asked; }
+    void resume(plan::FactId fact, FactValue value) { values_[fact] = value; }
+    void resume_saved(std::optional<SavedStore> saved) { saved_ = std::move(saved); }
+
 private:
+    void ask(plan::FactId fact) const {
+        if (asked_ != nullptr) asked_->now.push_back(fact);
+    }
     const plan::Plan* plan_;
     plan::Table<plan::FactId, FactValue> values_;
     std::optional<SavedStore> saved_;
+    FactsAsked* asked_ = nullptr;
 };
 
 } // namespace hestrel::flow

@@ -128,6 +128,72 @@ void Flow::abandon_lists_of(LevelId level) {
     }
 }
 
+bool Flow::drop_waiting() {
+    const bool any = !runs_.empty();
+    while (!runs_.empty()) {
+        const RunId run = runs_.begin()->first;
+        Run& state = runs_.at(run);
+        note(NoteKind::dropped, run, state.list.value);
+        drop_alarm(state.alarm);
+        until_.erase(run);
+        --running_count_[state.list];
+        if (const LevelId level = plan_->lists[state.list].level) runs_of_[level].erase(run);
+        waits_.stop(run);
+        runs_.erase(run);
+    }
+    return any;
+}
+
+Settled Flow::settled() const {
+    Settled settled;
+    settled.checkpoint = facts_.checkpoint;
+    settled.has_saved = facts_.saved().has_value();
+    if (settled.has_saved) settled.saved_checkpoint = facts_.saved()->checkpoint;
+    settled.position = position_;
+    settled.veils = veils_.all_up();
+    for (const auto& [menu, alarm] : open_menus_) settled.open_menus.push_back(menu);
+    settled.frozen_by_step = frozen_by_step_;
+    settled.ended = ended_;
+    return settled;
+}
+
+void Flow::resume(const Settled& settled) {
+    drop_everything();
+    booted_ = true;
+    ended_ = settled.ended;
+    facts_.checkpoint = settled.checkpoint;
+    position_ = settled.position;
+    veils_.resume(settled.veils);
+    frozen_by_step_ = settled.frozen_by_step;
+    freezes_ = frozen_by_step_ ? 1 : 0;
+    open_menus_.clear();
+    for (const plan::MenuId menu : settled.open_menus) {
+        open_menus_.emplace(menu, 0);
+        if (plan_->menus[menu].pauses) ++freezes_;
+    }
+}
+
+/// Whatever was going on is over: the end of a session leaves lists and a switch behind.
+void Flow::drop_everything() {
+    for (const auto& [run, state] : runs_) {
+        --running_count_[state.list];
+        if (const LevelId level = plan_->lists[state.list].level) runs_of_[level].erase(run);
+        waits_.stop(run);
+    }
+    runs_.clear();
+    if (switch_) {
+        waits_.stop(switch_->run);
+        for (const LevelId level : switch_->family) held_[level] = false;
+        switch_.reset();
+    }
+    alarms_.clear();
+    woken_.clear();
+    until_.clear();
+    level_events_.clear();
+    to_start_.clear();
+    absorbing_ = false;
+}
+
 std::uint32_t Flow::new_alarm(Micros delay, AlarmUse use) {
     const std::uint32_t alarm = ++last_alarm_;
     alarms_.emplace(alarm, use);

@@ -26,6 +26,23 @@ struct Setup {
     std::size_t players = 1;
     plan::EditionId edition; ///< being played; unset: none
     std::optional<SavedStore> saved;
+    /// Nobody hurries (section 8): no `at-most` gives up, and a menu's `after` comes only where
+    /// `run_after` says so.
+    bool unhurried = false;
+};
+
+/// The game between two moves, when no list is running: what steps have left (section 8). Values of
+/// facts aside.
+struct Settled {
+    std::optional<Checkpoint> checkpoint;
+    bool has_saved = false; ///< the saved store is not empty
+    std::optional<Checkpoint> saved_checkpoint;
+    std::optional<std::size_t> position; ///< in the edition
+    std::vector<std::pair<plan::VeilId, PlayerId>> veils;
+    std::vector<plan::MenuId> open_menus; ///< sorted
+    bool frozen_by_step = false;
+    bool ended = false;
+    bool operator==(const Settled&) const = default;
 };
 
 /// The game as far as steps are concerned.
@@ -49,6 +66,11 @@ public:
     [[nodiscard]] bool held_by_switch(plan::LevelId level) const;
     /// Unloads a level for a transition.
     void unload(plan::LevelId level, RunId run);
+    /// A menu's `after` comes now.
+    void run_after(plan::MenuId menu) { start_after(menu); }
+    /// Lists whose wait can't end any more are dropped, and what they were at is left as it is.
+    /// True where there were any.
+    bool drop_waiting();
     /// Sets facts, as a route may.
     void set_facts(const std::vector<plan::Assignment>& facts);
 
@@ -63,8 +85,12 @@ public:
 
     /// Whether a condition holds for a player who moves at `speed` m/s; an unset one always does.
     [[nodiscard]] bool holds(plan::ConditionId condition, double speed) const {
-        return !condition || flow::holds(plan_->conditions[condition], *this, speed);
+        const bool so = !condition || flow::holds(plan_->conditions[condition], *this, speed);
+        if (so && condition && came_true_ != nullptr) (*came_true_)[condition.value] = true;
+        return so;
     }
+    /// From now on marks in `came_true`, by condition, which ever held when asked about.
+    void record_true(std::vector<bool>* came_true) { came_true_ = came_true; }
     [[nodiscard]] bool menu_open(plan::MenuId menu) const { return open_menus_.contains(menu); }
     [[nodiscard]] bool any_menu_open() const { return !open_menus_.empty(); }
     /// Triggers of `level` can fire: it is shown, and no switch or boot holds it back.
@@ -74,6 +100,10 @@ public:
     [[nodiscard]] bool frozen() const { return freezes_ > 0; }
     [[nodiscard]] const Veils& veils() const { return veils_; }
     [[nodiscard]] const Facts& facts() const { return facts_; }
+    [[nodiscard]] Facts& facts() { return facts_; }
+    [[nodiscard]] Settled settled() const;
+    /// Goes on from there, booted; facts are resumed by the caller, and levels are the stage's.
+    void resume(const Settled& settled);
     /// The game is over.
     [[nodiscard]] bool ended() const { return ended_; }
     /// No list is running, and neither boot nor switch is under way.
@@ -154,6 +184,7 @@ private:
     void wake_fulfilled();
     void level_changed(const LevelEvent& event);
     void level_arrived(plan::LevelId level);
+    void drop_everything();
     void reset_facts(RunId run, bool (*which)(const plan::Fact&, plan::LevelId),
                      plan::LevelId level);
     void end_boot();
@@ -245,6 +276,7 @@ private:
     std::map<plan::MenuId, std::uint32_t> open_menus_; ///< with the alarm of `after`, or 0
     bool booted_ = false;
     bool ended_ = false;
+    std::vector<bool>* came_true_ = nullptr;
     plan::Micros boot_since_;
 };
 

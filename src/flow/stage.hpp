@@ -2,6 +2,7 @@
 // What the interpreter of steps asks of whoever carries the effects out: a walk does it in time,
 // with a loader; exploring does it at once. The interpreter itself never sees which.
 
+#include "flow/zones.hpp"
 #include "plan/plan.hpp"
 
 #include <cstdint>
@@ -21,6 +22,7 @@ enum class NoteKind : std::uint8_t {
     started, ///< detail: its list; player: who fired
     ended,
     abandoned,       ///< the level it belongs to left; detail: that level
+    dropped,         ///< its wait can't end any more, nobody hurrying; detail: its list
     gave_up_waiting, ///< `at-most` passed
     switch_began,    ///< detail: the target
     switch_ended,    ///< detail: the target
@@ -81,6 +83,8 @@ public:
     [[nodiscard]] virtual bool delivered(plan::LevelId level) const = 0;
     /// Levels that are queued, in flight or loaded.
     [[nodiscard]] virtual const std::set<plan::LevelId>& asked_levels() const = 0;
+    /// Queued, in flight or loaded, and wanted shown.
+    [[nodiscard]] virtual bool wanted_shown(plan::LevelId level) const = 0;
     /// What changed since the last call, in order.
     virtual std::vector<LevelEvent> take_level_events() = 0;
 
@@ -112,6 +116,17 @@ public:
     /// Every `once` can fire again.
     virtual void triggers_armed() = 0;
     virtual void note(const Note& note) = 0;
+
+    // What triggers and near rules tell (Triggers).
+
+    /// A player got into a zone, or out of it.
+    virtual void crossed(PlayerId player, const Zone& zone, bool enters) = 0;
+    virtual void firing(plan::TriggerId trigger) = 0; ///< its list starts next
+    virtual void firing_lost(plan::TriggerId trigger, PlayerId player) = 0;
+    /// A near rule asks for a level, or lets it go: what follows is that transition's.
+    virtual void near_began(plan::LevelId level, bool went_far, RunId run) = 0;
+    /// A switch holds the level that it would let go.
+    virtual void near_refused(plan::LevelId level) = 0;
 };
 
 } // namespace hestrel::flow

@@ -46,4 +46,25 @@ Micros Veils::left(VeilId veil, Micros now) const {
     return std::max(Micros{}, veils_[veil].raised + plan_->veils[veil].min - now);
 }
 
+std::vector<std::pair<VeilId, PlayerId>> Veils::all_up() const {
+    std::vector<std::pair<VeilId, PlayerId>> all;
+    for (const VeilId veil : veils_.ids()) {
+        for (std::uint32_t player = 0; player < hiding_.size(); ++player) {
+            if (veils_[veil].for_player[player]) all.emplace_back(veil, player);
+        }
+    }
+    return all;
+}
+
+void Veils::resume(const std::vector<std::pair<VeilId, PlayerId>>& up) {
+    for (const VeilId veil : veils_.ids()) {
+        if (veils_[veil].count > 0) take(veil, {});
+        veils_[veil].raised = {};
+    }
+    for (const auto& [veil, player] : up) {
+        raise(veil, player, {});
+        veils_[veil].raised = Micros{} - plan_->veils[veil].min;
+    }
+}
+
 } // namespace hestrel::flow

@@ -20,6 +20,11 @@ public:
     /// How long it has to stay up still; 0: it may be taken down.
     [[nodiscard]] plan::Micros left(plan::VeilId veil, plan::Micros now) const;
 
+    /// All that are up, each with a player it is up for.
+    [[nodiscard]] std::vector<std::pair<plan::VeilId, PlayerId>> all_up() const;
+    /// Those are up, raised so long ago that their `min` has passed, and no others.
+    void resume(const std::vector<std::pair<plan::VeilId, PlayerId>>& up);
+
     [[nodiscard]] bool up(plan::VeilId veil) const { return veils_[veil].count > 0; }
     [[nodiscard]] bool up_for(plan::VeilId veil, PlayerId player) const {
         return veils_[veil].for_player[player.value];

@@ -11,7 +11,7 @@ using plan::ValueKind;
 
 namespace {
 
-constexpr std::size_t deepest = 100;
+constexpr std::size_t deepest_brackets = 100;
 constexpr std::array<std::pair<std::string_view, Operation>, 6> comparisons{
     {{"==", Operation::equal},
      {"!=", Operation::not_equal},
@@ -49,10 +49,10 @@ struct Mention {
 };
 
 /// A recursive-descent parser over one text. Each function leaves its term last in `terms_`.
-class Parser {
+class ConditionParser {
 public:
-    Parser(const ConditionNames& names, std::string_view text, plan::Place place,
-           std::size_t offset)
+    ConditionParser(const ConditionNames& names, std::string_view text, plan::Place place,
+                    std::size_t offset)
         : names_(names), text_(text), place_(place), offset_(offset) {
         advance();
     }
@@ -125,7 +125,7 @@ private:
     }
 
     std::uint32_t joined(std::string_view word, Operation operation,
-                         std::uint32_t (Parser::*part)()) {
+                         std::uint32_t (ConditionParser::*part)()) {
         const std::size_t start = token_at_;
         std::uint32_t left = (this->*part)();
         while (token_ == word) {
@@ -139,12 +139,12 @@ private:
         }
         return left;
     }
-    std::uint32_t either() { return joined("or", Operation::either, &Parser::both); }
-    std::uint32_t both() { return joined("and", Operation::both, &Parser::negation); }
+    std::uint32_t either() { return joined("or", Operation::either, &ConditionParser::both); }
+    std::uint32_t both() { return joined("and", Operation::both, &ConditionParser::negation); }
 
     std::uint32_t negation() {
         if (token_ != "not") return comparison();
-        if (++depth_ > deepest) fail(token_at_, "nested too deeply");
+        if (++depth_ > deepest_brackets) fail(token_at_, "nested too deeply");
         const std::size_t at = token_at_;
         advance();
         const std::size_t part_at = token_at_;
@@ -196,7 +196,7 @@ private:
     std::uint32_t operand() {
         const std::size_t at = token_at_;
         if (token_ == "(") {
-            if (++depth_ > deepest) fail(at, "nested too deeply");
+            if (++depth_ > deepest_brackets) fail(at, "nested too deeply");
             advance();
             const std::uint32_t inner = either();
             if (token_ != ")") fail(token_at_, "a closing parenthesis is missing");
@@ -287,7 +287,7 @@ std::optional<plan::Condition> parse_condition(Reading& reading, const Condition
     }
     const std::size_t offset = value.is_plain() ? 0 : 1;
     try {
-        Parser parser(names, value.text(), value.place(), offset);
+        ConditionParser parser(names, value.text(), value.place(), offset);
         plan::Condition condition{value.place(), std::string(value.text()), parser.parse()};
         for (const Mention& each : parser.mentions())
             reading.mention(each.kind, {}, each.name, {value.place(), value.text(), each.at});

@@ -62,4 +62,26 @@ public:
     std::map<std::string, std::string> files;
 };
 
+/// Files as they would be: what has been changed, and the rest from the disk. Writes nothing.
+class ChangedDisk final : public Disk {
+public:
+    ChangedDisk(Disk& real, const std::vector<std::pair<std::string, std::string>>& changed)
+        : real_(real), changed_(changed.begin(), changed.end()) {}
+
+    std::string read(const std::string& path) override {
+        const auto found = changed_.find(path);
+        return found == changed_.end() ? real_.read(path) : found->second;
+    }
+    std::vector<std::string> matching(const std::string& pattern) override {
+        return real_.matching(pattern);
+    }
+    void write(const std::string&, const std::string&) override {}
+    void write_all(const std::vector<std::pair<std::string, std::string>>&) override {}
+    [[nodiscard]] bool exists(const std::string& path) const override { return real_.exists(path); }
+
+private:
+    Disk& real_;
+    std::map<std::string, std::string> changed_;
+};
+
 } // namespace hestrel::format

@@ -1,5 +1,6 @@
 #include "format/findings.hpp"
 
+#include "format/json.hpp"
 #include "format/plan_reader.hpp"
 #include "format/source_text.hpp"
 #include "format/utf8.hpp"
@@ -7,16 +8,11 @@
 #include <algorithm>
 #include <array>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 #include <set>
 
 namespace hestrel::format {
 
-using Json = nlohmann::ordered_json;
-
 namespace {
-
-constexpr int indent = 1;
 
 /// Rules of a plan's form come from the reader and have no help of their own.
 std::vector<plan::RuleText> with_reader_rules(const std::vector<plan::Finding>& findings,
@@ -110,7 +106,7 @@ std::string findings_json(const plan::Plan& plan, const std::vector<plan::Findin
                        {"column", finding.place.column},
                        {"message", finding.message}});
     }
-    return Json{{"plan", plan.name}, {"findings", std::move(all)}}.dump(indent) + "\n";
+    return file_text(Json{{"plan", plan.name}, {"findings", std::move(all)}});
 }
 
 std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
@@ -144,11 +140,9 @@ std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Findi
     Json run{{"tool", {{"driver", driver}}},
              {"columnKind", "unicodeCodePoints"},
              {"results", std::move(results)}};
-    return Json{{"$schema", "https://json.schemastore.org/sarif-2.1.0.json"},
-                {"version", "2.1.0"},
-                {"runs", Json::array({std::move(run)})}}
-               .dump(indent) +
-           "\n";
+    return file_text(Json{{"$schema", "https://json.schemastore.org/sarif-2.1.0.json"},
+                          {"version", "2.1.0"},
+                          {"runs", Json::array({std::move(run)})}});
 }
 
 std::string findings_junit(const plan::Plan& plan, const std::vector<plan::Finding>& findings,

@@ -137,7 +137,7 @@ std::vector<plan::WordId> PlanBuilder::words(const Value& value, std::string_vie
     const std::vector<Value> all =
         value.is_scalar() ? std::vector{value} : reading_.list(value, "a list of words");
     for (const Value& each : all) {
-        if (each.is_scalar() && is_name(each.text())) {
+        if (each.is_scalar() && !each.is_null() && is_name(each.text())) {
             reading_.mention(kind, {}, each.text(), {each.place(), each.text()});
             list.push_back(word(each.text(), each.place()));
         } else {

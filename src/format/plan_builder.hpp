@@ -5,9 +5,13 @@
 #include "format/condition_parser.hpp"
 #include "format/reading.hpp"
 
+#include <cstdint>
 #include <vector>
 
 namespace hestrel::format {
+
+/// No level or kit has more.
+inline constexpr std::int64_t most_objects = 1'000'000'000;
 
 /// Builds one plan. Used once: `declare` for every file, then `read`, then `measure` for every
 /// table.
@@ -116,6 +120,7 @@ private:
         Spot spot_of_name;
     };
     std::optional<Dotted> dotted(const Value& value, std::string_view expected);
+    plan::PathId read_along(const Value& value, plan::WaypointId to);
     double read_speed(const Value& value, const plan::RoutePlayer& player, plan::Place place);
 
     // Measured sizes (plan_builder_sizes.cpp).

@@ -12,7 +12,6 @@ using plan::LevelId;
 namespace {
 
 constexpr std::uint32_t most_parallel = 1024;
-constexpr std::int64_t most_objects = 1'000'000'000;
 constexpr double least_fps = 0.001;
 constexpr double most_fps = 1000;
 

@@ -127,6 +127,7 @@ void PlanBuilder::read_route(const Value& value, plan::RouteId id) {
         reading_.error("missing-key", route.place,
                        fmt::format("route {} needs steps, or players with steps", route.name));
     }
+    reading_.flag(fields["unhurried"], route.unhurried);
     if (fields.has("players") && fields.has("as")) {
         reading_.wrong_value(fields["as"], "with several players, each says for itself what it is");
     }
@@ -194,18 +195,45 @@ double PlanBuilder::read_speed(const Value& value, const plan::RoutePlayer& play
     return 1;
 }
 
+plan::PathId PlanBuilder::read_along(const Value& value, plan::WaypointId to) {
+    if (!value) return {};
+    std::int64_t number = -1;
+    reading_.count(value, 0, most_counted, number);
+    if (number < 0) return {};
+    if (static_cast<std::size_t>(number) >= plan_.paths.size()) {
+        reading_.wrong_value(value, fmt::format("there is no path {}: the plan has {}, from 0",
+                                                number, plan_.paths.size()));
+        return {};
+    }
+    const plan::PathId id{static_cast<std::uint32_t>(number)};
+    const plan::Path& path = plan_.paths[id];
+    if (to && path.to != to && (path.one_way || path.from != to)) {
+        reading_.wrong_value(
+            value, fmt::format("path {} does not lead to {}", number, plan_.waypoints[to].name));
+        return {};
+    }
+    return id;
+}
+
 std::optional<plan::RouteStep> PlanBuilder::read_route_step(const Value& value,
                                                             const plan::RoutePlayer& player) {
     const Fields fields = reading_.fields(value, keys::route_step);
     const std::string_view name = step_name(reading_, value, fields, keys::route_step);
     if (name.empty()) return std::nullopt;
-    plan::RouteStep step{value.place(), {}};
-    if (name != "go" && fields.has("speed")) {
-        reading_.wrong_value(fields["speed"], fmt::format("{} takes no speed", name));
+    plan::RouteStep step{value.place(), {}, 0};
+    for (const char* beside : {"speed", "along"}) {
+        if (name != "go" && fields.has(beside))
+            reading_.wrong_value(fields[beside], fmt::format("{} takes no {}", name, beside));
     }
+    std::int64_t turn = 0;
+    reading_.count(fields["turn"], 0, most_counted, turn);
+    step.turn = static_cast<std::uint32_t>(turn);
     if (name == "go") {
         const plan::WaypointId to = reading_.reference(fields["go"], waypoints_);
-        step.what = plan::GoStep{to, read_speed(fields["speed"], player, value.place())};
+        step.what = plan::GoStep{to, read_speed(fields["speed"], player, value.place()),
+                                 read_along(fields["along"], to)};
+    } else if (name == "after") {
+        step.what = plan::AfterStep{reading_.reference(fields["after"], menus_)};
     } else if (name == "pause") {
         plan::PauseStep pause;
         reading_.time(fields["pause"], pause.time);

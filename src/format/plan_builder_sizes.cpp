@@ -14,7 +14,6 @@ namespace {
 constexpr std::array<std::string_view, 8> column_names{"piece",  "device",  "pool",  "memory",
                                                        "packed", "objects", "build", "date"};
 constexpr std::size_t columns_read = 6; ///< build and date are for people
-constexpr std::int64_t most_objects = 1'000'000'000;
 
 struct Cell {
     std::string text;

@@ -188,7 +188,12 @@ PlanReading read_plan(Disk& disk, const std::string& path, const ReadOptions& op
         builder.read();
         files.measure(builder);
     } catch (const YamlError& error) {
+        // Such as a merge of what is no mapping, seen only when its fields are asked for. A plan
+        // that is read to a part says nothing; only its files are kept, for the finding.
         reading.error("broken-yaml", error.place, error.what());
+        plan::Plan nothing;
+        nothing.files = result.plan.files;
+        result.plan = std::move(nothing);
     }
     if (result.plan.name.empty()) result.plan.name = std::filesystem::path(path).stem().string();
     result.findings = std::move(reading.findings());

@@ -19,28 +19,6 @@ bool of_a_word(char c) {
            c == '-';
 }
 
-/// Files as they would be: what has been changed, and the rest from the disk.
-class ChangedDisk final : public Disk {
-public:
-    ChangedDisk(Disk& real, const std::vector<std::pair<std::string, std::string>>& changed)
-        : real_(real), changed_(changed.begin(), changed.end()) {}
-
-    std::string read(const std::string& path) override {
-        const auto found = changed_.find(path);
-        return found == changed_.end() ? real_.read(path) : found->second;
-    }
-    std::vector<std::string> matching(const std::string& pattern) override {
-        return real_.matching(pattern);
-    }
-    void write(const std::string&, const std::string&) override {}
-    void write_all(const std::vector<std::pair<std::string, std::string>>&) override {}
-    [[nodiscard]] bool exists(const std::string& path) const override { return real_.exists(path); }
-
-private:
-    Disk& real_;
-    std::map<std::string, std::string> changed_;
-};
-
 /// The name that is meant, as kind and scope and name.
 struct Meant {
     std::string kind, scope, name;

@@ -1,17 +1,14 @@
 #include "format/saved_store.hpp"
 
+#include "format/json.hpp"
+
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 namespace hestrel::format {
 
-using Json = nlohmann::ordered_json;
-
 namespace {
-
-constexpr int indent = 1;
 
 flow::FactValue value_from(const plan::Plan& plan, const plan::Fact& fact, const Json& json) {
     const auto refuse = [&]() -> flow::FactValue {
@@ -99,8 +96,7 @@ std::string saved_store_json(const plan::Plan& plan, const flow::SavedStore& sto
                 checkpoint = level.name + "." + entry.name;
         }
     }
-    return Json{{"facts", std::move(facts)}, {"checkpoint", std::move(checkpoint)}}.dump(indent) +
-           "\n";
+    return file_text(Json{{"facts", std::move(facts)}, {"checkpoint", std::move(checkpoint)}});
 }
 
 } // namespace hestrel::format

@@ -1,18 +1,15 @@
 #include "format/schema.hpp"
 
+#include "format/json.hpp"
 #include "format/plan_keys.hpp"
 #include "format/yaml_json.hpp"
 
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 namespace hestrel::format {
 
-using Json = nlohmann::ordered_json;
-
 namespace {
 
-constexpr int indent = 1;
 constexpr std::string_view name_pattern = "^[A-Za-z0-9][A-Za-z0-9_-]*$";
 constexpr std::string_view number_pattern = "[-+]?([0-9]+\\.?[0-9]*|\\.[0-9]+)([eE][-+]?[0-9]+)?";
 
@@ -194,7 +191,7 @@ std::string plan_schema() {
         if (keys != &keys::plan) definitions[std::string(keys->id)] = object_schema(*keys);
     }
     schema["definitions"] = std::move(definitions);
-    return schema.dump(indent) + "\n";
+    return file_text(schema);
 }
 
 // --- for people

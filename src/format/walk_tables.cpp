@@ -2,22 +2,19 @@
 
 #include "format/csv.hpp"
 #include "format/findings.hpp"
+#include "format/json.hpp"
 #include "format/plan_reader.hpp"
 #include "format/words.hpp"
 
 #include <algorithm>
 #include <array>
 #include <fmt/format.h>
-#include <nlohmann/json.hpp>
 
 namespace hestrel::format {
 
-using Json = nlohmann::ordered_json;
 using plan::Micros;
 
 namespace {
-
-constexpr int indent = 1;
 
 Json seconds_json(Micros time) {
     return plan::in_seconds(time);
@@ -242,6 +239,34 @@ std::string memory_csv(const plan::Plan& plan, const walk::Record& record) {
     return csv.text();
 }
 
+/// When each player was at which step of its route.
+Json steps_json(const plan::Plan& plan, const walk::Record& record) {
+    Json list = Json::array();
+    for (const walk::RouteStepTime& time : record.steps) {
+        const plan::RoutePlayer& player = plan.routes[record.route].players[time.player];
+        list.push_back({{"player", player.name},
+                        {"step", route_step_text(plan, player.steps[time.step])},
+                        {"from_s", seconds_json(time.from)},
+                        {"to_s", seconds_json(time.to)}});
+    }
+    return list;
+}
+
+/// The straight ways that players walked.
+Json tracks_json(const plan::Plan& plan, const walk::Record& record) {
+    Json list = Json::array();
+    for (const walk::Track& track : record.tracks) {
+        const plan::WorldId world = plan.waypoints[plan.paths[track.path].from].world;
+        list.push_back({{"player", plan.routes[record.route].players[track.player].name},
+                        {"world", plan.worlds[world]},
+                        {"from_s", seconds_json(track.from)},
+                        {"to_s", seconds_json(track.to)},
+                        {"from", track.start},
+                        {"to", track.end}});
+    }
+    return list;
+}
+
 std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
     Json json = summary_of(plan, record);
     json["plan"] = plan.name;
@@ -265,6 +290,8 @@ std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
                                   {"from_s", seconds_json(spell.from)},
                                   {"to_s", seconds_json(spell.to)}});
     }
+    json["steps"] = steps_json(plan, record);
+    json["tracks"] = tracks_json(plan, record);
     json["memory"] = memory_json(plan, record);
     json["holdings"] = holdings_json(plan, record.holdings);
     json["events"] = Json::array();
@@ -275,7 +302,7 @@ std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
                                   {"subject", words.subject},
                                   {"detail", words.detail}});
     }
-    return json.dump(indent) + "\n";
+    return file_text(json);
 }
 
 std::string verdict_name(walk::Verdict verdict) {
@@ -310,7 +337,7 @@ std::string summary_csv(const plan::Plan& plan, const std::vector<walk::Record>&
 std::string summary_json(const plan::Plan& plan, const std::vector<walk::Record>& records) {
     Json walks = Json::array();
     for (const walk::Record& record : records) walks.push_back(summary_of(plan, record));
-    return Json{{"plan", plan.name}, {"walks", std::move(walks)}}.dump(indent) + "\n";
+    return file_text(Json{{"plan", plan.name}, {"walks", std::move(walks)}});
 }
 
 } // namespace hestrel::format

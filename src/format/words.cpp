@@ -32,8 +32,9 @@ std::string mebibytes_text(plan::Bytes size) {
     return fmt::format("{:.3f}", plan::in_mebibytes(size));
 }
 
-std::string short_mebibytes(plan::Bytes size) {
-    std::string digits = fmt::format("{:.0f}", plan::in_mebibytes(size));
+namespace {
+
+std::string group(std::string digits) {
     const std::size_t sign = digits.front() == '-' ? 1 : 0;
     for (std::size_t at = digits.size(); at > sign + 3;) {
         at -= 3;
@@ -42,8 +43,22 @@ std::string short_mebibytes(plan::Bytes size) {
     return digits;
 }
 
+} // namespace
+
+std::string short_mebibytes(plan::Bytes size) {
+    return group(fmt::format("{:.0f}", plan::in_mebibytes(size)));
+}
+
+std::string grouped(std::uint64_t number) {
+    return group(std::to_string(number));
+}
+
 std::string short_memory(plan::Bytes size) {
     return short_mebibytes(size) + " MiB";
+}
+
+std::string counted(std::size_t count, std::string_view thing) {
+    return fmt::format("{} {}{}", grouped(count), thing, count == 1 ? "" : "s");
 }
 
 const std::string& piece_name(const plan::Plan& plan, loading::PieceId piece) {
@@ -55,21 +70,18 @@ std::string_view piece_kind(const plan::Plan& plan, loading::PieceId piece) {
     return piece.value < plan.levels.size() ? "level" : "kit";
 }
 
-std::string item_name(const plan::Plan& plan, plan::ItemId item) {
-    return fmt::format("{}.{}", plan.menus[plan.items[item].menu].name, plan.items[item].name);
-}
-
-std::string list_name(const plan::Plan& plan, plan::ListId list) {
-    const plan::StepList& steps = plan.lists[list];
-    switch (steps.owner) {
-    case plan::OwnerKind::trigger:
-        return "trigger " + plan.triggers[plan::TriggerId{steps.index}].name;
-    case plan::OwnerKind::item: return "item " + item_name(plan, plan::ItemId{steps.index});
-    case plan::OwnerKind::after: return "after " + plan.menus[plan::MenuId{steps.index}].name;
-    case plan::OwnerKind::arrive: return "arrive of " + plan.levels[LevelId{steps.index}].name;
-    case plan::OwnerKind::leave: return "leave of " + plan.levels[LevelId{steps.index}].name;
-    }
-    return {};
+std::string route_step_text(const plan::Plan& plan, const plan::RouteStep& step) {
+    if (const auto* go = std::get_if<plan::GoStep>(&step.what))
+        return "go " + plan.waypoints[go->to].name;
+    if (const auto* press = std::get_if<plan::PressStep>(&step.what))
+        return "press " + item_name(plan, press->item);
+    if (const auto* pause = std::get_if<plan::PauseStep>(&step.what))
+        return "pause " + short_time(pause->time);
+    if (const auto* pick = std::get_if<plan::PickStep>(&step.what))
+        return "pick " + plan.words[pick->branch];
+    if (const auto* after = std::get_if<plan::AfterStep>(&step.what))
+        return "after " + plan.menus[after->menu].name;
+    return std::holds_alternative<plan::UntilStep>(step.what) ? "until" : "set";
 }
 
 std::string_view priority_name(plan::Priority priority) {
@@ -130,6 +142,7 @@ constexpr std::array event_forms{
     EventForm{EventKind::pressed, "pressed", About::item, About::run},
     EventForm{EventKind::list_ended, "list-ended", About::list, About::run},
     EventForm{EventKind::list_abandoned, "list-abandoned", About::level, About::run},
+    EventForm{EventKind::list_dropped, "list-dropped", About::list, About::run},
     EventForm{EventKind::gave_up_waiting, "gave-up-waiting", About::list, About::run},
     EventForm{EventKind::switch_began, "switch-began", About::level, About::run},
     EventForm{EventKind::switch_ended, "switch-ended", About::level, About::run},

@@ -1,6 +1,7 @@
 #pragma once
 // Figures and things in words, the same in every table, file and message.
 
+#include "plan/owner.hpp"
 #include "plan/plan.hpp"
 #include "walk/record.hpp"
 
@@ -22,14 +23,19 @@ std::string mebibytes_text(plan::Bytes size);
 std::string short_mebibytes(plan::Bytes size);
 std::string short_memory(plan::Bytes size);
 
+/// With thousands apart: "1,312".
+std::string grouped(std::uint64_t number);
+/// "1 gap", "2,000 gaps".
+std::string counted(std::size_t count, std::string_view thing);
+
 /// The name of the level or kit that a piece is.
 const std::string& piece_name(const plan::Plan& plan, loading::PieceId piece);
 /// "level" or "kit".
 std::string_view piece_kind(const plan::Plan& plan, loading::PieceId piece);
 /// What a list of steps belongs to: "trigger quay-approach", "item front-desk.begin".
-std::string list_name(const plan::Plan& plan, plan::ListId list);
+using plan::list_name;
 /// "menu.item".
-std::string item_name(const plan::Plan& plan, plan::ItemId item);
+using plan::item_name;
 std::string_view priority_name(plan::Priority priority);
 /// What holds memory: a level's or kit's name, "staging of quay", "veil dawn", "players", "base".
 std::string holder_name(const plan::Plan& plan, const loading::Holding& holding);
@@ -48,6 +54,9 @@ EventWords event_words(const plan::Plan& plan, const walk::Record& record,
 /// What began a transition: "trigger quay-approach", "item front-desk.begin", "near boats",
 /// "far from boats".
 std::string cause_text(const plan::Plan& plan, const walk::Transition& transition);
+
+/// A step of a route: "go quay", "press front-desk.begin", "pause 2.00 s".
+std::string route_step_text(const plan::Plan& plan, const plan::RouteStep& step);
 
 /// Why a walk is stuck, for a designer, with the place in the plan:
 /// "trigger quay-approach (plan.yaml:12:5) waits for lantern-row to be shown, which nothing has

@@ -1,14 +1,12 @@
 #include "format/yaml_json.hpp"
 
+#include "format/json.hpp"
 #include "format/quantities.hpp"
 
 #include <cmath>
-#include <nlohmann/json.hpp>
 #include <string>
 
 namespace hestrel::format {
-
-using Json = nlohmann::ordered_json;
 
 namespace {
 

@@ -10,7 +10,7 @@ namespace hestrel::format {
 
 namespace {
 
-constexpr std::size_t deepest = 100;
+constexpr std::size_t deepest_nesting = 100;
 constexpr std::uint64_t expansion_always_allowed = 1'000'000;
 constexpr std::uint64_t expansion_factor = 100;
 constexpr std::size_t text_block = std::size_t{1} << 16;
@@ -20,9 +20,9 @@ std::uint64_t saturating_add(std::uint64_t one, std::uint64_t other) {
 }
 
 /// libyaml's parser, released when it goes out of scope.
-class Parser {
+class TreeParser {
 public:
-    Parser(std::string_view text, std::uint32_t file) : file_(file) {
+    TreeParser(std::string_view text, std::uint32_t file) : file_(file) {
         constexpr std::string_view byte_order_mark = "\xEF\xBB\xBF"; // as some editors put it
         if (text.starts_with(byte_order_mark)) text.remove_prefix(byte_order_mark.size());
         if (yaml_parser_initialize(&parser_) == 0) throw std::bad_alloc();
@@ -30,9 +30,9 @@ public:
                                      text.size());
         yaml_parser_set_encoding(&parser_, YAML_UTF8_ENCODING);
     }
-    Parser(const Parser&) = delete;
-    Parser& operator=(const Parser&) = delete;
-    ~Parser() { yaml_parser_delete(&parser_); }
+    TreeParser(const TreeParser&) = delete;
+    TreeParser& operator=(const TreeParser&) = delete;
+    ~TreeParser() { yaml_parser_delete(&parser_); }
 
     [[nodiscard]] plan::Place place(const yaml_mark_t& mark) const {
         return {file_, static_cast<std::uint32_t>(mark.line + 1),
@@ -161,7 +161,8 @@ private:
     }
 
     void open(Value::Kind kind, plan::Place place, const unsigned char* anchor) {
-        if (open_.size() == deepest) throw YamlError(place, "nested deeper than a plan can be");
+        if (open_.size() == deepest_nesting)
+            throw YamlError(place, "nested deeper than a plan can be");
         YamlTree::Node node;
         node.kind = kind;
         node.place = place;
@@ -203,7 +204,7 @@ private:
     }
 
     YamlTree& tree_;
-    Parser parser_;
+    TreeParser parser_;
     std::vector<Open> open_;
     std::vector<std::string> anchored_; ///< by open node: its anchor, or empty
     std::unordered_map<std::string, Anchor> anchors_;

@@ -15,7 +15,9 @@ namespace {
 /// The part of a catalogue that is still to be loaded, as a catalogue of its own.
 struct Rest {
     Catalogue catalogue;
-    std::vector<LevelId> asked; ///< in order of asking, by the rest's own numbers
+    std::vector<LevelId> asked;  ///< in order of asking, by the rest's own numbers
+    std::vector<LevelId> levels; ///< what the rest's own numbers stand for
+    std::vector<PieceId> kits;   ///< and those of its kits, which come after its levels' pieces
 };
 
 /// What is asked for and not there, ancestors before their sublevels.
@@ -56,6 +58,7 @@ Rest rest_of(const Catalogue& whole, const LoadedAlone& what) {
     for (const LevelId level : missing) {
         numbers.emplace(level, part.levels.push({}));
         part.pieces.push(whole.pieces[whole.piece_of(level)]);
+        rest.levels.push_back(level);
     }
     part.tree = plan::LevelTree(missing.size());
     std::map<PieceId, PieceId> kits;
@@ -76,7 +79,10 @@ Rest rest_of(const Catalogue& whole, const LoadedAlone& what) {
         for (const PieceId kit : whole.levels[level].kits) {
             if (std::binary_search(resident.begin(), resident.end(), kit)) continue;
             auto [found, fresh] = kits.try_emplace(kit);
-            if (fresh) found->second = part.pieces.push(whole.pieces[kit]);
+            if (fresh) {
+                found->second = part.pieces.push(whole.pieces[kit]);
+                rest.kits.push_back(kit);
+            }
             part.levels[number].kits.push_back(found->second);
         }
     }
@@ -102,6 +108,70 @@ AloneTimes load_alone(const Catalogue& catalogue, const LoadedAlone& what) {
         if (change.kind == ChangeKind::level_shown) times.shown = change.at;
     }
     return times;
+}
+
+struct AloneLoader::Inside {
+    const Catalogue& whole;
+    Rest rest;
+    plan::Priority priority;
+
+    /// Runs a loader until nothing is left to do.
+    void run(Loader& loader, std::span<const std::size_t> order) const {
+        for (const std::size_t number : order) loader.show(rest.asked[number], priority, 1);
+        loader.run_until_idle();
+    }
+    [[nodiscard]] PieceId piece_of(PieceId own) const {
+        const std::size_t levels = rest.levels.size();
+        return own.value < levels ? whole.piece_of(rest.levels[own.value])
+                                  : rest.kits[own.value - levels];
+    }
+};
+
+AloneLoader::AloneLoader(const Catalogue& catalogue, const LoadedAlone& what)
+    : inside_(new Inside{catalogue, rest_of(catalogue, what), what.priority}) {}
+AloneLoader::~AloneLoader() = default;
+
+std::size_t AloneLoader::count() const {
+    return inside_->rest.asked.size();
+}
+LevelId AloneLoader::level(std::size_t number) const {
+    return inside_->rest.levels[inside_->rest.asked[number].value];
+}
+std::size_t AloneLoader::pieces() const {
+    return inside_->rest.catalogue.pieces.size();
+}
+
+Micros AloneLoader::time_of(std::span<const std::size_t> order,
+                            std::span<const LevelId> awaited) const {
+    Sequence sequence;
+    Loader loader(inside_->rest.catalogue, sequence);
+    inside_->run(loader, order);
+    Micros last;
+    for (const Change& change : loader.take_changes()) {
+        if (change.kind != ChangeKind::level_shown) continue;
+        const LevelId level = inside_->rest.levels[change.index];
+        if (std::find(awaited.begin(), awaited.end(), level) != awaited.end()) last = change.at;
+    }
+    return last;
+}
+
+std::vector<AlonePiece> AloneLoader::detail_of(std::span<const std::size_t> order) const {
+    Sequence sequence;
+    Loader loader(inside_->rest.catalogue, sequence);
+    inside_->run(loader, order);
+    std::vector<AlonePiece> pieces;
+    for (const LoadRecord& load : loader.loads()) {
+        pieces.push_back({inside_->piece_of(load.piece), load.read_start, load.read_end,
+                          load.unpack_start, load.unpack_end, std::nullopt});
+    }
+    for (const Change& change : loader.take_changes()) {
+        if (change.kind != ChangeKind::level_shown) continue;
+        const PieceId piece = inside_->whole.piece_of(inside_->rest.levels[change.index]);
+        for (AlonePiece& each : pieces) {
+            if (each.piece == piece) each.shown = change.at;
+        }
+    }
+    return pieces;
 }
 
 Micros load_alone_at_most(const Catalogue& catalogue, const LoadedAlone& what) {

@@ -4,6 +4,8 @@
 
 #include "loading/catalogue.hpp"
 
+#include <memory>
+#include <optional>
 #include <span>
 #include <vector>
 
@@ -25,6 +27,40 @@ struct AloneTimes {
 /// Loads them with a loader of their own; the work grows with what is asked for, not with the
 /// catalogue. What is there already takes no time.
 AloneTimes load_alone(const Catalogue& catalogue, const LoadedAlone& what);
+
+/// One level's or kit's way through the loader; times are from the asking.
+struct AlonePiece {
+    PieceId piece;
+    std::optional<plan::Micros> read_start, read_end, unpack_start, unpack_end;
+    std::optional<plan::Micros> shown; ///< of a level
+};
+
+/// Loads the same set of levels again and again, asked for in different orders.
+class AloneLoader {
+public:
+    AloneLoader(const Catalogue& catalogue, const LoadedAlone& what);
+    ~AloneLoader();
+    AloneLoader(const AloneLoader&) = delete;
+    AloneLoader& operator=(const AloneLoader&) = delete;
+
+    /// How many of the levels asked for are not there already; orders are of those, by number.
+    [[nodiscard]] std::size_t count() const;
+    /// The level that a number stands for.
+    [[nodiscard]] plan::LevelId level(std::size_t number) const;
+    /// How many pieces have to be read.
+    [[nodiscard]] std::size_t pieces() const;
+
+    /// When the last of `awaited` is shown (of those that are there already: at once), where the
+    /// levels are asked for in `order`.
+    [[nodiscard]] plan::Micros time_of(std::span<const std::size_t> order,
+                                       std::span<const plan::LevelId> awaited) const;
+    /// The pieces in order of asking, with times.
+    [[nodiscard]] std::vector<AlonePiece> detail_of(std::span<const std::size_t> order) const;
+
+private:
+    struct Inside;
+    std::unique_ptr<Inside> inside_;
+};
 
 /// No less than `load_alone(…).shown`, and much cheaper: as if everything were done one after
 /// another.

@@ -226,6 +226,12 @@ void Loader::release_leaving(std::span<const PieceId> kept) {
     leaving_ = std::move(still_leaving);
 }
 
+bool Loader::releasing() const {
+    return unpacking_ > 0 || std::any_of(leaving_.begin(), leaving_.end(), [&](PieceId piece) {
+               return pieces_[piece].needed_by == 0 && resident(piece); // else it is needed again
+           });
+}
+
 void Loader::release(PieceId piece) {
     const Piece& content = catalogue_->pieces[piece];
     pieces_[piece].state = PieceState::absent;
@@ -375,11 +381,15 @@ void Loader::attach_blocked_family() {
 
 void Loader::block_ended() {
     for (const LevelId level : block_->family) {
-        if (!levels_[level].shown) became_shown(level);
+        const LevelNow& state = levels_[level];
+        // What was shown before can have been hidden or unloaded meanwhile, the switch being over.
+        if (!state.shown && state.wanted_shown && state.loaded) became_shown(level);
     }
-    for (const LevelId level : block_->family) levels_[level].in_block = false;
+    const std::vector<LevelId> family = std::move(block_->family);
+    for (const LevelId level : family) levels_[level].in_block = false;
     main_.unblock(block_->since, now_);
     block_.reset();
+    for (const LevelId level : family) join_attach_queue(level);
 }
 
 // --- the clock

@@ -151,6 +151,8 @@ public:
     [[nodiscard]] bool delivered(PieceId piece) const { return !pieces_[piece].held_back; }
     /// Nothing queued that has arrived, in flight or attaching. Releases may still be due.
     [[nodiscard]] bool idle() const;
+    /// Something that nothing needs any more waits for a sweep.
+    [[nodiscard]] bool releasing() const;
     /// Levels that are queued, in flight or loaded, in plan order.
     [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const { return asked_; }
 

@@ -38,6 +38,11 @@ LevelTree level_tree(const Table<LevelId, Level>& levels) {
     return tree;
 }
 
+LevelId root_of(const Table<LevelId, Level>& levels, LevelId level) {
+    while (levels[level].parent) level = levels[level].parent;
+    return level;
+}
+
 std::vector<LevelId> ancestors_of(const LevelTree& tree, LevelId level) {
     std::vector<LevelId> ancestors;
     for (LevelId at = tree[level].parent; at; at = tree[at].parent) ancestors.push_back(at);

@@ -18,6 +18,9 @@ using LevelTree = Table<LevelId, Relatives>;
 
 LevelTree level_tree(const Table<LevelId, Level>& levels);
 
+/// The outermost level that `level` belongs to: itself where it has no parent.
+LevelId root_of(const Table<LevelId, Level>& levels, LevelId level);
+
 /// The ancestors of `level`, outermost first.
 std::vector<LevelId> ancestors_of(const LevelTree& tree, LevelId level);
 

@@ -315,6 +315,7 @@ struct Edition : Named {
 struct GoStep {
     WaypointId to;
     double speed = 0; ///< m/s
+    PathId along;     ///< set: along this path, instead of the shortest way
 };
 struct PressStep {
     ItemId item;
@@ -331,9 +332,14 @@ struct UntilStep {
 struct RouteSetStep {
     std::vector<Assignment> facts;
 };
+/// Lets a menu's `after` come, where nobody hurries.
+struct AfterStep {
+    MenuId menu;
+};
 struct RouteStep {
     Place place;
-    std::variant<GoStep, PressStep, PauseStep, PickStep, UntilStep, RouteSetStep> what;
+    std::variant<GoStep, PressStep, PauseStep, PickStep, UntilStep, RouteSetStep, AfterStep> what;
+    std::uint32_t turn = 0; ///< begins once all steps of smaller turns are over, whoever's they are
 };
 
 /// One player of a route and what it does.
@@ -348,6 +354,7 @@ struct Route : Named {
     LevelId start_level;              ///< always set: as given, else the edition's first
     WaypointId start_at;              ///< unset: nowhere
     std::vector<RoutePlayer> players; ///< at least one
+    bool unhurried = false;           ///< everyone stands still until all has settled (section 8)
 };
 
 /// Bounds that the plan sets itself; what is unset is no limit.

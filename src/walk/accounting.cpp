@@ -31,16 +31,7 @@ void Simulation::boot_ended() {
         walker.accounting = true;
         walker.spell = {player, doing(player), now(), now()};
     }
-    for (const plan::TriggerId trigger : plan_.triggers.ids()) {
-        if (plan_.triggers[trigger].in) continue; // live from now on
-        for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
-            Visit& here = visit(trigger, player);
-            if (!here.inside) continue;
-            here.inside_while_live = true;
-            to_judge_.insert(trigger);
-        }
-    }
-    to_judge_.insert(watches_.always_live.begin(), watches_.always_live.end());
+    triggers_.booted();
 }
 
 /// Closes the present spell of each player who does something else now.
@@ -70,7 +61,7 @@ void Simulation::account_needs(PlayerNumber player) {
             found = walker.open.emplace(std::pair{level, stood}, Walker::Open{}).first;
         }
         Walker::Open& open = found->second;
-        const Traveller& traveller = walker.traveller;
+        const flow::Traveller& traveller = walker.traveller;
         if (needed && open.needed == 0) {
             record_.needed.push_back(
                 {player, level, stood, now(), Micros::never(), traveller.metres(now())});
@@ -134,7 +125,7 @@ Stuck Simulation::why_stuck() const {
 
 Stuck Simulation::why_stuck(PlayerNumber player) const {
     const Walker& walker = walkers_[player];
-    const Traveller& traveller = walker.traveller;
+    const flow::Traveller& traveller = walker.traveller;
     const auto& what = walker.route->steps[walker.step].what;
     Stuck stuck;
     stuck.player = player;

@@ -2,6 +2,8 @@
 
 #include "plan/level_tree.hpp"
 
+#include <numeric>
+
 namespace hestrel::walk {
 
 using loading::PieceId;
@@ -9,21 +11,30 @@ using plan::LevelId;
 
 std::vector<Delivery> deliveries(const plan::Plan& plan, const loading::Catalogue& catalogue,
                                  plan::EditionId edition, plan::DeviceId device) {
+    if (!edition) return {};
+    std::vector<std::size_t> order(plan.editions[edition].parcels.size());
+    std::iota(order.begin(), order.end(), 0);
+    return deliveries(plan, catalogue, edition, device, order);
+}
+
+std::vector<Delivery> deliveries(const plan::Plan& plan, const loading::Catalogue& catalogue,
+                                 plan::EditionId edition, plan::DeviceId device,
+                                 std::span<const std::size_t> order) {
     std::vector<Delivery> parcels;
     const auto& rate = plan.devices[device].download;
     if (!edition || !rate) return parcels;
     std::vector<bool> packed(catalogue.pieces.size());
     plan::Bytes after_the_first;
-    for (const plan::Parcel& parcel : plan.editions[edition].parcels) {
+    for (const std::size_t number : order) {
         Delivery delivery;
-        delivery.parcel = parcels.size();
+        delivery.parcel = number;
         const auto add = [&](PieceId piece) {
             if (packed[piece.value]) return;
             packed[piece.value] = true;
             delivery.pieces.push_back(piece);
             delivery.size += catalogue.pieces[piece].packed;
         };
-        for (const LevelId named : parcel.levels) {
+        for (const LevelId named : plan.editions[edition].parcels[number].levels) {
             // A level ships with its ancestors and all below it.
             std::vector<LevelId> family = plan::ancestors_of(catalogue.tree, named);
             const std::vector<LevelId> below = plan::subtree_of(catalogue.tree, named);

@@ -4,6 +4,7 @@
 #include "loading/catalogue.hpp"
 #include "plan/plan.hpp"
 
+#include <span>
 #include <vector>
 
 namespace hestrel::walk {
@@ -19,5 +20,10 @@ struct Delivery {
 /// All parcels in order; none where the edition has none, or nothing is downloaded to the device.
 std::vector<Delivery> deliveries(const plan::Plan& plan, const loading::Catalogue& catalogue,
                                  plan::EditionId edition, plan::DeviceId device);
+
+/// The same, where the edition's parcels arrive in another order.
+std::vector<Delivery> deliveries(const plan::Plan& plan, const loading::Catalogue& catalogue,
+                                 plan::EditionId edition, plan::DeviceId device,
+                                 std::span<const std::size_t> order);
 
 } // namespace hestrel::walk

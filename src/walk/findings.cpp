@@ -1,5 +1,8 @@
 #include "walk/findings.hpp"
 
+#include "plan/owner.hpp"
+#include "plan/texts.hpp"
+
 #include <algorithm>
 #include <array>
 #include <map>
@@ -8,7 +11,6 @@
 
 namespace hestrel::walk {
 
-using plan::Bytes;
 using plan::LevelId;
 using plan::Micros;
 using plan::Severity;
@@ -17,21 +19,9 @@ using plan::ThingKind;
 
 namespace {
 
-std::string in_seconds_text(Micros time) {
-    const std::int64_t hundredths = (time.count + (time.count < 0 ? -5'000 : 5'000)) / 10'000;
-    const std::int64_t size = hundredths < 0 ? -hundredths : hundredths;
-    std::string cents = std::to_string(size % 100);
-    if (cents.size() < 2) cents.insert(0, "0");
-    return (hundredths < 0 ? "-" : "") + std::to_string(size / 100) + "." + cents + " s";
-}
-
-std::string in_milliseconds_text(Micros time) {
-    return std::to_string((time.count + 500) / 1000) + " ms";
-}
-
-std::string in_mib_text(Bytes size) {
-    return std::to_string((size.count + (1 << 19)) >> 20) + " MiB";
-}
+using plan::memory_text;
+using plan::milliseconds_text;
+using plan::seconds_text;
 
 /// Collects the findings of one record.
 class Collector {
@@ -78,21 +68,15 @@ private:
              const std::string& message) {
         found_.push_back({at,
                           {severity, std::move(name), place,
-                           "at " + in_seconds_text(at) + " " + message + where_, about}});
+                           "at " + seconds_text(at) + " " + message + where_, about}});
     }
 
     [[nodiscard]] bool allowed(const plan::Finding& finding) const {
-        return std::any_of(plan_.allowed.begin(), plan_.allowed.end(),
-                           [&](const plan::Allowed& allow) {
-                               return allow.finding == finding.name && allow.thing == finding.about;
-                           });
+        return plan::is_allowed(plan_, finding.name, *finding.about);
     }
 
     /// What a level's loading belongs to: what asked for it last before a moment, else the level.
-    struct Owner {
-        plan::Place place;
-        Thing thing;
-    };
+    using Owner = plan::Owner;
     [[nodiscard]] Owner owner_of(LevelId level, Micros at) const {
         const Owner itself{plan_.levels[level].place, {ThingKind::level, level.value}};
         const auto found = callers_.find(level.value);
@@ -107,17 +91,7 @@ private:
     [[nodiscard]] Owner owner_of(const Transition& transition) const {
         if (!transition.list)
             return {plan_.levels[transition.near].place, {ThingKind::level, transition.near.value}};
-        const plan::StepList& list = plan_.lists[transition.list];
-        switch (list.owner) {
-        case plan::OwnerKind::trigger:
-            return {plan_.triggers[plan::TriggerId{list.index}].place,
-                    {ThingKind::trigger, list.index}};
-        case plan::OwnerKind::item:
-            return {plan_.items[plan::ItemId{list.index}].place, {ThingKind::item, list.index}};
-        case plan::OwnerKind::after:
-            return {plan_.menus[plan::MenuId{list.index}].place, {ThingKind::menu, list.index}};
-        default: return {plan_.levels[LevelId{list.index}].place, {ThingKind::level, list.index}};
-        }
+        return plan::owner_of(plan_, transition.list);
     }
     [[nodiscard]] Owner route_owner() const {
         return {route_.place, {ThingKind::route, record_.route.value}};
@@ -134,7 +108,7 @@ private:
             const bool unveiled = happened(EventKind::veil_down, gap.from);
             const Owner owner = owner_of(gap.level, gap.from);
             const std::string& level = plan_.levels[gap.level].name;
-            const std::string seconds = in_seconds_text(length);
+            const std::string seconds = seconds_text(length);
             if (unveiled) {
                 add(gap.from, Severity::error, "unveiled-too-early", owner.place, owner.thing,
                     "a veil comes down " + seconds + " before " + level + " is shown");
@@ -183,9 +157,9 @@ private:
             const std::string of = overrun.pool ? plan_.pools[overrun.pool] : "memory";
             const Owner owner = owner_at(overrun.worst_at);
             add(overrun.from, Severity::error, "over-budget", owner.place, owner.thing,
-                of + " is " + in_mib_text(overrun.worst_over) + " over its " +
-                    in_mib_text(overrun.budget) + " for " +
-                    in_seconds_text(overrun.to - overrun.from));
+                of + " is " + memory_text(overrun.worst_over) + " over its " +
+                    memory_text(overrun.budget) + " for " +
+                    seconds_text(overrun.to - overrun.from));
         }
         if (!plan_.limits.headroom || record_.peak > device.memory.total) return;
         const double free = 1 - static_cast<double>(record_.peak.count) /
@@ -193,8 +167,8 @@ private:
         if (free >= *plan_.limits.headroom) return;
         const Owner owner = owner_at(record_.peak_at);
         add(record_.peak_at, Severity::warning, "low-headroom", owner.place, owner.thing,
-            "only " + in_mib_text(device.memory.total - record_.peak) + " of " +
-                in_mib_text(device.memory.total) + " are free");
+            "only " + memory_text(device.memory.total - record_.peak) + " of " +
+                memory_text(device.memory.total) + " are free");
     }
 
     /// The transition under way at a moment, the newest; else the route.
@@ -223,7 +197,7 @@ private:
             const Owner owner = owner_of(transition);
             add(*outcome.shown, Severity::warning, "low-slack", owner.place, owner.thing,
                 plan_.levels[outcome.level].name + " is shown only " +
-                    in_seconds_text(*outcome.slack) + " before it is needed");
+                    seconds_text(*outcome.slack) + " before it is needed");
         }
     }
 
@@ -234,7 +208,7 @@ private:
             if (spell.doing != Doing::stalled || length <= *plan_.limits.stall) continue;
             const Owner owner = owner_at(spell.from);
             add(spell.from, Severity::warning, "long-stall", owner.place, owner.thing,
-                player_name(spell.player) + " is held up for " + in_seconds_text(length) +
+                player_name(spell.player) + " is held up for " + seconds_text(length) +
                     ", and nothing hides it");
         }
     }
@@ -245,7 +219,7 @@ private:
             if (hitch.length <= *plan_.limits.hitch) continue;
             const Owner owner = owner_at(hitch.at);
             add(hitch.at, Severity::warning, "long-hitch", owner.place, owner.thing,
-                "a frame takes " + in_milliseconds_text(hitch.length) + " too long");
+                "a frame takes " + milliseconds_text(hitch.length) + " too long");
         }
     }
 
@@ -292,7 +266,7 @@ private:
                          : plan_.kits[plan::KitId{kit}];
             add(event.at, Severity::note, "load-thrash", piece.place,
                 is_level ? Thing{ThingKind::level, event.subject} : Thing{ThingKind::kit, kit},
-                piece.name + " is read again " + in_seconds_text(event.at - found->second) +
+                piece.name + " is read again " + seconds_text(event.at - found->second) +
                     " after it was released");
         }
     }
@@ -311,7 +285,7 @@ private:
             if (!waited || load.piece.value >= plan_.levels.size()) continue;
             const LevelId level{load.piece.value};
             const std::string when =
-                load.read_start ? ", " + in_seconds_text(*load.read_start - load.asked) + " later"
+                load.read_start ? ", " + seconds_text(*load.read_start - load.asked) + " later"
                                 : std::string(" or never");
             add(load.asked, Severity::error, "not-delivered", plan_.levels[level].place,
                 {ThingKind::level, level.value},
@@ -341,7 +315,7 @@ std::vector<plan::Finding> findings(const plan::Plan& plan, const Record& record
     return Collector(plan, record).collect();
 }
 
-Verdict verdict_of(const std::vector<plan::Finding>& findings) {
+Verdict verdict_on(std::string_view name) {
     static constexpr std::array<std::pair<std::string_view, Verdict>, 11> verdicts{
         {{"stuck", Verdict::stuck},
          {"over-budget", Verdict::over_budget},
@@ -354,12 +328,15 @@ Verdict verdict_of(const std::vector<plan::Finding>& findings) {
          {"long-stall", Verdict::over_limit},
          {"long-hitch", Verdict::over_limit},
          {"low-headroom", Verdict::over_limit}}};
-    Verdict worst = Verdict::fine;
-    for (const plan::Finding& finding : findings) {
-        for (const auto& [name, verdict] : verdicts) {
-            if (finding.name == name) worst = std::max(worst, verdict);
-        }
+    for (const auto& [each, verdict] : verdicts) {
+        if (each == name) return verdict;
     }
+    return Verdict::fine;
+}
+
+Verdict verdict_of(const std::vector<plan::Finding>& findings) {
+    Verdict worst = Verdict::fine;
+    for (const plan::Finding& finding : findings) worst = std::max(worst, verdict_on(finding.name));
     return worst;
 }
 

@@ -7,6 +7,7 @@
 #include "walk/record.hpp"
 
 #include <span>
+#include <string_view>
 #include <vector>
 
 namespace hestrel::walk {
@@ -17,6 +18,9 @@ std::span<const plan::RuleText> rules();
 /// All findings of one walk, each with when it happened, in order of time; what the plan allows is
 /// left out.
 std::vector<plan::Finding> findings(const plan::Plan& plan, const Record& record);
+
+/// What a finding of this name makes of a walk.
+Verdict verdict_on(std::string_view name);
 
 /// The worst that is to be said about a walk with these findings.
 Verdict verdict_of(const std::vector<plan::Finding>& findings);

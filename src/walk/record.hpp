@@ -25,6 +25,7 @@ enum class EventKind : std::uint8_t {
     pressed,     ///< item; run
     list_ended,  ///< list; run
     list_abandoned,  ///< level that left; run
+    list_dropped,    ///< list whose wait can't end; run
     gave_up_waiting, ///< list; run
     switch_began,    ///< level; run
     switch_ended,    ///< level; run
@@ -161,6 +162,24 @@ struct TimeShares {
     plan::Micros moving, pausing, veiled, stalled;
 };
 
+/// A straight stretch that a player walked without stopping.
+struct Track {
+    std::uint32_t player = 0;
+    plan::PathId path;
+    plan::Micros from;
+    plan::Micros to;
+    plan::Vec3 start{}; ///< metres, in the world of the path
+    plan::Vec3 end{};
+};
+
+/// When a player was at which step of its route.
+struct RouteStepTime {
+    std::uint32_t player = 0;
+    std::size_t step = 0; ///< of the player's steps
+    plan::Micros from;    ///< its turn came
+    plan::Micros to;      ///< it was over; the walk's end where it never was
+};
+
 /// Why a walk could not go on.
 enum class StuckKind : std::uint8_t {
     boot_waits,   ///< levels: those the boot waits for
@@ -209,6 +228,8 @@ struct Record {
     TimeShares shares;                 ///< of all players together
     std::vector<TimeShares> shares_of; ///< by player
     std::vector<Spell> spells;         ///< by player and time
+    std::vector<RouteStepTime> steps;  ///< in the order in which they ended
+    std::vector<Track> tracks;         ///< in the order in which they ended
     std::vector<Needed> needed;
     std::vector<Gap> gaps;
     std::vector<LevelOutcome> outcomes;                 ///< by transition and order of asking

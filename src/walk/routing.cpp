@@ -16,23 +16,39 @@ constexpr std::uint32_t nowhere = WaypointId::no_value;
 } // namespace
 
 bool Simulation::advance_routes() {
-    if (!flow_.booted()) return false;
+    if (!flow_.booted() || lingering()) return false;
     bool any = pass_gates();
-    for (PlayerNumber player = 0; player < walkers_.size(); ++player) any = advance(player) || any;
+    for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
+        any = advance(player) || any;
+        if (any && route_.unhurried) break;
+    }
     return any;
 }
 
 bool Simulation::advance(PlayerNumber player) {
     Walker& walker = walkers_[player];
     bool any = false;
-    while (!walker.done() && !flow_.ended() && begin(player, walker.route->steps[walker.step])) {
-        next_step(walker);
+    while (!walker.done() && !flow_.ended() && !lingering() && has_turn(player) &&
+           begin(player, walker.route->steps[walker.step])) {
+        next_step(player);
         any = true;
+        if (route_.unhurried) break; // what follows from it comes first
     }
     return any;
 }
 
-void Simulation::next_step(Walker& walker) const {
+/// Whether all steps of smaller turns are over.
+bool Simulation::has_turn(PlayerNumber player) const {
+    const Walker& walker = walkers_[player];
+    const std::uint32_t turn = walker.route->steps[walker.step].turn;
+    return std::all_of(walkers_.begin(), walkers_.end(), [&](const Walker& other) {
+        return other.done() || other.route->steps[other.step].turn >= turn;
+    });
+}
+
+void Simulation::next_step(PlayerNumber player) {
+    Walker& walker = walkers_[player];
+    record_.steps.push_back({player, walker.step, walker.step_since, now()});
     ++walker.step;
     walker.step_begun = false;
     walker.step_since = now();
@@ -57,6 +73,11 @@ bool Simulation::begin(PlayerNumber player, const plan::RouteStep& step) {
         plan_event(Planned::Kind::pause_end, now() + pause->time, player, 0);
         return false;
     }
+    if (const auto* after = std::get_if<plan::AfterStep>(&step.what)) {
+        if (!flow_.menu_open(after->menu) || !plan_.menus[after->menu].after) return false;
+        flow_.run_after(after->menu);
+        return true;
+    }
     if (const auto* until = std::get_if<plan::UntilStep>(&step.what))
         return flow_.holds(until->condition, walker.traveller.speed_now());
     if (const auto* set = std::get_if<plan::RouteSetStep>(&step.what)) {
@@ -69,15 +90,24 @@ bool Simulation::begin(PlayerNumber player, const plan::RouteStep& step) {
 
 bool Simulation::begin_go(PlayerNumber player, const plan::GoStep& go) {
     Walker& walker = walkers_[player];
-    Traveller& traveller = walker.traveller;
+    flow::Traveller& traveller = walker.traveller;
     if (walker.step_begun) {
+        // Frozen on the way for as long as nothing is done about it: what comes next may thaw it.
+        if (route_.unhurried && traveller.on_the_way() && flow_.frozen()) return true;
         if (traveller.on_the_way() || traveller.at != go.to) return false;
         traveller.goal = {};
         return true;
     }
     if (flow_.frozen() || !traveller.at) return false;
     if (traveller.at == go.to) return true;
-    if (!set_out(plan_, ways_, traveller, go.to, go.speed)) return false;
+    if (go.along) {
+        const plan::Path& path = plan_.paths[go.along];
+        const geometry::Leg leg{go.along, path.to == go.to};
+        if (geometry::start_of(plan_, leg) != traveller.at) return false;
+        set_out_along(plan_, traveller, leg, go.speed);
+    } else if (!set_out(plan_, ways_, traveller, go.to, go.speed)) {
+        return false;
+    }
     walker.step_begun = true;
     log(EventKind::set_out, player, go.to.value);
     begin_leg(player);
@@ -102,7 +132,7 @@ std::size_t Simulation::pick(flow::PlayerId player, const plan::ChooseStep& choo
 // --- moving
 // ------------------------------------------------------------------------------------------
 
-bool Simulation::gate_closed(const Traveller& traveller) const {
+bool Simulation::gate_closed(const flow::Traveller& traveller) const {
     const plan::GateId gate = plan_.paths[traveller.path()].gate;
     if (!gate) return false;
     const auto& needs = plan_.gates[gate].needs;
@@ -112,7 +142,7 @@ bool Simulation::gate_closed(const Traveller& traveller) const {
 
 /// At the start of a leg: goes on, or waits at its gate.
 void Simulation::begin_leg(PlayerNumber player) {
-    Traveller& traveller = walkers_[player].traveller;
+    flow::Traveller& traveller = walkers_[player].traveller;
     if (gate_closed(traveller)) {
         traveller.at_gate = true;
         traveller.at = geometry::start_of(plan_, traveller.legs[traveller.leg]);
@@ -121,15 +151,15 @@ void Simulation::begin_leg(PlayerNumber player) {
     }
     traveller.at_gate = false;
     traveller.at = {};
-    measure_piece(plan_, zones_, traveller);
-    if (!flow_.frozen()) move(player);
+    measure_piece(plan_, zones_, triggers_.inside(flow::PlayerId{player}), traveller);
+    if (!held()) move(player);
 }
 
 bool Simulation::pass_gates() {
     bool any = false;
-    if (flow_.frozen()) return false;
+    if (held()) return false;
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
-        const Traveller& traveller = walkers_[player].traveller;
+        const flow::Traveller& traveller = walkers_[player].traveller;
         if (!traveller.at_gate || gate_closed(traveller)) continue;
         log(EventKind::through_gate, player, plan_.paths[traveller.path()].gate.value);
         begin_leg(player);
@@ -139,9 +169,9 @@ bool Simulation::pass_gates() {
 }
 
 void Simulation::move(PlayerNumber player) {
-    Traveller& traveller = walkers_[player].traveller;
+    flow::Traveller& traveller = walkers_[player].traveller;
     traveller.going_since = now();
-    for (const plan::TriggerId trigger : watches_.on_speed) to_judge_.insert(trigger);
+    triggers_.speed_changed();
     for (std::size_t i = traveller.next_crossing; i < traveller.crossings.size(); ++i) {
         plan_event(Planned::Kind::crossing, now() + traveller.crossings[i].after - traveller.walked,
                    player, static_cast<std::uint32_t>(i));
@@ -150,20 +180,27 @@ void Simulation::move(PlayerNumber player) {
 }
 
 void Simulation::stop_moving(PlayerNumber player) {
-    Traveller& traveller = walkers_[player].traveller;
+    flow::Traveller& traveller = walkers_[player].traveller;
     if (!traveller.going_since) return;
-    traveller.walked += now() - *traveller.going_since;
-    traveller.going_since.reset();
+    came_to_rest(player);
     traveller.stopped_at = now();
+}
+
+/// What a player went since it last set off is over.
+void Simulation::came_to_rest(PlayerNumber player) {
+    flow::Traveller& traveller = walkers_[player].traveller;
+    const plan::Vec3 start = traveller.position();
+    const Micros since = *traveller.going_since;
+    traveller.walked += now() - since;
+    traveller.going_since.reset();
+    record_.tracks.push_back({player, traveller.path(), since, now(), start, traveller.position()});
     ++traveller.generation;
-    for (const plan::TriggerId trigger : watches_.on_speed) to_judge_.insert(trigger);
+    triggers_.speed_changed();
 }
 
 void Simulation::piece_ended(PlayerNumber player) {
-    Traveller& traveller = walkers_[player].traveller;
-    traveller.going_since.reset();
-    ++traveller.generation;
-    for (const plan::TriggerId trigger : watches_.on_speed) to_judge_.insert(trigger);
+    flow::Traveller& traveller = walkers_[player].traveller;
+    came_to_rest(player);
     if (!next_piece(plan_, traveller)) {
         traveller.at = traveller.goal;
         traveller.legs.clear();
@@ -173,17 +210,34 @@ void Simulation::piece_ended(PlayerNumber player) {
     if (traveller.corner == 0) {
         begin_leg(player);
     } else {
-        measure_piece(plan_, zones_, traveller);
+        measure_piece(plan_, zones_, triggers_.inside(flow::PlayerId{player}), traveller);
         move(player);
     }
 }
 
 void Simulation::freeze_changed(bool frozen) {
     log(frozen ? EventKind::frozen : EventKind::thawed);
+    if (!frozen && lingering()) return; // sets off again once all has settled
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
         if (frozen) {
             stop_moving(player);
+            if (route_.unhurried) walkers_[player].traveller.stopped_at = Micros::never();
         } else if (walkers_[player].traveller.on_the_way() && !walkers_[player].traveller.at_gate) {
+            move(player);
+        }
+    }
+}
+
+/// Nobody hurries: stops everyone while anything is going on, and lets them go on after that.
+void Simulation::linger() {
+    if (!route_.unhurried) return;
+    for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
+        flow::Traveller& traveller = walkers_[player].traveller;
+        if (held()) {
+            if (!traveller.going_since) continue;
+            stop_moving(player);
+            traveller.stopped_at = Micros::never(); // what comes next comes when it goes on
+        } else if (traveller.on_the_way() && !traveller.at_gate && !traveller.going_since) {
             move(player);
         }
     }
@@ -193,7 +247,7 @@ void Simulation::place(flow::PlayerId who, WaypointId at) {
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
         if (who && who.value != player) continue;
         Walker& walker = walkers_[player];
-        Traveller& traveller = walker.traveller;
+        flow::Traveller& traveller = walker.traveller;
         stop_moving(player);
         traveller.metres_before = traveller.metres(now());
         traveller.stopped_at = Micros::never(); // it is not there any more
@@ -203,11 +257,11 @@ void Simulation::place(flow::PlayerId who, WaypointId at) {
         traveller.at_gate = false;
         traveller.at = at;
         log(EventKind::placed, player, at ? at.value : nowhere);
-        stand_inside(player, zones_.around(plan_, at));
+        triggers_.stand_inside(flow::PlayerId{player}, zones_.around(plan_, at));
         if (!goal) continue;
-        if (!at || !set_out(plan_, ways_, traveller, goal, traveller.speed)) {
+        if (!at || route_.unhurried || !set_out(plan_, ways_, traveller, goal, traveller.speed)) {
             log(EventKind::go_dropped, player, goal.value);
-            next_step(walker);
+            if (walker.step_begun) next_step(player);
         } else if (!traveller.legs.empty()) {
             begin_leg(player);
         } // else it is there already; the route notices

@@ -3,13 +3,13 @@
 // is private to src/walk.
 
 #include "flow/flow.hpp"
+#include "flow/traveller.hpp"
+#include "flow/triggers.hpp"
 #include "loading/loader.hpp"
 #include "walk/agenda.hpp"
 #include "walk/delivery.hpp"
 #include "walk/record.hpp"
-#include "walk/traveller.hpp"
 #include "walk/walk.hpp"
-#include "walk/watches.hpp"
 
 #include <map>
 #include <set>
@@ -20,7 +20,7 @@ namespace hestrel::walk {
 /// One player of the route, and where it is in its steps.
 struct Walker {
     const plan::RoutePlayer* route = nullptr;
-    Traveller traveller;
+    flow::Traveller traveller;
     std::size_t step = 0; ///< the route step that is next or under way
     bool step_begun = false;
     plan::Micros step_since; ///< when its turn came
@@ -42,22 +42,6 @@ struct Walker {
     std::map<std::pair<plan::LevelId, bool>, Open> open; ///< by level and whether it stands in it
 
     [[nodiscard]] bool done() const { return step == route->steps.size(); }
-};
-
-/// What the simulation remembers of a trigger.
-struct TriggerNow {
-    bool spent = false; ///< fired, and `once`
-    bool held = false;  ///< when-true: its condition held when last judged
-    plan::Micros may_fire_again;
-};
-
-/// And of a trigger and a player.
-struct Visit {
-    bool inside = false;
-    bool inside_while_live = false; ///< for on-exit
-    bool entered = false;           ///< got inside, or it became live around it; not judged yet
-    bool left = false;              ///< got outside having been inside while live; not judged yet
-    bool held = false;              ///< while-inside: it held when last judged
 };
 
 /// One walk under way.
@@ -83,6 +67,9 @@ public:
     [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const override {
         return loader_.asked_levels();
     }
+    [[nodiscard]] bool wanted_shown(plan::LevelId level) const override {
+        return loader_.asked(level) && loader_.wanted_shown(level);
+    }
     std::vector<flow::LevelEvent> take_level_events() override;
     [[nodiscard]] plan::Micros now() const override { return loader_.now(); }
     void wake_after(plan::Micros delay, std::uint32_t alarm) override;
@@ -93,14 +80,19 @@ public:
     std::size_t pick(flow::PlayerId player, const plan::ChooseStep& choose) override;
     void veil_changed(plan::VeilId veil, bool up) override;
     void freeze_changed(bool frozen) override;
-    void became_live(plan::LevelId level) override;
+    void became_live(plan::LevelId level) override { triggers_.became_live(level); }
     void menu_changed(plan::MenuId menu, bool open) override {
         log(open ? EventKind::menu_opened : EventKind::menu_closed, menu.value);
     }
-    void fact_changed(plan::FactId fact) override;
-    void came_anew() override;
-    void triggers_armed() override;
+    void fact_changed(plan::FactId fact) override { triggers_.fact_changed(fact); }
+    void came_anew() override { triggers_.came_anew(); }
+    void triggers_armed() override { triggers_.arm(); }
     void note(const flow::Note& note) override;
+    void crossed(flow::PlayerId player, const flow::Zone& zone, bool enters) override;
+    void firing(plan::TriggerId trigger) override;
+    void firing_lost(plan::TriggerId trigger, flow::PlayerId player) override;
+    void near_began(plan::LevelId level, bool went_far, flow::RunId run) override;
+    void near_refused(plan::LevelId level) override;
 
 private:
     using PlayerNumber = std::uint32_t;
@@ -126,6 +118,13 @@ private:
     void settle();
     [[nodiscard]] bool routes_done() const;
     [[nodiscard]] bool nothing_going_on() const { return flow_.idle() && loader_.idle(); }
+    /// Whether players, unhurried, stand still until more has settled.
+    [[nodiscard]] bool lingering() const {
+        return route_.unhurried && !flow_.ended() && (!nothing_going_on() || loader_.releasing());
+    }
+    [[nodiscard]] bool held() const { return flow_.frozen() || lingering(); }
+    void linger();
+    bool drop_waiting();
     [[nodiscard]] bool done() const {
         return flow_.ended() || (routes_done() && nothing_going_on());
     }
@@ -133,32 +132,20 @@ private:
     void arrive_parcel(std::uint32_t number);
     void finish();
 
-    // Triggers and near rules (judging.cpp).
-    void enter(PlayerNumber player, ZoneId id);
-    void leave(PlayerNumber player, ZoneId id);
-    void stand_inside(PlayerNumber player, const std::set<ZoneId>& inside);
-    Visit& visit(plan::TriggerId trigger, PlayerNumber player) {
-        return visits_[trigger.value * walkers_.size() + player];
-    }
-    [[nodiscard]] bool is_live(plan::TriggerId trigger) const;
-    [[nodiscard]] bool fits(plan::TriggerId id, PlayerNumber player) const;
-    bool judge_triggers();
-    bool judge(plan::TriggerId id);
-    bool fire(plan::TriggerId id, flow::PlayerId player);
-    bool judge_near();
-
     // The routes (routing.cpp).
     bool advance_routes();
     bool advance(PlayerNumber player);
+    [[nodiscard]] bool has_turn(PlayerNumber player) const;
     bool begin(PlayerNumber player, const plan::RouteStep& step);
     bool begin_go(PlayerNumber player, const plan::GoStep& go);
-    void next_step(Walker& walker) const;
-    [[nodiscard]] bool gate_closed(const Traveller& traveller) const;
+    void next_step(PlayerNumber player);
+    [[nodiscard]] bool gate_closed(const flow::Traveller& traveller) const;
     void begin_leg(PlayerNumber player);
     bool pass_gates();
     void move(PlayerNumber player);
     void stop_moving(PlayerNumber player);
     void piece_ended(PlayerNumber player);
+    void came_to_rest(PlayerNumber player);
 
     // What players do and meet (accounting.cpp).
     [[nodiscard]] Doing doing(PlayerNumber player) const;
@@ -169,28 +156,18 @@ private:
 
     const plan::Plan& plan_;
     const plan::Route& route_;
+    const std::size_t most_transitions_;
     loading::Sequence sequence_;
     const loading::Catalogue catalogue_;
     loading::Loader loader_;
     std::vector<Walker> walkers_;
     flow::Flow flow_;
-    Zones zones_;
+    flow::Zones zones_;
+    flow::Triggers triggers_;
     geometry::WayFinder ways_;
-    plan::Table<plan::LevelId, std::vector<plan::TriggerId>> triggers_of_;
-    Watches watches_;
     Agenda agenda_;
     std::vector<Delivery> parcels_;
-
-    plan::Table<plan::TriggerId, TriggerNow> triggers_;
-    std::vector<Visit> visits_;           ///< by trigger and player
-    std::set<plan::TriggerId> to_judge_;  ///< something about them has changed
-    std::uint64_t fired_now_ = 0;         ///< firings in this instant
     std::optional<plan::ListId> endless_; ///< it runs over and over, without end
-
-    plan::Table<plan::LevelId, std::uint32_t> near_boxes_;    ///< players within `load` of a box
-    plan::Table<plan::LevelId, std::uint32_t> not_far_boxes_; ///< within `unload`
-    std::set<plan::LevelId> came_near_;                       ///< not judged yet
-    std::set<plan::LevelId> went_far_;
 
     Record record_;
 };

@@ -54,9 +54,6 @@ std::vector<Bytes> by_pool(const plan::Plan& plan,
     return pools;
 }
 
-/// So many transitions are a walk that leads nowhere.
-constexpr std::size_t most_transitions = 1'000'000;
-
 std::vector<Walker> walkers_of(const plan::Route& route) {
     std::vector<Walker> walkers(route.players.size());
     for (std::size_t i = 0; i < walkers.size(); ++i) {
@@ -66,21 +63,39 @@ std::vector<Walker> walkers_of(const plan::Route& route) {
     return walkers;
 }
 
+std::vector<plan::PlayerKindId> kinds_of(const plan::Route& route) {
+    std::vector<plan::PlayerKindId> kinds;
+    for (const plan::RoutePlayer& player : route.players) kinds.push_back(player.kind);
+    return kinds;
+}
+
+/// Joins spells in which a player goes on doing what it did: what it did in between took no time.
+void join_alike(std::vector<Spell>& spells) {
+    std::vector<Spell> joined;
+    for (const Spell& spell : spells) {
+        const bool goes_on = !joined.empty() && joined.back().player == spell.player &&
+                             joined.back().doing == spell.doing && joined.back().to == spell.from;
+        if (goes_on) {
+            joined.back().to = spell.to;
+        } else {
+            joined.push_back(spell);
+        }
+    }
+    spells = std::move(joined);
+}
+
 } // namespace
 
 Simulation::Simulation(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
                        const Options& options)
-    : plan_(plan), route_(plan.routes[route]), catalogue_(loading::catalogue_for(plan, device)),
-      loader_(catalogue_, sequence_), walkers_(walkers_of(route_)),
-      flow_(plan, *this, {walkers_.size(), route_.edition, options.saved}), zones_(plan),
-      ways_(plan), triggers_of_(plan.levels.size()), watches_(plan),
-      triggers_(plan.triggers.size()), visits_(plan.triggers.size() * walkers_.size()),
-      near_boxes_(plan.levels.size()), not_far_boxes_(plan.levels.size()) {
+    : plan_(plan), route_(plan.routes[route]), most_transitions_(options.most_transitions),
+      catalogue_(loading::catalogue_for(plan, device)), loader_(catalogue_, sequence_),
+      walkers_(walkers_of(route_)),
+      flow_(plan, *this, {walkers_.size(), route_.edition, options.saved, route_.unhurried}),
+      zones_(plan), triggers_(plan, zones_, flow_, *this, kinds_of(route_)), ways_(plan) {
+    if (route_.unhurried) triggers_.forget_rearm();
     record_.route = route;
     record_.device = device;
-    for (const TriggerId id : plan.triggers.ids()) {
-        if (plan.triggers[id].in) triggers_of_[plan.triggers[id].in].push_back(id);
-    }
     std::vector<Bytes> of_players(plan.pools.size());
     for (const Walker& walker : walkers_) {
         if (!walker.route->kind) continue;
@@ -155,12 +170,8 @@ std::vector<flow::LevelEvent> Simulation::take_level_events() {
         record_.events.push_back({change.at, event_of(change.kind), change.index, 0});
         const auto what = level_change_of(change.kind);
         if (!what) continue;
-        const LevelId level{change.index};
-        events.push_back({level, *what});
-        for (const TriggerId trigger : watches_.on_level[level]) to_judge_.insert(trigger);
-        // What fires while something is so has to see that its level is gone.
-        if (*what != flow::LevelChange::hidden) continue;
-        to_judge_.insert(triggers_of_[level].begin(), triggers_of_[level].end());
+        events.push_back({LevelId{change.index}, *what});
+        triggers_.level_changed(events.back());
     }
     return events;
 }
@@ -180,12 +191,43 @@ void Simulation::veil_changed(plan::VeilId veil, bool up) {
         loader_.ledger().give_back(now(), Holder::veil, veil.value, memory);
     }
     loader_.set_veiled(flow_.veils().any());
-    to_judge_.insert(watches_.on_veils.begin(), watches_.on_veils.end());
+    triggers_.veils_changed();
     log(up ? EventKind::veil_up : EventKind::veil_down, veil.value);
 }
 
-void Simulation::fact_changed(plan::FactId fact) {
-    to_judge_.insert(watches_.on_fact[fact].begin(), watches_.on_fact[fact].end());
+void Simulation::crossed(flow::PlayerId player, const flow::Zone& zone, bool enters) {
+    auto& needs = walkers_[player.value].needs;
+    const std::uint32_t by = enters ? 1 : static_cast<std::uint32_t>(-1);
+    switch (zone.kind) {
+    case flow::Zone::Kind::trigger:
+        log(enters ? EventKind::entered : EventKind::left, zone.index, player.value);
+        break;
+    case flow::Zone::Kind::area: needs[zone.level()].stood += by; break;
+    case flow::Zone::Kind::seen: needs[zone.level()].seen += by; break;
+    case flow::Zone::Kind::near_load:
+    case flow::Zone::Kind::near_unload: break;
+    }
+}
+
+void Simulation::firing(TriggerId trigger) {
+    log(EventKind::fired, trigger.value,
+        static_cast<std::uint32_t>(record_.transitions.size() + 1));
+}
+
+void Simulation::firing_lost(TriggerId trigger, flow::PlayerId player) {
+    log(EventKind::firing_lost, trigger.value, player.value);
+}
+
+void Simulation::near_began(LevelId level, bool went_far, flow::RunId run) {
+    Transition& begun = begin_transition(run);
+    begun.near = level;
+    begun.went_far = went_far;
+    begun.ended = now();
+    log(went_far ? EventKind::went_far : EventKind::came_near, level.value, run.value);
+}
+
+void Simulation::near_refused(LevelId level) {
+    log(EventKind::leave_refused, level.value);
 }
 
 void Simulation::note(const flow::Note& note) {
@@ -208,6 +250,10 @@ void Simulation::note(const flow::Note& note) {
     case flow::NoteKind::abandoned:
         transition(note.run)->abandoned = true;
         log(EventKind::list_abandoned, note.detail, run);
+        return;
+    case flow::NoteKind::dropped:
+        transition(note.run)->abandoned = true;
+        log(EventKind::list_dropped, note.detail, run);
         return;
     case flow::NoteKind::gave_up_waiting:
         log(EventKind::gave_up_waiting, transition(note.run)->list.value, run);
@@ -249,7 +295,7 @@ void Simulation::plan_event(Planned::Kind kind, Micros at, PlayerNumber player,
 }
 
 bool Simulation::holds(const Planned& event) const {
-    const Traveller& traveller = walkers_[event.player].traveller;
+    const flow::Traveller& traveller = walkers_[event.player].traveller;
     switch (event.kind) {
     case Planned::Kind::alarm: return flow_.awaits(event.index);
     case Planned::Kind::pause_end:
@@ -272,15 +318,15 @@ Due Simulation::next_planned() {
 }
 
 void Simulation::happen(const Planned& event) {
-    Traveller& traveller = walkers_[event.player].traveller;
+    flow::Traveller& traveller = walkers_[event.player].traveller;
     switch (event.kind) {
     case Planned::Kind::crossing: {
         traveller.next_crossing = event.index + std::size_t{1};
-        const Crossing crossing = traveller.crossings[event.index];
+        const flow::Crossing crossing = traveller.crossings[event.index];
         if (crossing.enters) {
-            enter(event.player, crossing.zone);
+            triggers_.enter(flow::PlayerId{event.player}, crossing.zone);
         } else {
-            leave(event.player, crossing.zone);
+            triggers_.leave(flow::PlayerId{event.player}, crossing.zone);
         }
         break;
     }
@@ -295,8 +341,7 @@ void Simulation::arrive_parcel(std::uint32_t number) {
     for (const loading::PieceId piece : parcels_[number].pieces) {
         loader_.deliver(piece);
         if (!catalogue_.is_level(piece)) continue;
-        const auto& watching = watches_.on_level[catalogue_.level_of(piece)];
-        to_judge_.insert(watching.begin(), watching.end());
+        triggers_.delivered(catalogue_.level_of(piece));
     }
     log(EventKind::parcel_arrived, number);
 }
@@ -323,12 +368,16 @@ void Simulation::settle() {
         flow_.absorb();
         changed = flow_.go_on();
         if (flow_.booted() && !record_.boot) boot_ended();
-        changed = judge_triggers() || changed;
-        changed = judge_near() || changed;
-        changed = advance_routes() || changed;
+        changed = triggers_.judge_triggers() || changed;
+        changed = triggers_.judge_near() || changed;
+        endless_ = triggers_.endless();
+        linger();
+        // Who does not hurry waits until all that follows has followed.
+        if (!changed || !route_.unhurried) changed = advance_routes() || changed;
+        changed = changed || triggers_.to_judge();
         if (flow_.ended()) break;
     }
-    if (record_.transitions.size() > most_transitions) {
+    if (record_.transitions.size() > most_transitions_) {
         const auto last =
             std::find_if(record_.transitions.rbegin(), record_.transitions.rend(),
                          [](const Transition& each) { return static_cast<bool>(each.list); });
@@ -339,7 +388,7 @@ void Simulation::settle() {
 
 void Simulation::run_instant(Micros at) {
     loader_.set_now(at);
-    fired_now_ = 0;
+    triggers_.begin_instant();
     do {
         while (!endless_ && !flow_.ended() && run_next_event(at)) settle();
         loader_.dispatch();
@@ -351,9 +400,20 @@ void Simulation::run_instant(Micros at) {
     loader_.end_instant();
 }
 
+/// Nobody hurries, and nothing is left to happen: what still waits, waits in vain.
+bool Simulation::drop_waiting() {
+    if (!route_.unhurried || !flow_.drop_waiting()) return false;
+    settle();
+    run_instant(now());
+    return true;
+}
+
 bool Simulation::routes_done() const {
-    return std::all_of(walkers_.begin(), walkers_.end(),
-                       [](const Walker& walker) { return walker.done(); });
+    return std::all_of(walkers_.begin(), walkers_.end(), [&](const Walker& walker) {
+        // Thawed on the way by the last step, an unhurried player goes on to where it was going.
+        const bool goes_on = route_.unhurried && walker.traveller.on_the_way() && !flow_.frozen();
+        return walker.done() && !goes_on;
+    });
 }
 
 Record Simulation::run() {
@@ -361,7 +421,7 @@ Record Simulation::run() {
     if (!parcels_.empty()) log(EventKind::parcel_arrived, 0);
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
         walkers_[player].traveller.at = route_.start_at;
-        stand_inside(player, zones_.around(plan_, route_.start_at));
+        triggers_.stand_inside(flow::PlayerId{player}, zones_.around(plan_, route_.start_at));
     }
     flow_.boot(route_.start_level);
     settle();
@@ -374,6 +434,7 @@ Record Simulation::run() {
             record_.stuck->list = *endless_;
             break;
         }
+        if (at == Micros::never() && drop_waiting()) continue;
         if (at == Micros::never()) {
             record_.stuck = why_stuck();
             break;
@@ -393,6 +454,12 @@ Record Simulation::run() {
 void Simulation::finish() {
     log(record_.stuck ? EventKind::stuck : EventKind::ended);
     record_.end = record_.stuck ? record_.stuck->since : now();
+    for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
+        const Walker& walker = walkers_[player];
+        if (walker.traveller.going_since) came_to_rest(player);
+        if (!walker.done() && walker.step_since <= record_.end)
+            record_.steps.push_back({player, walker.step, walker.step_since, record_.end});
+    }
     for (Walker& walker : walkers_) {
         if (!walker.accounting) continue;
         walker.spell.to = std::max(walker.spell.from, record_.end);
@@ -401,6 +468,7 @@ void Simulation::finish() {
     std::stable_sort(
         record_.spells.begin(), record_.spells.end(),
         [](const Spell& one, const Spell& other) { return one.player < other.player; });
+    join_alike(record_.spells);
     record_.shares_of.resize(walkers_.size());
     for (const Spell& spell : record_.spells) {
         const Micros length = spell.to - spell.from;

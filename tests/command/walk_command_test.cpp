@@ -39,15 +39,17 @@ TEST_CASE("walk writes one folder per route and device, and says what came out")
     folder.write("plan.yaml", good_plan);
     const auto result = run(folder, "HESTREL walk plan.yaml --out out --png");
     CHECK(result.code == 1); // the small device is over its budget
-    CHECK(folder.files() == std::vector<std::string>{
-                                "out/findings.json", "out/there--large/events.csv",
-                                "out/there--large/loads.csv", "out/there--large/memory.csv",
-                                "out/there--large/memory.png", "out/there--large/memory.svg",
-                                "out/there--large/transitions.csv", "out/there--large/walk.json",
-                                "out/there--small/events.csv", "out/there--small/loads.csv",
-                                "out/there--small/memory.csv", "out/there--small/memory.png",
-                                "out/there--small/memory.svg", "out/there--small/transitions.csv",
-                                "out/there--small/walk.json", "plan.yaml"});
+    std::vector<std::string> files{"out/budget.png", "out/budget.svg", "out/findings.json",
+                                   "out/flow.png",   "out/flow.svg",   "plan.yaml"};
+    for (const std::string device : {"large", "small"}) {
+        for (const std::string file :
+             {"events.csv", "loads.csv", "loads.png", "loads.svg", "map.png", "map.svg",
+              "memory.csv", "memory.png", "memory.svg", "residency.png", "residency.svg",
+              "transitions.csv", "walk.json"})
+            files.push_back("out/there--" + device + "/" + file);
+    }
+    std::sort(files.begin(), files.end());
+    CHECK(folder.files() == files);
     CHECK(
         result.out ==
         "route  device    boot  veiled  stall  gaps  slack  hitches  peak MiB  verdict\n"
@@ -274,9 +276,10 @@ TEST_CASE("the demo runs, writes its plan and names the files to open") {
     CHECK(squeezed.find("first-roundconsole") != std::string::npos);
     // Over budget in one place, late in another, and nothing else: each on the handheld alone.
     std::vector<std::string> errors;
-    for (std::size_t at = result.out.find(": error: "); at != std::string::npos;
-         at = result.out.find(": error: ", at + 1)) {
-        const std::string line = result.out.substr(at, result.out.find('\n', at) - at);
+    const std::string walks = result.out.substr(0, result.out.find("$ hestrel explore"));
+    for (std::size_t at = walks.find(": error: "); at != std::string::npos;
+         at = walks.find(": error: ", at + 1)) {
+        const std::string line = walks.substr(at, walks.find('\n', at) - at);
         CHECK(line.find(" on handheld)") != std::string::npos);
         errors.push_back(line.substr(line.find('[')));
     }

@@ -6,27 +6,19 @@
 
 using namespace hestrel;
 using plan::Operation;
+using tests::findings_of;
+using tests::Lines;
 using tests::plan_from;
 using tests::read_text;
 
 namespace {
 
-using Lines = std::vector<std::string>;
-
-Lines findings(const std::string& text) {
-    const format::PlanReading reading = read_text(text);
-    Lines lines;
-    for (const plan::Finding& finding : reading.findings)
-        lines.push_back(format::finding_text(reading.plan, finding));
-    return lines;
-}
-
 /// What is wrong with a condition; the condition begins in column 11 of line 7.
 Lines condition_findings(const std::string& condition) {
-    return findings("hestrel: 1\nlevels: {quay: }\nfacts:\n  round: {initial: 0}\n  bells: "
-                    "{initial: none, values: [none, both]}\n"
-                    "triggers: {t: {steps: [], when:\n          " +
-                    condition + "\n  }}\n");
+    return findings_of("hestrel: 1\nlevels: {quay: }\nfacts:\n  round: {initial: 0}\n  bells: "
+                       "{initial: none, values: [none, both]}\n"
+                       "triggers: {t: {steps: [], when:\n          " +
+                       condition + "\n  }}\n");
 }
 
 } // namespace
@@ -163,12 +155,12 @@ TEST_CASE("shapes: a box turns counter-clockwise seen from above, x to the right
 }
 
 TEST_CASE("facts: flags, whole numbers and words, each with its bounds") {
-    CHECK(findings("hestrel: 1\nfacts: {a: {initial: 7, range: [0, 5]}}\n") ==
+    CHECK(findings_of("hestrel: 1\nfacts: {a: {initial: 7, range: [0, 5]}}\n") ==
           Lines{"plan.yaml:2:22: error: \"7\" is outside the range  [wrong-value]"});
-    CHECK(findings("hestrel: 1\nfacts: {a: {initial: 0.5}}\n").size() == 1);
-    CHECK(findings("hestrel: 1\nfacts: {a: {initial: x, values: [y, z]}}\n") ==
+    CHECK(findings_of("hestrel: 1\nfacts: {a: {initial: 0.5}}\n").size() == 1);
+    CHECK(findings_of("hestrel: 1\nfacts: {a: {initial: x, values: [y, z]}}\n") ==
           Lines{"plan.yaml:2:22: error: \"x\" is not one of the values  [wrong-value]"});
-    CHECK(findings("hestrel: 1\nlevels: {q: }\nfacts: {a: {initial: 0, of: q}}\n").size() == 1);
+    CHECK(findings_of("hestrel: 1\nlevels: {q: }\nfacts: {a: {initial: 0, of: q}}\n").size() == 1);
     const plan::Plan plan = plan_from(R"(
 hestrel: 1
 facts: {n: {initial: 0, range: [0, 9]}, w: {initial: none, values: [none, both]}, b: {initial: true}}
@@ -202,7 +194,7 @@ triggers: {t: {when: veiled, steps: [{load: [q]}, {choose: {north: [{show: [q]}]
 
 TEST_CASE("mistakes in the wider language, each one finding") {
     const auto one = [](const std::string& text, const std::string& end) {
-        const Lines lines = findings("hestrel: 1\n" + text + "\n");
+        const Lines lines = findings_of("hestrel: 1\n" + text + "\n");
         CAPTURE(text);
         REQUIRE(lines.size() == 1);
         CHECK(lines[0].find(end) != std::string::npos);

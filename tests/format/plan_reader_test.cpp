@@ -5,23 +5,10 @@
 
 using namespace hestrel;
 using plan::mebibytes;
+using tests::findings_of;
+using tests::Lines;
 using tests::plan_from;
 using tests::read_text;
-
-namespace {
-
-/// The findings of a plan, as they are printed.
-std::vector<std::string> findings(const std::string& text) {
-    const format::PlanReading reading = read_text(text);
-    std::vector<std::string> lines;
-    for (const plan::Finding& finding : reading.findings)
-        lines.push_back(format::finding_text(reading.plan, finding));
-    return lines;
-}
-
-using Lines = std::vector<std::string>;
-
-} // namespace
 
 TEST_CASE("levels, sublevels and kits, in plan order, with what differs on a device") {
     const plan::Plan plan = plan_from(R"(
@@ -50,6 +37,17 @@ levels:
     const auto& kits = catalogue.levels[plan::LevelId{2}].kits;
     REQUIRE(kits.size() == 2);
     CHECK(format::piece_name(plan, kits[0]) == "common"); // what a kit needs stands before it
+}
+
+TEST_CASE("a plan that can only be read to a part is not used: its files and the finding stay") {
+    // The merge is looked at when the trigger's fields are asked for: all is declared by then.
+    const auto reading = read_text("hestrel: 1\nlevels: {hall: {}}\n"
+                                   "triggers: {first: {box: [[0, 0, 0], [1, 1, 1]]}, \n"
+                                   "           door: {<<: 3}}\n");
+    REQUIRE(findings_of(reading) == Lines{"plan.yaml:4:22: error: a merge needs a mapping"});
+    CHECK(reading.plan.levels.empty());
+    CHECK(reading.plan.triggers.empty());
+    CHECK(reading.plan.files.size() == 1);
 }
 
 TEST_CASE("anchors and merge keys say once what repeats") {
@@ -89,48 +87,49 @@ devices: {small: {memory: {total: 500}, read: {rate: 90}, frame: {fps: 30, attac
 TEST_CASE("each kind of mistake is one finding at its place") {
     const std::string device =
         "hestrel: 1\ndevices:\n  d: {memory: {total: 9}, read: {rate: 1}, frame: {fps: 30}}\n";
-    CHECK(findings("") ==
+    CHECK(findings_of("") ==
           Lines{"plan.yaml:1:1: error: expected a plan (a mapping), found nothing  [wrong-value]"});
-    CHECK(findings("levels: {}\n") ==
+    CHECK(findings_of("levels: {}\n") ==
           Lines{"plan.yaml:1:1: error: a plan needs the key \"hestrel\"  [missing-key]"});
-    CHECK(findings("hestrel: 2\n") ==
+    CHECK(findings_of("hestrel: 2\n") ==
           Lines{"plan.yaml:1:10: error: \"2\" must be from 1 to 1  [wrong-value]"});
-    CHECK(findings("hestrel: 1\nlevel: {}\n") ==
+    CHECK(findings_of("hestrel: 1\nlevel: {}\n") ==
           Lines{"plan.yaml:2:1: error: a plan has no key \"level\"; did you mean \"levels\"?  "
                 "[unknown-key]"});
-    CHECK(findings("hestrel: 1\nlevels: [a]\n") ==
+    CHECK(findings_of("hestrel: 1\nlevels: [a]\n") ==
           Lines{"plan.yaml:2:9: error: expected levels by name, found a list  [wrong-value]"});
-    CHECK(findings("hestrel: 1\nlevels: {a b: {}}\n") ==
+    CHECK(findings_of("hestrel: 1\nlevels: {a b: {}}\n") ==
           Lines{"plan.yaml:2:10: error: \"a b\" is no name: letters, digits, - and _, starting "
                 "with a letter or digit  "
                 "[wrong-value]"});
-    CHECK(findings("hestrel: 1\nlevels: {a: {memory: {texture: -4}}}\n") ==
+    CHECK(findings_of("hestrel: 1\nlevels: {a: {memory: {texture: -4}}}\n") ==
           Lines{"plan.yaml:2:32: error: \"-4\" must be from 0 to 1 TiB (expected memory in MiB)  "
                 "[wrong-value]"});
-    CHECK(findings("hestrel: 1\nlevels: {a: {memory: {texture: .nan}}}\n") ==
+    CHECK(findings_of("hestrel: 1\nlevels: {a: {memory: {texture: .nan}}}\n") ==
           Lines{"plan.yaml:2:32: error: \".nan\" is not a number (expected memory in MiB)  "
                 "[wrong-value]"});
-    CHECK(findings("hestrel: 1\nlevels: {a: {objects: 1e30}}\n") ==
+    CHECK(findings_of("hestrel: 1\nlevels: {a: {objects: 1e30}}\n") ==
           Lines{"plan.yaml:2:23: error: \"1e30\" must be from 0 to 1000000000  [wrong-value]"});
-    CHECK(findings("hestrel: 1\nlevels: {a: {persist: yes}}\n") ==
+    CHECK(findings_of("hestrel: 1\nlevels: {a: {persist: yes}}\n") ==
           Lines{"plan.yaml:2:23: error: expected true or false, found \"yes\"  [wrong-value]"});
-    CHECK(findings("hestrel: 1\nlevels: {a: {kits: [wood]}}\nkits: {Wood: {}}\n") ==
+    CHECK(findings_of("hestrel: 1\nlevels: {a: {kits: [wood]}}\nkits: {Wood: {}}\n") ==
           Lines{"plan.yaml:2:21: error: no kit is called \"wood\"; it differs from \"Wood\" only "
                 "in capitals  "
                 "[unknown-name]"});
-    CHECK(findings("hestrel: 1\nlevels:\n  a: {}\n  b: {sublevels: {a: {}}}\n") ==
+    CHECK(findings_of("hestrel: 1\nlevels:\n  a: {}\n  b: {sublevels: {a: {}}}\n") ==
           Lines{"plan.yaml:4:19: error: \"a\" is defined here again; first at plan.yaml:3:3  "
                 "[defined-twice]"});
-    CHECK(findings("hestrel: 1\nkits: {a: {needs: [b]}, b: {needs: [a]}}\n") ==
+    CHECK(findings_of("hestrel: 1\nkits: {a: {needs: [b]}, b: {needs: [a]}}\n") ==
           Lines{"plan.yaml:2:25: error: kits need each other in a circle: a → b → a  [cycle]"});
-    CHECK(findings(device + "limits: {walk: [1]}\n") ==
+    CHECK(findings_of(device + "limits: {walk: [1]}\n") ==
           Lines{"plan.yaml:4:16: error: expected a time such as 2 s, found a list  [wrong-value]"});
     CHECK(
-        findings("hestrel: 1\nwaypoints: {a: [0, 0, 0], b: {at: [0, 0, 0], world: under}}\npaths: "
-                 "[[a, b]]\n") ==
+        findings_of(
+            "hestrel: 1\nwaypoints: {a: [0, 0, 0], b: {at: [0, 0, 0], world: under}}\npaths: "
+            "[[a, b]]\n") ==
         Lines{"plan.yaml:3:9: error: a path can't lead from a to b: they are in different worlds  "
               "[path-across-worlds]"});
-    CHECK(findings(
+    CHECK(findings_of(
               "hestrel: 1\ntriggers: {t: {box: {min: [3, 0, 0], max: [1, 1, 1]}, steps: []}}\n") ==
           Lines{"plan.yaml:2:27: error: the box has no inside: its min x 3 is above its max 1  "
                 "[wrong-value]"});
@@ -139,8 +138,8 @@ TEST_CASE("each kind of mistake is one finding at its place") {
 TEST_CASE(
     "rates of 0, frames that can't hold their base and attach budgets of 0 are wrong values") {
     const auto with = [](const std::string& read, const std::string& frame) {
-        return findings("hestrel: 1\ndevices:\n  d:\n    memory: {total: 9}\n    read: {" + read +
-                        "}\n    frame: {" + frame + "}\n");
+        return findings_of("hestrel: 1\ndevices:\n  d:\n    memory: {total: 9}\n    read: {" +
+                           read + "}\n    frame: {" + frame + "}\n");
     };
     CHECK(with("rate: 0", "fps: 30").size() == 1);
     CHECK(with("rate: 1, parallel: 0", "fps: 30").size() == 1);
@@ -155,7 +154,7 @@ TEST_CASE(
 
 TEST_CASE("steps that say too much, too little or the wrong thing") {
     const auto with = [](const std::string& step) {
-        return findings(
+        return findings_of(
             "hestrel: 1\nlevels: {a: {entries: {door: w}}}\nveils: {v: }\nwaypoints: {w: [0, 0, "
             "0]}\n"
             "triggers:\n  t:\n    box: {min: [0, 0, 0], max: [1, 1, 1]}\n    steps:\n      - " +
@@ -182,7 +181,7 @@ TEST_CASE("steps that say too much, too little or the wrong thing") {
 }
 
 TEST_CASE("a broken value does not hide the rest of the file, and findings come in file order") {
-    const Lines lines = findings(
+    const Lines lines = findings_of(
         "hestrel: 1\nroutes: {r: {steps: [{press: desk.go}]}}\nlevels: {a: {objects: many}}\n"
         "menus: {desk: {in: b, items: {}}}\n");
     REQUIRE(lines.size() == 4);

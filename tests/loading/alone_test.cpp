@@ -5,6 +5,8 @@
 #include "support/dice.hpp"
 #include "support/small_catalogue.hpp"
 
+#include <catch2/catch.hpp>
+
 using namespace hestrel;
 using loading::LoadedAlone;
 using plan::LevelId;

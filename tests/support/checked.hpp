@@ -45,8 +45,6 @@ inline std::vector<std::string> found(const std::string& text) {
     return lines;
 }
 
-using Lines = std::vector<std::string>;
-
 inline void breaks(const std::string& text, const std::string& expected) {
     CAPTURE(text);
     CHECK(found(text) == Lines{expected});

@@ -29,6 +29,25 @@ inline plan::Plan plan_from(const std::string& text) {
     return std::move(reading.plan);
 }
 
+using Lines = std::vector<std::string>;
+
+/// The findings of a plan, as they are printed.
+inline Lines findings_of(const std::string& text) {
+    const format::PlanReading reading = read_text(text);
+    Lines lines;
+    for (const plan::Finding& finding : reading.findings)
+        lines.push_back(format::finding_text(reading.plan, finding));
+    return lines;
+}
+
+inline Lines names_of(const plan::Plan& plan, const std::vector<plan::LevelId>& levels) {
+    Lines all;
+    for (const plan::LevelId level : levels) all.push_back(plan.levels[level].name);
+    return all;
+}
+
+constexpr plan::Micros never = plan::Micros::never();
+
 /// One device called `box`: 100 MiB/s, stored unpacked, 10 ms frames, nothing else costs anything.
 constexpr std::string_view plain_device = R"(
 hestrel: 1

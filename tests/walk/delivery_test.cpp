@@ -10,7 +10,7 @@ using plan::seconds;
 
 namespace {
 
-const std::string lake = R"(hestrel: 1
+const std::string delivered_lake = R"(hestrel: 1
 devices:
   slow: {memory: {total: 900}, read: {rate: 100}, unpack: {rate: 100}, frame: {fps: 100}, download: {rate: 10}}
   whole: {memory: {total: 900}, read: {rate: 100}, frame: {fps: 100}}
@@ -26,7 +26,7 @@ editions:
 } // namespace
 
 TEST_CASE("a parcel holds what no earlier one has, with kits, ancestors and all below") {
-    const plan::Plan plan = tests::plan_from(lake);
+    const plan::Plan plan = tests::plan_from(delivered_lake);
     const plan::DeviceId slow{std::size_t{0}};
     const auto catalogue = loading::catalogue_for(plan, slow);
     const auto parcels = walk::deliveries(plan, catalogue, plan::EditionId{std::size_t{0}}, slow);
@@ -42,7 +42,7 @@ TEST_CASE("a parcel holds what no earlier one has, with kits, ancestors and all 
 }
 
 TEST_CASE("nothing is delivered where nothing is downloaded, or the edition has no parcels") {
-    const plan::Plan plan = tests::plan_from(lake);
+    const plan::Plan plan = tests::plan_from(delivered_lake);
     const plan::DeviceId slow{std::size_t{0}}, whole{std::size_t{1}};
     const plan::EditionId full{std::size_t{0}}, bare{std::size_t{1}};
     CHECK(walk::deliveries(plan, loading::catalogue_for(plan, whole), full, whole).empty());

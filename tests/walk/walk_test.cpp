@@ -11,7 +11,7 @@ using tests::Walked;
 
 namespace {
 
-constexpr Micros never = Micros::never();
+using tests::never;
 
 /// A hall of 100 MiB from the start, a quay of 200 MiB, a straight way of 100 m at 2 m/s.
 const std::string two_levels = R"(

@@ -1,0 +1,145 @@
+#include "check/level_ways.hpp"
+
+#include "check/context.hpp"
+#include "geometry/crossing.hpp"
+
+#include <algorithm>
+#include <set>
+
+namespace hestrel::check {
+
+using plan::LevelId;
+using plan::ListId;
+
+namespace {
+
+bool meets(const plan::Box& one, const plan::Box& other) {
+    for (std::size_t axis = 0; axis < one.min.size(); ++axis) {
+        if (one.max[axis] < other.min[axis] || other.max[axis] < one.min[axis]) return false;
+    }
+    return true;
+}
+
+/// Finds where lists are met.
+class Whereabouts {
+public:
+    explicit Whereabouts(const plan::Plan& plan) : plan_(plan), openers_(plan.menus.size()) {
+        for_steps(plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
+            const auto* open = std::get_if<plan::OpenStep>(&step.what);
+            if (open != nullptr) openers_[open->menu].push_back(&list);
+        });
+    }
+
+    /// The levels in which a list can be met; an unset one: anywhere.
+    std::set<LevelId> of(const plan::StepList& list, int depth = 0) const {
+        switch (list.owner) {
+        case plan::OwnerKind::trigger: return of(plan_.triggers[plan::TriggerId{list.index}]);
+        case plan::OwnerKind::arrive:
+        case plan::OwnerKind::leave: return {LevelId{list.index}};
+        case plan::OwnerKind::item: return of(plan_.items[plan::ItemId{list.index}].menu, depth);
+        case plan::OwnerKind::after: return of(plan::MenuId{list.index}, depth);
+        }
+        return {LevelId{}};
+    }
+
+private:
+    std::set<LevelId> of(const plan::Trigger& trigger) const {
+        if (trigger.in) return {trigger.in};
+        std::set<LevelId> levels;
+        if (!std::holds_alternative<std::monostate>(trigger.shape)) {
+            const plan::Box shape = geometry::bounds_of(trigger.shape);
+            for (const LevelId level : plan_.levels.ids()) {
+                if (plan_.levels[level].world != trigger.world) continue;
+                for (const plan::Box& box : plan_.levels[level].area) {
+                    if (meets(geometry::bounds_of(box), shape)) levels.insert(level);
+                }
+            }
+        }
+        if (levels.empty()) levels.insert(LevelId{});
+        return levels;
+    }
+
+    std::set<LevelId> of(plan::MenuId menu, int depth) const {
+        if (plan_.menus[menu].in) return {plan_.menus[menu].in};
+        constexpr int deepest = 4; // menus that open menus
+        std::set<LevelId> levels;
+        if (depth < deepest) {
+            for (const plan::StepList* opener : openers_[menu])
+                levels.merge(of(*opener, depth + 1));
+        }
+        if (levels.empty()) levels.insert(LevelId{});
+        return levels;
+    }
+
+    const plan::Plan& plan_;
+    plan::Table<plan::MenuId, std::vector<const plan::StepList*>> openers_;
+};
+
+/// Where `next`, `back` or a position leads from a level, along every edition.
+void add_along_editions(const plan::Plan& plan, const plan::SwitchStep& step, LevelId from,
+                        std::vector<LevelId>& targets) {
+    for (const plan::Edition& edition : plan.editions) {
+        const auto& levels = edition.levels;
+        if (step.position) {
+            if (*step.position < levels.size()) targets.push_back(levels[*step.position]);
+            continue;
+        }
+        const auto here = std::find(levels.begin(), levels.end(), from);
+        if (here == levels.end()) continue;
+        if (step.target == plan::SwitchStep::Target::next && here + 1 != levels.end())
+            targets.push_back(*(here + 1));
+        if (step.target == plan::SwitchStep::Target::back && here != levels.begin())
+            targets.push_back(*(here - 1));
+    }
+}
+
+/// A level, and those it is inside of that `from` is not.
+std::vector<LevelId> with_ancestors(const plan::Plan& plan, LevelId level, LevelId from) {
+    std::vector<LevelId> levels;
+    for (; level && level != from; level = plan.levels[level].parent) levels.push_back(level);
+    std::set<LevelId> around;
+    for (LevelId each = from; each; each = plan.levels[each].parent) around.insert(each);
+    std::erase_if(levels,
+                  [&](LevelId each) { return each != levels.front() && around.contains(each); });
+    return levels;
+}
+
+std::vector<LevelId> targets_of(const plan::Plan& plan, const plan::Step& step, LevelId from) {
+    if (std::holds_alternative<plan::MarkStep>(step.what)) return {}; // it only remembers
+    std::vector<LevelId> targets;
+    for (const LevelId level : levels_called(step)) {
+        for (const LevelId each : with_ancestors(plan, level, from)) targets.push_back(each);
+    }
+    if (const auto* place = std::get_if<plan::PlaceStep>(&step.what); place && place->level)
+        targets.push_back(place->level);
+    const plan::SwitchStep* change = switch_of(step);
+    if (change != nullptr && !change->to) add_along_editions(plan, *change, from, targets);
+    return targets;
+}
+
+} // namespace
+
+std::vector<LevelWay> level_ways(const plan::Plan& plan) {
+    const Whereabouts whereabouts(plan);
+    std::vector<LevelWay> ways;
+    std::set<std::tuple<ListId, LevelId, LevelId, bool>> known;
+    for (const ListId id : plan.lists.ids()) {
+        const ListId top = top_list(plan, id);
+        for (const LevelId from : whereabouts.of(plan.lists[top])) {
+            for (const plan::Step& step : plan.lists[id].steps) {
+                const bool switches = switch_of(step) != nullptr;
+                for (const LevelId to : targets_of(plan, step, from)) {
+                    if (to == from || !known.emplace(top, from, to, switches).second) continue;
+                    ways.push_back({from, to, top, switches});
+                }
+            }
+        }
+    }
+    return ways;
+}
+
+std::set<LevelId> met_in(const plan::Plan& plan, ListId list) {
+    return Whereabouts(plan).of(plan.lists[list]);
+}
+
+} // namespace hestrel::check

@@ -1,0 +1,247 @@
+// hestrel explore PLAN: what can happen whatever the players do.
+
+#include "command/jobs.hpp"
+#include "command/options.hpp"
+#include "command/terminal.hpp"
+#include "explore/explored.hpp"
+#include "explore/witness.hpp"
+#include "figure/situations_figure.hpp"
+#include "figure/svg.hpp"
+#include "format/disk.hpp"
+#include "format/explore_tables.hpp"
+#include "format/findings.hpp"
+#include "format/plan_reader.hpp"
+#include "format/quantities.hpp"
+#include "format/words.hpp"
+#include "walk/findings.hpp"
+
+#include <algorithm>
+#include <boost/program_options/value_semantic.hpp>
+#include <filesystem>
+#include <fmt/format.h>
+#include <iterator>
+
+namespace hestrel::command {
+
+namespace {
+
+using Align = TextTable::Align;
+using explore::edition_name;
+using explore::Explored;
+using explore::Explorer;
+
+/// The most memory of each device and budget, settled and during a move.
+std::string worst_text(const Explored& explored) {
+    const Explorer& explorer = *explored.explorer;
+    const plan::Plan& plan = explorer.plan();
+    TextTable table({{"device"},
+                     {"budget"},
+                     {"MiB", Align::right},
+                     {"settled", Align::right},
+                     {"in moves", Align::right},
+                     {"during a move", Align::right},
+                     {"in moves", Align::right}});
+    const auto cell = [](const explore::Worst* worst) {
+        if (worst == nullptr) return std::string();
+        return format::short_mebibytes(worst->used) + (worst->used > worst->budget ? " over" : "");
+    };
+    const auto moves = [](const explore::Worst* worst) {
+        return worst == nullptr ? std::string() : std::to_string(worst->way.size() - 1);
+    };
+    for (const explore::BudgetUse& use : explore::budget_uses(explored.worst)) {
+        table.row({plan.devices[explorer.options().devices[use.device]].name,
+                   use.pool ? plan.pools[use.pool] : "total", format::short_mebibytes(use.budget),
+                   cell(use.settled), moves(use.settled), cell(use.during), moves(use.during)});
+    }
+    return table.text();
+}
+
+std::string findings_text(const Explored& explored, const std::vector<std::string>& witnesses) {
+    const Explorer& explorer = *explored.explorer;
+    if (explored.found.empty()) return "nothing found\n";
+    std::string text;
+    for (std::size_t i = 0; i < explored.found.size(); ++i) {
+        const explore::Found& found = explored.found[i];
+        text += format::finding_text(explorer.plan(), found.finding) + "\n";
+        if (!found.way) continue;
+        constexpr std::size_t columns = 100;
+        text += wrapped(format::way_text(explorer, *found.way), columns, "    ");
+        if (!witnesses[i].empty()) text += "    " + witnesses[i] + "\n";
+    }
+    return text;
+}
+
+/// A route for each finding that has a way; their paths, empty where it has none.
+std::vector<std::string> write_witnesses(const Explored& explored, const std::string& folder,
+                                         const std::string& plan_path) {
+    const Explorer& explorer = *explored.explorer;
+    std::vector<std::string> paths(explored.found.size());
+    if (folder.empty()) return paths;
+    std::error_code ignored;
+    std::filesystem::path include = std::filesystem::relative(
+        std::filesystem::absolute(plan_path), std::filesystem::absolute(folder), ignored);
+    if (include.empty()) include = std::filesystem::absolute(plan_path);
+    format::RealDisk disk;
+    std::map<std::string, int> numbers;
+    for (std::size_t i = 0; i < explored.found.size(); ++i) {
+        const explore::Found& found = explored.found[i];
+        if (!found.way) continue;
+        const std::string name = fmt::format("{}-{}-{}", edition_name(explorer), found.finding.name,
+                                             ++numbers[found.finding.name]);
+        paths[i] = folder + "/" + name + ".yaml";
+        disk.write(paths[i], format::witness_yaml(explorer.plan(),
+                                                  explore::route_of(explorer, *found.way, name),
+                                                  include.generic_string(), found.finding.message));
+    }
+    return paths;
+}
+
+std::vector<plan::EditionId> editions_to_explore(const plan::Plan& plan,
+                                                 const std::vector<std::string>& names) {
+    if (plan.editions.empty()) {
+        if (plan.routes.empty())
+            throw UsageError("the plan has neither editions nor routes: nothing says where a game "
+                             "begins");
+        return {plan::EditionId{}};
+    }
+    std::vector<plan::EditionId> editions = chosen(plan.editions, names, "edition");
+    for (const plan::EditionId edition : editions) {
+        if (plan.editions[edition].levels.empty())
+            throw UsageError(
+                fmt::format("edition {} has no level to begin in", plan.editions[edition].name));
+    }
+    return editions;
+}
+
+void require_few_players(const plan::Plan& plan) {
+    const std::uint64_t players = explore::players_in(plan);
+    if (players > explore::most_players)
+        throw UsageError(fmt::format("explore takes up to {} players; the plan's counts make {}",
+                                     explore::most_players, players));
+}
+
+std::size_t memory_from(const std::string& text) {
+    const auto parsed = format::parse_memory(text);
+    if (const auto* wrong = std::get_if<std::string>(&parsed))
+        throw UsageError(fmt::format("--memory: \"{}\" {}", text, *wrong));
+    return static_cast<std::size_t>(std::get<plan::Bytes>(parsed).count);
+}
+
+void write_figure(const Explorer& explorer, const std::string& path, bool png,
+                  format::RealDisk& disk) {
+    const figure::Figure drawn =
+        figure::situations_figure(explorer, figure::situations_residency(explorer));
+    disk.write(path + ".svg", figure::draw(drawn, figure::Picture::svg));
+    if (png) disk.write(path + ".png", figure::draw(drawn, figure::Picture::png));
+}
+
+/// What the names of findings mean; over-budget is explained among the walk's.
+std::vector<plan::RuleText> explained_rules() {
+    std::vector<plan::RuleText> rules(explore::rules().begin(), explore::rules().end());
+    const auto walked = walk::rules();
+    std::copy_if(walked.begin(), walked.end(), std::back_inserter(rules),
+                 [](const plan::RuleText& rule) { return rule.name == "over-budget"; });
+    return rules;
+}
+
+void show_progress(std::size_t situations, std::size_t waiting) {
+    fmt::print(stderr, "\r{} situations, {} to look at ", format::grouped(situations),
+               format::grouped(waiting));
+}
+
+} // namespace
+
+int explore_command(const Arguments& arguments) {
+    namespace po = boost::program_options;
+    auto described = common_options("explore");
+    described.add_options()(
+        "edition", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME...|all"),
+        "of these editions (all)")(
+        "limit", po::value<std::size_t>()->default_value(10'000'000)->value_name("N"),
+        "look at no more situations")(
+        "memory", po::value<std::string>()->default_value("4 GiB")->value_name("SIZE"),
+        "take no more memory for situations")(
+        "witness", po::value<std::string>()->default_value("")->value_name("DIR"),
+        "write a route to each finding there, for hestrel walk")(
+        "findings", po::value<std::string>()->default_value("")->value_name("sarif|junit|json"),
+        "print findings for a machine");
+    const auto values = parse(
+        arguments, described, {"plan"},
+        "usage: hestrel explore PLAN [options]\n\n"
+        "Looks at every situation that players can reach, in whatever order they do things, where\n"
+        "nobody hurries: each move is run to its end before the next. Says what goes wrong\n"
+        "anywhere, with the shortest way there, and how much memory the worst takes. Exits with 1\n"
+        "where anything does, or where not all could be looked at.");
+    if (!values) return exit_code::fine;
+    const CommonOptions options = common_from(*values, "explore");
+    const auto plan = load_plan(options.plan_path, options.sets);
+    if (!plan) return exit_code::bad_news;
+    const auto editions = editions_to_explore(*plan, names_given(*values, "edition"));
+    require_few_players(*plan);
+    explore::Options exploring;
+    exploring.devices = chosen_devices(*plan, options.devices);
+    constexpr std::size_t most_numbered = 4'000'000'000; // by 32 bits
+    exploring.most_situations = std::min((*values)["limit"].as<std::size_t>(), most_numbered);
+    exploring.most_bytes = memory_from((*values)["memory"].as<std::string>());
+    const bool progress = on_terminal(stderr) && !options.quiet;
+    if (progress) exploring.progress = show_progress;
+
+    const std::string form = (*values)["findings"].as<std::string>();
+    const std::string witness = (*values)["witness"].as<std::string>();
+    std::vector<Explored> all_explored(editions.size());
+    in_parallel(editions.size(), options.jobs, [&](std::size_t i) {
+        explore::Options of_edition = exploring;
+        of_edition.edition = editions[i];
+        all_explored[i] = explore::explored(*plan, std::move(of_edition));
+    });
+    if (progress) fmt::print(stderr, "\r\033[K");
+
+    format::RealDisk disk;
+    std::vector<plan::Finding> all;
+    std::string text;
+    std::string json;
+    std::string tables;
+    bool bad = false;
+    for (const Explored& explored : all_explored) {
+        const Explorer& explorer = *explored.explorer;
+        const std::string folder = options.out + "/" + edition_name(explorer) + "/";
+        const std::string of_edition =
+            format::explore_json(explorer, explored.found, explored.worst);
+        json += of_edition;
+        const std::string worst = format::worst_csv(explorer, explored.worst);
+        tables += worst;
+        disk.write(folder + "worst.csv", worst);
+        disk.write(folder + "places.csv", format::places_csv(explorer));
+        disk.write(folder + "moves.csv", format::moves_csv(explorer));
+        disk.write(folder + "explore.json", of_edition);
+        const auto witnesses = write_witnesses(explored, witness, options.plan_path);
+        for (const explore::Found& found : explored.found) {
+            all.push_back(found.finding);
+            bad = bad || found.finding.severity == plan::Severity::error;
+        }
+        bad = bad || !explorer.complete();
+        text += std::string(text.empty() ? "" : "\n") + "edition " + edition_name(explorer) + ": " +
+                format::looked_at_text(explorer) + "\n" + worst_text(explored) + "\n" +
+                findings_text(explored, witnesses);
+    }
+    disk.write(options.out + "/findings.json", format::findings_json(*plan, all));
+    if (!form.empty()) {
+        fmt::print("{}", findings_for_machines(form, *plan, all, explained_rules()));
+    } else if (!options.quiet) {
+        switch (options.format) {
+        case OutputFormat::json: fmt::print("{}", json); break;
+        case OutputFormat::csv: fmt::print("{}", tables); break;
+        case OutputFormat::text: fmt::print("{}", text); break;
+        }
+    }
+    if (!options.quiet) fmt::print(stderr, "files: {}/\n", options.out);
+    for (const Explored& explored : all_explored) {
+        if (options.figures)
+            write_figure(*explored.explorer,
+                         options.out + "/" + edition_name(*explored.explorer) + "/residency",
+                         options.png, disk);
+    }
+    return bad ? exit_code::bad_news : exit_code::fine;
+}
+
+} // namespace hestrel::command

@@ -1,0 +1,299 @@
+// hestrel order PLAN: which levels ship, in which order, and why.
+
+#include "command/options.hpp"
+#include "command/orders.hpp"
+#include "command/terminal.hpp"
+#include "command/walk.hpp"
+#include "figure/order_figure.hpp"
+#include "figure/svg.hpp"
+#include "format/disk.hpp"
+#include "format/order_tables.hpp"
+#include "format/plan_reader.hpp"
+#include "format/reorder.hpp"
+#include "format/words.hpp"
+#include "order/edition_order.hpp"
+#include "order/parcel_order.hpp"
+#include "order/transition_order.hpp"
+
+#include <algorithm>
+#include <boost/program_options/value_semantic.hpp>
+#include <fmt/format.h>
+
+namespace hestrel::command {
+
+namespace {
+
+using order::EditionOrder;
+using Align = TextTable::Align;
+
+std::string table_of(const plan::Plan& plan, const EditionOrder& order,
+                     const std::vector<walk::Record>& records) {
+    TextTable table({{"position", Align::right},
+                     {"level"},
+                     {"first asked for", Align::right},
+                     {"on route"},
+                     {"needs before it"},
+                     {"proposed", Align::right}});
+    std::vector<std::size_t> proposed(order.levels.size());
+    for (std::size_t i = 0; i < order.proposed.size(); ++i) proposed[order.proposed[i]] = i;
+    for (std::size_t i = 0; i < order.levels.size(); ++i) {
+        const order::ListedLevel& listed = order.levels[i];
+        table.row({std::to_string(i), plan.levels[listed.level].name,
+                   format::first_asked_text(listed),
+                   listed.asked ? plan.routes[records[listed.asked->record].route].name : "",
+                   format::needs_text(plan, listed),
+                   proposed[i] == i ? "" : std::to_string(proposed[i])});
+    }
+    return table.text();
+}
+
+std::string moves_text(const plan::Plan& plan, const EditionOrder& order) {
+    if (order.moves.empty()) return "no move proposed\n";
+    std::string text = format::counted(order.moves.size(), "move") + " proposed:\n";
+    for (const order::Move& move : order.moves) {
+        text += fmt::format("  {} from {} to {}: {}\n",
+                            plan.levels[order.levels[move.thing].level].name, move.from, move.to,
+                            format::move_reason(plan, order, move));
+    }
+    return text;
+}
+
+/// Steps that go by position, and what is wrong.
+std::string uses_text(const plan::Plan& plan, const EditionOrder& order) {
+    std::string text;
+    const auto name = [&](plan::LevelId level) {
+        return level ? plan.levels[level].name : std::string("nowhere: that is beyond the edition");
+    };
+    for (const order::PositionUse& use : order.uses) {
+        text +=
+            fmt::format("{}: {} leads to {}{}\n", format::place_text(plan, use.place),
+                        format::use_text(plan, use), name(use.today),
+                        use.today == use.then ? "" : ", and would then lead to " + name(use.then));
+    }
+    for (const order::NotShipped& each : order.not_shipped) {
+        text += fmt::format("{}: {} asks for {}, which the edition does not ship\n",
+                            format::place_text(plan, each.place),
+                            format::list_name(plan, each.list), plan.levels[each.level].name);
+    }
+    for (const order::NeedCircle& circle : order.circles)
+        text += "a circle: " + format::circle_text(plan, circle) + "\n";
+    return text;
+}
+
+/// The parcels that the proposed order brings later.
+std::string later_text(const plan::Plan& plan, const order::ParcelOrder& order,
+                       const order::RouteDelivery& route) {
+    std::string text;
+    for (const order::ParcelArrival& parcel : route.parcels) {
+        if (parcel.then <= parcel.arrives) continue;
+        text += fmt::format("{}{} (at {})", text.empty() ? "; later then: " : ", ",
+                            plan.editions[order.edition].parcels[parcel.parcel].name,
+                            format::short_time(parcel.then));
+    }
+    return text;
+}
+
+/// Delivery on one device: along the route on which players wait longest.
+std::string parcels_text(const plan::Plan& plan, const order::ParcelOrder& order,
+                         const std::vector<walk::Record>& records) {
+    const order::RouteDelivery& worst = order.worst();
+    std::string text = fmt::format(
+        "\nparcels on {}, downloaded at {:g} MiB/s, on {}:\n", plan.devices[order.device].name,
+        plan::in_mebibytes({plan.devices[order.device].download->per_second}),
+        plan.routes[records[worst.record].route].name);
+    TextTable table({{"  parcel"},
+                     {"MiB", Align::right},
+                     {"arrives", Align::right},
+                     {"needed", Align::right},
+                     {"late", Align::right}});
+    for (const order::ParcelArrival& parcel : worst.parcels) {
+        table.row({"  " + plan.editions[order.edition].parcels[parcel.parcel].name,
+                   format::short_mebibytes(parcel.size), format::short_time(parcel.arrives),
+                   parcel.needed ? format::short_time(*parcel.needed) : "never",
+                   parcel.late.count == 0 ? "" : format::short_time(parcel.late)});
+    }
+    text += table.text();
+    text += worst.waits.count == 0
+                ? std::string("  nobody waits")
+                : "  players wait " + format::short_time(worst.waits) + " in all";
+    text += fmt::format("; {} must be there before play begins so that nobody does\n",
+                        format::short_memory(worst.ahead));
+    if (order.waits_then < order.waits)
+        text += fmt::format("  in the order {} they wait {} at most{}\n",
+                            format::parcel_names(plan, order), format::short_time(order.waits_then),
+                            later_text(plan, order, worst));
+    else if (order.waits.count > 0)
+        text += order.exact ? "  in no other order do they wait less\n"
+                            : "  in order of need they would wait no less\n";
+    return text;
+}
+
+/// What lists ask for, and what another order of asking would save, most first.
+std::string transitions_text(const plan::Plan& plan,
+                             const std::vector<order::TransitionOrder>& transitions) {
+    constexpr std::size_t most_rows = 12;
+    constexpr plan::Micros worth_it = plan::milliseconds(1);
+    std::vector<const order::TransitionOrder*> quicker;
+    for (const order::TransitionOrder& each : transitions) {
+        if (each.takes - each.best_takes >= worth_it) quicker.push_back(&each);
+    }
+    std::stable_sort(quicker.begin(), quicker.end(), [](const auto* one, const auto* other) {
+        return one->takes - one->best_takes > other->takes - other->best_takes;
+    });
+    if (quicker.empty())
+        return fmt::format("\norder of asking: in none of {} would another save a millisecond\n",
+                           format::counted(transitions.size(), "transition"));
+    TextTable table({{"order of asking in"},
+                     {"on"},
+                     {"takes", Align::right},
+                     {"could take", Align::right},
+                     {"asking for"}});
+    for (std::size_t i = 0; i < std::min(quicker.size(), most_rows); ++i) {
+        const order::TransitionOrder& each = *quicker[i];
+        const std::string quickest = format::short_time(each.best_takes);
+        table.row({format::transition_name(plan, each), plan.devices[each.device].name,
+                   format::short_time(each.takes),
+                   each.exact ? quickest
+                              : fmt::format("{} (no less than {})", quickest,
+                                            format::short_time(each.bound)),
+                   format::level_names(plan, each.best)});
+    }
+    std::string text = "\n" + table.text();
+    if (quicker.size() > most_rows)
+        text += fmt::format("and {} more, in transitions.csv\n", quicker.size() - most_rows);
+    return text;
+}
+
+std::string text_for_people(const plan::Plan& plan, const std::vector<EditionOrder>& orders,
+                            const std::vector<order::ParcelOrder>& parcels,
+                            const std::vector<order::TransitionOrder>& transitions,
+                            const std::vector<walk::Record>& records) {
+    std::string text;
+    for (const EditionOrder& order : orders) {
+        const plan::Edition& edition = plan.editions[order.edition];
+        if (!text.empty()) text += "\n";
+        text += fmt::format("edition {}: {}", edition.name,
+                            format::counted(edition.levels.size(), "level"));
+        if (!edition.levels.empty())
+            text += fmt::format(", first {}, last {}", plan.levels[edition.levels.front()].name,
+                                plan.levels[edition.levels.back()].name);
+        text += "\n\n" + table_of(plan, order, records) + "\n" + moves_text(plan, order) +
+                uses_text(plan, order);
+        for (const order::ParcelOrder& each : parcels) {
+            if (each.edition == order.edition) text += parcels_text(plan, each, records);
+        }
+    }
+    return text + transitions_text(plan, transitions);
+}
+
+bool is_at_fault(const EditionOrder& order) {
+    return !order.not_shipped.empty() || !order.circles.empty() ||
+           std::any_of(order.uses.begin(), order.uses.end(),
+                       [](const order::PositionUse& use) { return !use.today; });
+}
+
+/// The moves to write, with a word on what was written.
+void write_orders(const plan::Plan& plan, const std::string& path,
+                  const std::vector<EditionOrder>& orders, bool quiet) {
+    std::vector<format::NewOrder> news;
+    for (const EditionOrder& order : orders)
+        news.push_back({order.edition, order.proposed_levels()});
+    format::RealDisk disk;
+    const auto changed = format::reorder(disk, path, plan, news);
+    disk.write_all(changed);
+    for (const auto& [file, text] : changed) {
+        if (!quiet) fmt::print(stderr, "written: {}\n", file);
+    }
+}
+
+/// One figure for each edition with parcels.
+void write_figures(const plan::Plan& plan, const std::vector<plan::EditionId>& editions,
+                   const std::vector<order::ParcelOrder>& parcels,
+                   const std::vector<walk::Record>& records, const CommonOptions& options) {
+    format::RealDisk disk;
+    for (const plan::EditionId edition : editions) {
+        const auto of_edition = order::parcels_of(parcels, edition);
+        if (of_edition.empty()) continue;
+        const figure::Figure figure = figure::order_figure(plan, of_edition, records);
+        const std::string name = options.out + "/" + plan.editions[edition].name + "-order";
+        disk.write(name + ".svg", figure::draw(figure, figure::Picture::svg));
+        if (options.png) disk.write(name + ".png", figure::draw(figure, figure::Picture::png));
+    }
+}
+
+std::vector<plan::EditionId> chosen_editions(const plan::Plan& plan,
+                                             const std::vector<std::string>& names) {
+    std::vector<plan::EditionId> editions = chosen(plan.editions, names, "edition");
+    if (editions.empty()) throw UsageError("the plan has no editions to order");
+    return editions;
+}
+
+} // namespace
+
+int order_command(const Arguments& arguments) {
+    namespace po = boost::program_options;
+    auto described = common_options("order");
+    described.add_options()(
+        "edition", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME...|all"),
+        "of these editions (all)")("write", "put the proposed order into the plan file")(
+        "move-all", "propose moves of levels, too, that a position, next or back leads to");
+    const auto values = parse(
+        arguments, described, {"plan"},
+        "usage: hestrel order PLAN [options]\n\n"
+        "Says for each edition which levels ship, in which order, and why: what each needs\n"
+        "before it, when any route asks for it first (or after how many moves any player can\n"
+        "have it there), what goes by position; and proposes an\n"
+        "order that changes little. Exits with 1 where something leads outside the edition, or\n"
+        "levels need each other in a circle.");
+    if (!values) return exit_code::fine;
+    const CommonOptions options = common_from(*values, "order");
+    const auto plan = load_plan(options.plan_path, options.sets);
+    if (!plan) return exit_code::bad_news;
+    const auto editions = chosen_editions(*plan, names_given(*values, "edition"));
+    const bool write = values->count("write") > 0;
+    if (write && !options.sets.empty())
+        throw UsageError("--write goes without --set: it would write what was only tried");
+    const auto records = walk_all(*plan, chosen_routes(*plan, options.routes),
+                                  chosen_devices(*plan, options.devices), {}, options.jobs);
+    const bool keep_positions = values->count("move-all") == 0;
+    const auto [orders, parcels, transitions, figures] =
+        order_all(*plan, {editions, chosen_devices(*plan, options.devices), keep_positions},
+                  records, options.jobs);
+
+    format::RealDisk disk;
+    std::string tables;
+    for (const EditionOrder& order : orders) {
+        const std::string name = options.out + "/" + plan->editions[order.edition].name;
+        const std::string table = format::edition_order_csv(*plan, order, records);
+        tables += table;
+        disk.write(name + ".csv", table);
+        disk.write(name + "-positions.csv", format::position_uses_csv(*plan, order));
+    }
+    const std::string json = format::orders_json(*plan, orders, parcels, transitions, records);
+    disk.write(options.out + "/order.json", json);
+    disk.write(options.out + "/transitions.csv", format::transition_orders_csv(*plan, transitions));
+    disk.write(options.out + "/pieces.csv", format::transition_pieces_csv(*plan, transitions));
+    disk.write(options.out + "/parcels.csv", format::parcels_csv(*plan, parcels, records));
+    if (!options.quiet) {
+        switch (options.format) {
+        case OutputFormat::json: fmt::print("{}", json); break;
+        case OutputFormat::csv: fmt::print("{}", tables); break;
+        case OutputFormat::text:
+            fmt::print("{}", text_for_people(*plan, orders, parcels, transitions, records));
+            break;
+        }
+        fmt::print(stderr, "files: {}/\n", options.out);
+    }
+    if (write) {
+        try {
+            write_orders(*plan, options.plan_path, orders, options.quiet);
+        } catch (const format::ReorderError& error) {
+            throw UsageError(error.what());
+        }
+    }
+    if (options.figures) write_figures(*plan, editions, parcels, records, options);
+    return std::any_of(orders.begin(), orders.end(), is_at_fault) ? exit_code::bad_news
+                                                                  : exit_code::fine;
+}
+
+} // namespace hestrel::command

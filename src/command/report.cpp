@@ -1,0 +1,158 @@
+// hestrel report PLAN: all of it on one page, for a review meeting.
+
+#include "command/report.hpp"
+
+#include "check/check.hpp"
+#include "command/jobs.hpp"
+#include "command/orders.hpp"
+#include "command/walk.hpp"
+#include "figure/budget_figure.hpp"
+#include "figure/flow_figure.hpp"
+#include "figure/order_figure.hpp"
+#include "figure/situations_figure.hpp"
+#include "figure/svg.hpp"
+#include "figure/walk_figures.hpp"
+#include "format/disk.hpp"
+#include "report/page.hpp"
+#include "walk/summary.hpp"
+
+#include <algorithm>
+#include <boost/program_options/value_semantic.hpp>
+#include <fmt/format.h>
+#include <optional>
+
+namespace hestrel::command {
+
+namespace {
+
+template <class Drawing>
+std::string svg_of(const Drawing& drawing) {
+    return figure::draw(drawing, figure::Picture::svg);
+}
+template <class Drawing>
+std::string svg_of(const std::optional<Drawing>& drawing) {
+    return drawing ? svg_of(*drawing) : std::string();
+}
+
+void draw_all(report::Contents& contents, unsigned jobs) {
+    const auto& records = contents.records;
+    const plan::Plan& plan = contents.plan;
+    in_parallel(records.size() + 1, jobs, [&](std::size_t i) {
+        if (i == records.size()) {
+            contents.budget = svg_of(figure::budget_figure(plan, records));
+            for (const plan::EditionId edition : plan.editions.ids()) {
+                const auto parcels = order::parcels_of(contents.orders.parcels, edition);
+                if (parcels.empty()) continue;
+                contents.orders.figures.emplace_back(
+                    edition, svg_of(figure::order_figure(plan, parcels, records)));
+            }
+            for (report::ExploredEdition& each : contents.explored) {
+                const explore::Explorer& explorer = *each.explored.explorer;
+                each.figure = svg_of(
+                    figure::situations_figure(explorer, figure::situations_residency(explorer)));
+            }
+            contents.flow =
+                svg_of(figure::flow_figure(plan, records, figure::flow_chart(plan, records)));
+            return;
+        }
+        const figure::WalkFigures figures = figure::walk_figures(plan, records[i]);
+        contents.pictures[i] = {svg_of(figures.loads), svg_of(figures.memory),
+                                svg_of(figures.residency), svg_of(figures.map)};
+    });
+}
+
+constexpr std::size_t situations_for_report = 200'000;
+
+/// Every edition, as far as the page's limit.
+std::vector<report::ExploredEdition>
+explore_all(const plan::Plan& plan, const std::vector<plan::DeviceId>& devices, unsigned jobs) {
+    const auto editions = explore::explorable_editions(plan);
+    std::vector<report::ExploredEdition> all(editions.size());
+    in_parallel(editions.size(), jobs, [&](std::size_t i) {
+        explore::Options options;
+        options.edition = editions[i];
+        options.devices = devices;
+        options.most_situations = situations_for_report;
+        all[i].explored = explore::explored(plan, std::move(options));
+    });
+    return all;
+}
+
+/// Names joined by commas.
+template <class Id, class T>
+std::string names_of(const plan::Table<Id, T>& table, const std::vector<Id>& ids) {
+    std::string names;
+    for (const Id id : ids) names += (names.empty() ? "" : ", ") + table[id].name;
+    return names;
+}
+
+} // namespace
+
+void write_report(const plan::Plan& plan, const std::vector<walk::Record>& records, Ran ran,
+                  const std::string& file, bool figures, unsigned jobs) {
+    report::Contents contents{plan, records, check::check(plan, {}), {}, {}, {}, {}, {}, {}, {}};
+    contents.ran = std::move(ran);
+    Ordering ordering;
+    ordering.devices = walk::devices_of(records);
+    for (const plan::EditionId edition : plan.editions.ids()) ordering.editions.push_back(edition);
+    contents.orders = order_all(plan, ordering, records, jobs);
+    contents.explored = explore_all(plan, ordering.devices, jobs);
+    contents.pictures.resize(records.size());
+    std::optional<figure::DrawingError> failed;
+    if (figures) {
+        try {
+            draw_all(contents, jobs);
+        } catch (const figure::DrawingError& error) {
+            contents.pictures.assign(records.size(), {});
+            contents.orders.figures.clear();
+            for (report::ExploredEdition& each : contents.explored) each.figure.clear();
+            contents.undrawn = error.what();
+            failed = error;
+        }
+    } else {
+        contents.undrawn = "--no-figures was given";
+    }
+    format::RealDisk disk;
+    disk.write(file, report::page(contents));
+    if (failed) throw figure::DrawingError(*failed);
+}
+
+int report_command(const Arguments& arguments) {
+    namespace po = boost::program_options;
+    auto described = selecting_options();
+    described.add_options()(
+        "out",
+        po::value<std::string>()->default_value("hestrel-out/report.html")->value_name("FILE"),
+        "write the page there")("delivery", "parcels arrive while the game is played");
+    const auto values = parse(
+        arguments, described, {"plan"},
+        "usage: hestrel report PLAN [options]\n\n"
+        "Checks the plan, walks its routes on its devices, orders its editions, explores up to\n"
+        "200,000 situations of each, and puts all of it on one page: verdicts, tables, figures,\n"
+        "findings by owner. The page is one HTML file that needs no network and prints well.\n"
+        "Exits with 1 where a walk is not fine.");
+    if (!values) return exit_code::fine;
+    const CommonOptions options = common_from(*values, "report");
+    const auto plan = load_plan(options.plan_path, options.sets);
+    if (!plan) return exit_code::bad_news;
+    const auto routes = chosen_routes(*plan, options.routes);
+    const auto devices = chosen_devices(*plan, options.devices);
+    require_walks(options, routes, devices);
+    const bool delivery = values->count("delivery") > 0;
+    walk::Options walking;
+    walking.delivery = delivery;
+    const auto records = walk_all(*plan, routes, devices, walking, options.jobs);
+    std::string tried;
+    for (const std::string& set : options.sets) tried += (tried.empty() ? "" : ", ") + set;
+    Ran ran{{"Plan", fmt::format("{} ({})", plan->name, options.plan_path)},
+            {"Devices", names_of(plan->devices, devices)},
+            {"Routes", names_of(plan->routes, routes)},
+            {"Parcels", delivery ? "arrive while the game is played" : "are all there"},
+            {"Program", "hestrel " HESTREL_VERSION}};
+    if (!tried.empty()) ran.emplace_back("Values tried", tried);
+    write_report(*plan, records, std::move(ran), options.out, options.figures, options.jobs);
+    if (!options.quiet) fmt::print("{}\n", options.out);
+    return all_fine(records) ? exit_code::fine : exit_code::bad_news;
+}
+
+} // namespace hestrel::command

@@ -1,0 +1,59 @@
+#include "explore/explored.hpp"
+
+#include <algorithm>
+
+namespace hestrel::explore {
+
+std::uint64_t players_in(const plan::Plan& plan) {
+    std::uint64_t players = 0;
+    for (const plan::PlayerKind& kind : plan.players) players += kind.count;
+    return players;
+}
+
+std::vector<plan::EditionId> explorable_editions(const plan::Plan& plan) {
+    if (players_in(plan) > most_players) return {};
+    std::vector<plan::EditionId> editions;
+    if (plan.editions.empty() && !plan.routes.empty()) editions.emplace_back();
+    for (const plan::EditionId edition : plan.editions.ids())
+        if (!plan.editions[edition].levels.empty()) editions.push_back(edition);
+    return editions;
+}
+
+Explored explored(const plan::Plan& plan, Options options) {
+    options.most_edges = 64'000'000;
+    Explored explored;
+    explored.explorer = std::make_unique<Explorer>(plan, std::move(options));
+    explored.explorer->run();
+    explored.worst = worst_memory(*explored.explorer);
+    explored.found = findings(*explored.explorer, explored.worst);
+    return explored;
+}
+
+std::string edition_name(const Explorer& explorer) {
+    const plan::EditionId edition = explorer.options().edition;
+    return edition ? explorer.plan().editions[edition].name : std::string("plan");
+}
+
+const Worst* worst_of(const std::vector<Worst>& worst, std::size_t device, plan::PoolId pool,
+                      bool during) {
+    const auto found = std::find_if(worst.begin(), worst.end(), [&](const Worst& each) {
+        return each.device == device && each.pool == pool && each.during == during;
+    });
+    return found == worst.end() ? nullptr : &*found;
+}
+
+std::vector<BudgetUse> budget_uses(const std::vector<Worst>& worst) {
+    std::vector<BudgetUse> uses;
+    for (const Worst& each : worst) {
+        const bool known = std::any_of(uses.begin(), uses.end(), [&](const BudgetUse& use) {
+            return use.device == each.device && use.pool == each.pool;
+        });
+        if (known) continue;
+        uses.push_back({each.device, each.pool, each.budget,
+                        worst_of(worst, each.device, each.pool, false),
+                        worst_of(worst, each.device, each.pool, true)});
+    }
+    return uses;
+}
+
+} // namespace hestrel::explore

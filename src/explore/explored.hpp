@@ -1,0 +1,48 @@
+#pragma once
+// An edition explored, and all that is said of it.
+
+#include "explore/explorer.hpp"
+#include "explore/findings.hpp"
+
+#include <memory>
+#include <string>
+#include <vector>
+
+namespace hestrel::explore {
+
+struct Explored {
+    std::unique_ptr<Explorer> explorer;
+    std::vector<Worst> worst;
+    std::vector<Found> found;
+};
+
+/// No more players are explored: each adds its place to every situation.
+constexpr std::uint64_t most_players = 16;
+/// All that the plan's counts make.
+std::uint64_t players_in(const plan::Plan& plan);
+/// What there is to explore: editions that have a level to begin in; where the plan has none, one
+/// unset for the first route's start; nothing where there are too many players.
+std::vector<plan::EditionId> explorable_editions(const plan::Plan& plan);
+
+/// Explores within `options`, so many moves' ends remembered as fit a quarter of a gigabyte.
+Explored explored(const plan::Plan& plan, Options options);
+
+/// The edition's name; "plan" where it has none.
+std::string edition_name(const Explorer& explorer);
+
+/// The first, and thus the worst, of one device (of the options), budget and kind; null: none.
+const Worst* worst_of(const std::vector<Worst>& worst, std::size_t device, plan::PoolId pool,
+                      bool during);
+
+/// What one budget of one device comes to; null: nothing is known of it.
+struct BudgetUse {
+    std::size_t device = 0; ///< of the options
+    plan::PoolId pool;      ///< unset: in total
+    plan::Bytes budget;
+    const Worst* settled = nullptr;
+    const Worst* during = nullptr;
+};
+/// Every budget of `worst`, in its order; points into it.
+std::vector<BudgetUse> budget_uses(const std::vector<Worst>& worst);
+
+} // namespace hestrel::explore

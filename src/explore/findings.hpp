@@ -1,0 +1,44 @@
+#pragma once
+// What exploring found wrong or suspicious (docs/model.md section 10, third row), each with the
+// shortest way to it.
+
+#include "explore/explorer.hpp"
+#include "plan/finding.hpp"
+#include "plan/rule_text.hpp"
+
+#include <optional>
+#include <span>
+#include <vector>
+
+namespace hestrel::explore {
+
+/// What the names of these findings mean; errors first.
+std::span<const plan::RuleText> rules();
+
+/// A finding and how to get there.
+struct Found {
+    plan::Finding finding;
+    std::optional<std::vector<std::uint32_t>> way; ///< moves; unset: it is about what never happens
+};
+
+/// Memory of settled situations, or during moves, in one budget on one device; the most of each
+/// levels and veils.
+struct Worst {
+    std::size_t device = 0; ///< of the options
+    plan::PoolId pool;      ///< unset: in total
+    bool during = false;    ///< a move: no unhurried walk of it uses more
+    plan::Bytes used;
+    plan::Bytes budget;
+    std::uint32_t situation = 0;
+    std::vector<std::uint32_t> way;
+};
+constexpr std::size_t worst_kept = 10;
+
+/// The worst ten of each device and budget, settled ones first, most of the budget first.
+std::vector<Worst> worst_memory(const Explorer& explorer);
+
+/// All of them, errors first; what the plan allows is left out. `worst` is what `worst_memory`
+/// says. Where exploring was cut off, nothing is said of what never happens or can't be got out of.
+std::vector<Found> findings(Explorer& explorer, const std::vector<Worst>& worst);
+
+} // namespace hestrel::explore

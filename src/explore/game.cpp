@@ -1,0 +1,465 @@
+#include "explore/game.hpp"
+
+#include <algorithm>
+
+namespace hestrel::explore {
+
+using flow::LevelChange;
+using flow::PlayerId;
+using plan::LevelId;
+using plan::Micros;
+using plan::Priority;
+
+namespace {
+
+/// A move in which more lists are started goes round in a circle.
+constexpr std::size_t most_lists = 2'000;
+
+} // namespace
+
+Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::PlayerKindId> players)
+    : plan_(&plan), tree_(plan::level_tree(plan.levels)),
+      flow_(plan, *this, {players.size(), edition, std::nullopt, true}), zones_(plan),
+      kinds_(std::move(players)), triggers_(plan, zones_, flow_, *this, kinds_),
+      levels_(plan.levels.size()), travellers_(kinds_.size()) {
+    triggers_.forget_rearm();
+}
+
+// --- levels
+// ------------------------------------------------------------------------------------------
+
+void Game::ask_one(LevelId level, Priority priority) {
+    LevelNow& state = levels_[level];
+    if (state.asked) {
+        if (priority >= state.priority) return;
+        const bool arriving = arriving_.erase({state.priority, state.order, level}) > 0;
+        const bool attaching = state.attaching;
+        if (attaching) leave_attaching(level);
+        state.priority = priority;
+        if (arriving) arriving_.insert({priority, state.order, level});
+        if (attaching) join_attaching(level);
+        return;
+    }
+    state.asked = true;
+    state.priority = priority;
+    state.order = ++last_order_;
+    asked_.insert(level);
+    arriving_.insert({priority, state.order, level});
+    log_.asked.push_back(level);
+    remember(MoveLog::Memory::Kind::asked, level.value);
+}
+
+void Game::ask(LevelId level, Priority priority, flow::RunId) {
+    for (const LevelId each : plan::asked_with(tree_, level)) ask_one(each, priority);
+}
+
+void Game::show(LevelId level, Priority priority, flow::RunId) {
+    const std::vector<LevelId> levels = plan::asked_with(tree_, level);
+    for (const LevelId each : levels) {
+        if (!levels_[each].asked) ask_one(each, priority);
+    }
+    for (const LevelId each : levels) {
+        levels_[each].wanted = true;
+        join_attaching(each);
+    }
+    look_at_block();
+}
+
+void Game::hide(LevelId level) {
+    const std::vector<LevelId> levels = plan::subtree_of(tree_, level);
+    for (auto each = levels.rbegin(); each != levels.rend(); ++each) {
+        LevelNow& state = levels_[*each];
+        state.wanted = false;
+        leave_attaching(*each);
+        if (!state.shown) continue;
+        state.shown = false;
+        report(*each, LevelChange::hidden);
+    }
+}
+
+void Game::unload_tree(LevelId level) {
+    hide(level);
+    const std::vector<LevelId> levels = plan::subtree_of(tree_, level);
+    for (auto each = levels.rbegin(); each != levels.rend(); ++each) {
+        LevelNow& state = levels_[*each];
+        if (!state.asked) continue;
+        arriving_.erase({state.priority, state.order, *each});
+        state = LevelNow{.in_block = state.in_block};
+        asked_.erase(*each);
+        log_.unloaded.push_back(*each);
+        report(*each, LevelChange::unloaded);
+        remember(MoveLog::Memory::Kind::unloaded, each->value);
+    }
+}
+
+void Game::unload(LevelId level) {
+    unload_tree(level);
+}
+
+void Game::unload_now(std::span<const LevelId> leaving, std::span<const LevelId> family) {
+    for (const LevelId level : leaving) unload_tree(level);
+    remember(MoveLog::Memory::Kind::released, static_cast<std::uint32_t>(log_.families.size()));
+    log_.families.emplace_back(family.begin(), family.end());
+}
+
+void Game::block_for(std::span<const LevelId> family) {
+    block_.assign(family.begin(), family.end());
+    for (const LevelId level : family) {
+        leave_attaching(level);
+        levels_[level].in_block = true;
+    }
+    look_at_block();
+}
+
+/// A blocked family is attached in one go, once all of it is loaded and wanted.
+void Game::look_at_block() {
+    block_attaching_ =
+        block_attaching_ ||
+        (!block_.empty() && std::all_of(block_.begin(), block_.end(), [&](LevelId level) {
+            return levels_[level].loaded && levels_[level].wanted;
+        }));
+}
+
+void Game::became_loaded(LevelId level) {
+    levels_[level].loaded = true;
+    report(level, LevelChange::ready);
+    join_attaching(level);
+    look_at_block();
+    for (const LevelId sublevel : tree_[level].sublevels) {
+        const LevelNow& below = levels_[sublevel];
+        if (below.asked && below.arrived && !below.loaded) became_loaded(sublevel);
+    }
+}
+
+void Game::join_attaching(LevelId level) {
+    LevelNow& state = levels_[level];
+    const LevelId parent = tree_[level].parent;
+    if (!state.loaded || !state.wanted || state.shown || state.attaching) return;
+    if (state.in_block || (parent && !levels_[parent].shown)) return;
+    state.attaching = true;
+    state.joined = moment_;
+    attaching_.insert({state.priority, state.joined, state.order, level});
+}
+
+void Game::leave_attaching(LevelId level) {
+    LevelNow& state = levels_[level];
+    if (!state.attaching) return;
+    state.attaching = false;
+    attaching_.erase({state.priority, state.joined, state.order, level});
+}
+
+void Game::became_shown(LevelId level) {
+    LevelNow& state = levels_[level];
+    leave_attaching(level);
+    state.shown = true;
+    log_.shown.push_back(level);
+    report(level, LevelChange::shown);
+    for (const LevelId sublevel : tree_[level].sublevels) join_attaching(sublevel);
+}
+
+std::vector<flow::LevelEvent> Game::take_level_events() {
+    for (const flow::LevelEvent& event : events_) triggers_.level_changed(event);
+    return std::exchange(events_, {});
+}
+
+// --- the rest of the stage
+// ---------------------------------------------------------------------------
+
+void Game::wake_after(Micros delay, std::uint32_t alarm) {
+    alarms_.push({now_ + delay, alarm});
+}
+
+double Game::speed_of(PlayerId player) const {
+    const OnFoot& traveller = travellers_[player.value];
+    return traveller.moving ? traveller.piece_speed : 0;
+}
+
+void Game::place(PlayerId who, plan::WaypointId at) {
+    for (std::uint32_t number = 0; number < travellers_.size(); ++number) {
+        if (who && who.value != number) continue;
+        OnFoot& traveller = travellers_[number];
+        if (traveller.moving) triggers_.speed_changed();
+        traveller = {};
+        traveller.at = at;
+        triggers_.stand_inside(PlayerId{number}, zones_.around(*plan_, at));
+    }
+    triggers_.came_anew();
+}
+
+std::size_t Game::pick(PlayerId player, const plan::ChooseStep& choose) {
+    const std::size_t number = choices_.size();
+    choices_.push_back(choose.branches.size());
+    const std::size_t branch = number < picks_.size() ? picks_[number] : 0;
+    log_.taken.push_back({&choose, branch, player});
+    return branch;
+}
+
+void Game::veil_changed(plan::VeilId veil, bool up) {
+    remember(up ? MoveLog::Memory::Kind::veil_up : MoveLog::Memory::Kind::veil_down, veil.value);
+    triggers_.veils_changed();
+}
+
+void Game::note(const flow::Note& note) {
+    if (note.kind == flow::NoteKind::started) {
+        const plan::ListId list{note.detail};
+        list_of_run_.resize(note.run.value - first_run_ + 1);
+        list_of_run_[note.run.value - first_run_] = list;
+        log_.lists.push_back(list);
+        return;
+    }
+    plan::ListId list;
+    if (note.run && note.run.value >= first_run_ &&
+        note.run.value - first_run_ < list_of_run_.size())
+        list = list_of_run_[note.run.value - first_run_];
+    log_.notes.push_back({note.kind, list, note.detail});
+}
+
+// --- what happens next
+// -------------------------------------------------------------------------------
+
+/// As a walk settles after each event: lists, triggers, near rules, until nothing changes.
+void Game::settle_now() {
+    bool changed = true;
+    while (changed && !log_.endless && !flow_.ended()) {
+        flow_.absorb();
+        changed = flow_.go_on();
+        if (flow_.booted() && !booted_) {
+            booted_ = true;
+            triggers_.booted();
+        }
+        changed = triggers_.judge_triggers() || changed;
+        changed = triggers_.judge_near() || changed;
+        log_.endless = triggers_.endless().has_value() || log_.lists.size() > most_lists;
+        linger();
+        changed = changed || triggers_.to_judge();
+    }
+}
+
+/// Nobody hurries: everyone stands still while anything is going on.
+void Game::linger() {
+    const bool held = flow_.frozen() || going_on();
+    for (OnFoot& traveller : travellers_) {
+        if (!traveller.on_the_way() || traveller.moving == !held) continue;
+        traveller.moving = !held;
+        triggers_.speed_changed();
+    }
+}
+
+bool Game::attach_next() {
+    if (!block_.empty()) {
+        if (!std::exchange(block_attaching_, false)) return false;
+        const std::vector<LevelId> family = std::exchange(block_, {});
+        for (const LevelId level : family) {
+            const LevelNow& state = levels_[level];
+            if (!state.shown && state.wanted && state.loaded) became_shown(level);
+        }
+        for (const LevelId level : family) levels_[level].in_block = false;
+        for (const LevelId level : family) join_attaching(level);
+        return true;
+    }
+    if (attaching_.empty()) return false;
+    became_shown(std::get<LevelId>(*attaching_.begin()));
+    return true;
+}
+
+bool Game::next_event() {
+    ++moment_;
+    if (!arriving_.empty()) {
+        const LevelId level = std::get<LevelId>(*arriving_.begin());
+        arriving_.erase(arriving_.begin());
+        levels_[level].arrived = true;
+        const LevelId parent = tree_[level].parent;
+        if (!parent || levels_[parent].loaded) became_loaded(level);
+        return true;
+    }
+    if (attach_next()) return true;
+    while (!alarms_.empty()) {
+        const Alarm alarm = alarms_.top();
+        alarms_.pop();
+        if (!flow_.awaits(alarm.number)) continue;
+        now_ = std::max(now_, alarm.at);
+        triggers_.begin_instant();
+        flow_.wake(alarm.number);
+        return true;
+    }
+    return flow_.drop_waiting();
+}
+
+void Game::settle() {
+    settle_now();
+    while (!flow_.ended() && !log_.endless && next_event()) settle_now();
+    remember(MoveLog::Memory::Kind::settled);
+}
+
+// --- moving
+// ------------------------------------------------------------------------------------------
+
+double Game::speed_of_move(const Move& move) const {
+    return plan_->players[kinds_[move.player.value]].speeds[move.speed].metres_per_second;
+}
+
+/// The next thing that a moving player meets.
+void Game::go_on_way(PlayerId player) {
+    OnFoot& traveller = travellers_[player.value];
+    if (traveller.next_crossing < traveller.crossings.size()) {
+        const flow::Crossing crossing = traveller.crossings[traveller.next_crossing++];
+        now_ += crossing.after - traveller.walked;
+        traveller.walked = crossing.after;
+        if (crossing.enters) {
+            triggers_.enter(player, crossing.zone);
+        } else {
+            triggers_.leave(player, crossing.zone);
+        }
+        return;
+    }
+    now_ += traveller.duration - traveller.walked;
+    triggers_.speed_changed();
+    if (!next_piece(*plan_, traveller)) {
+        const plan::WaypointId goal = traveller.goal;
+        traveller = {};
+        traveller.at = goal;
+        return;
+    }
+    measure_piece(*plan_, zones_, triggers_.inside(player), traveller);
+}
+
+void Game::finish_ways() {
+    for (bool any = true; any && !log_.endless;) {
+        any = false;
+        for (std::uint32_t player = 0; player < travellers_.size() && !flow_.ended(); ++player) {
+            if (!travellers_[player].moving) continue;
+            any = true;
+            triggers_.begin_instant();
+            go_on_way(PlayerId{player});
+            settle();
+        }
+    }
+}
+
+bool Game::perform(const Move& move, const std::vector<std::size_t>& picks) {
+    picks_ = picks;
+    switch (move.kind) {
+    case Move::Kind::boot: return false; // that was long ago
+    case Move::Kind::go: {
+        OnFoot& traveller = travellers_[move.player.value];
+        const plan::GateId gate = plan_->paths[move.leg.path].gate;
+        const bool closed =
+            gate && !std::all_of(plan_->gates[gate].needs.begin(), plan_->gates[gate].needs.end(),
+                                 [&](LevelId level) { return shown(level); });
+        if (closed || flow_.frozen() || traveller.at != geometry::start_of(*plan_, move.leg))
+            return false;
+        set_out_along(*plan_, traveller, move.leg, speed_of_move(move));
+        traveller.at = {};
+        measure_piece(*plan_, zones_, triggers_.inside(move.player), traveller);
+        traveller.moving = true;
+        triggers_.speed_changed();
+        break;
+    }
+    case Move::Kind::press: {
+        const plan::Item& item = plan_->items[move.item];
+        if (!flow_.menu_open(item.menu) || !flow_.holds(item.when, 0)) return false;
+        flow_.press(move.item, move.player);
+        break;
+    }
+    case Move::Kind::after:
+        if (!flow_.menu_open(move.menu)) return false;
+        flow_.run_after(move.menu);
+        break;
+    }
+    settle();
+    finish_ways();
+    return true;
+}
+
+void Game::boot(LevelId level, plan::WaypointId at, const std::vector<std::size_t>& picks) {
+    picks_ = picks;
+    for (std::uint32_t player = 0; player < travellers_.size(); ++player) {
+        travellers_[player].at = at;
+        triggers_.stand_inside(PlayerId{player}, zones_.around(*plan_, at));
+    }
+    flow_.boot(level);
+    settle();
+    finish_ways();
+}
+
+// --- from situation to situation
+// -------------------------------------------------------------------
+
+void Game::resume(const std::vector<LevelThere>& levels, const flow::Settled& settled) {
+    for (const LevelId level : asked_) levels_[level] = {};
+    asked_.clear();
+    arriving_.clear();
+    attaching_.clear();
+    for (const LevelId level : block_) levels_[level].in_block = false;
+    block_.clear();
+    block_attaching_ = false;
+    events_.clear();
+    alarms_ = {};
+    now_ = {};
+    moment_ = 0;
+    last_order_ = 0;
+    for (const LevelThere& there : levels) {
+        LevelNow& state = levels_[there.level];
+        state.asked = state.arrived = state.loaded = true;
+        state.shown = there.shown;
+        state.wanted = there.wanted;
+        state.order = ++last_order_;
+        asked_.insert(there.level);
+    }
+    booted_ = true;
+    flow_.resume(settled);
+    picks_.clear();
+    choices_.clear();
+    list_of_run_.clear();
+    log_ = {};
+}
+
+void Game::resume(PlayerId player, const PlayerNow& now) {
+    triggers_.resume(player, now.standing);
+    OnFoot& traveller = travellers_[player.value];
+    traveller = {};
+    if (!now.on_the_way()) {
+        traveller.at = now.at;
+        return;
+    }
+    set_out_along(*plan_, traveller, now.leg, now.speed);
+    traveller.corner = now.corner;
+    measure_piece(*plan_, zones_, triggers_.inside(player), traveller);
+    traveller.walked = now.walked;
+    traveller.crossings = now.crossings;
+    traveller.next_crossing = 0;
+}
+
+void Game::resumed() {
+    triggers_.resume_judged();
+    triggers_.forget_asked();
+    triggers_.take_once_asked();
+    first_run_ = flow_.number_transition().value + 1;
+}
+
+std::vector<LevelThere> Game::levels() const {
+    std::vector<LevelThere> there;
+    for (const LevelId level : asked_)
+        there.push_back({level, levels_[level].shown, levels_[level].wanted});
+    return there;
+}
+
+PlayerNow Game::player(PlayerId player) const {
+    const OnFoot& traveller = travellers_[player.value];
+    PlayerNow now;
+    now.standing = triggers_.standing(player);
+    if (!traveller.on_the_way()) {
+        now.at = traveller.at;
+        return now;
+    }
+    now.leg = traveller.legs[traveller.leg];
+    now.speed = traveller.speed;
+    now.corner = traveller.corner;
+    now.walked = traveller.walked;
+    now.crossings.assign(traveller.crossings.begin() +
+                             static_cast<std::ptrdiff_t>(traveller.next_crossing),
+                         traveller.crossings.end());
+    return now;
+}
+
+} // namespace hestrel::explore

@@ -1,0 +1,163 @@
+#pragma once
+// The game from one settled situation to the next: the interpreter and the triggers of flow/ on a
+// stage on which loads are done at once (docs/model.md section 8).
+//
+// Nothing takes time but waits. What has been asked for becomes ready in order of asking, then is
+// attached level by level, then the next wait ends: as on a machine that loads much faster than
+// any list waits.
+
+#include "explore/situation.hpp"
+#include "plan/level_tree.hpp"
+
+#include <queue>
+#include <set>
+#include <tuple>
+
+namespace hestrel::explore {
+
+/// One game that can be put into any situation. Not copied: what it is made of refers to it.
+class Game final : public flow::Stage {
+public:
+    Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::PlayerKindId> players);
+
+    /// The boot (section 7), with every player at `at`; once, and before all else.
+    void boot(plan::LevelId level, plan::WaypointId at, const std::vector<std::size_t>& picks);
+    /// Goes on from another situation: facts, saved facts and spent triggers are set through
+    /// `flow` and `triggers` before, and `resumed` called once all is set.
+    void resume(const std::vector<LevelThere>& levels, const flow::Settled& settled);
+    void resume(flow::PlayerId player, const PlayerNow& now);
+    void resumed();
+
+    /// Does it, from the situation it is in, until everything has settled. False where it can't be
+    /// done. `picks` says which branches are taken; where it ends the first one is.
+    bool perform(const Move& move, const std::vector<std::size_t>& picks);
+    /// How many branches each `choose` had that was met in the last move.
+    [[nodiscard]] const std::vector<std::size_t>& choices() const { return choices_; }
+    [[nodiscard]] const MoveLog& log() const { return log_; }
+
+    [[nodiscard]] std::vector<LevelThere> levels() const;
+    [[nodiscard]] PlayerNow player(flow::PlayerId player) const;
+    [[nodiscard]] const flow::Flow& flow() const { return flow_; }
+    flow::Flow& flow() { return flow_; }
+    flow::Triggers& triggers() { return triggers_; }
+    [[nodiscard]] const flow::Zones& zones() const { return zones_; }
+    [[nodiscard]] std::size_t players() const { return travellers_.size(); }
+    /// The speed that a move's player goes at, m/s.
+    [[nodiscard]] double speed_of_move(const Move& move) const;
+
+    // flow::Stage
+    void ask(plan::LevelId level, plan::Priority priority, flow::RunId run) override;
+    void show(plan::LevelId level, plan::Priority priority, flow::RunId run) override;
+    void hide(plan::LevelId level) override;
+    void unload(plan::LevelId level) override;
+    void unload_now(std::span<const plan::LevelId> leaving,
+                    std::span<const plan::LevelId> family) override;
+    void block_for(std::span<const plan::LevelId> family) override;
+    [[nodiscard]] bool shown(plan::LevelId level) const override { return levels_[level].shown; }
+    [[nodiscard]] bool loaded(plan::LevelId level) const override { return levels_[level].loaded; }
+    [[nodiscard]] bool delivered(plan::LevelId) const override { return true; }
+    [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const override { return asked_; }
+    [[nodiscard]] bool wanted_shown(plan::LevelId level) const override {
+        return levels_[level].wanted;
+    }
+    std::vector<flow::LevelEvent> take_level_events() override;
+    [[nodiscard]] plan::Micros now() const override { return now_; }
+    void wake_after(plan::Micros delay, std::uint32_t alarm) override;
+    [[nodiscard]] double speed_of(flow::PlayerId player) const override;
+    void place(flow::PlayerId who, plan::WaypointId at) override;
+    std::size_t pick(flow::PlayerId player, const plan::ChooseStep& choose) override;
+    void veil_changed(plan::VeilId veil, bool up) override;
+    void freeze_changed(bool) override {}
+    void became_live(plan::LevelId level) override { triggers_.became_live(level); }
+    void menu_changed(plan::MenuId, bool) override {}
+    void fact_changed(plan::FactId fact) override { triggers_.fact_changed(fact); }
+    void came_anew() override { triggers_.came_anew(); }
+    void triggers_armed() override { triggers_.arm(); }
+    void note(const flow::Note& note) override;
+    void crossed(flow::PlayerId, const flow::Zone&, bool) override {}
+    void firing(plan::TriggerId) override {}
+    void firing_lost(plan::TriggerId, flow::PlayerId) override {}
+    void near_began(plan::LevelId, bool, flow::RunId) override {}
+    void near_refused(plan::LevelId) override {}
+
+private:
+    struct LevelNow {
+        bool asked = false;
+        bool arrived = false; ///< all of it is resident; its parent may not be loaded
+        bool loaded = false;
+        bool wanted = false;
+        bool shown = false;
+        bool attaching = false; ///< waits for its turn
+        bool in_block = false;
+        plan::Priority priority = plan::Priority::soon;
+        std::uint32_t order = 0;  ///< of asking
+        std::uint32_t joined = 0; ///< the moment it joined those that wait to be attached
+    };
+    struct Alarm {
+        plan::Micros at;
+        std::uint32_t number;
+        bool operator>(const Alarm& other) const {
+            return std::tuple(at, number) > std::tuple(other.at, other.number);
+        }
+    };
+    using Arriving = std::tuple<plan::Priority, std::uint32_t, plan::LevelId>;
+    using Attaching = std::tuple<plan::Priority, std::uint32_t, std::uint32_t, plan::LevelId>;
+
+    void ask_one(plan::LevelId level, plan::Priority priority);
+    void became_loaded(plan::LevelId level);
+    void join_attaching(plan::LevelId level);
+    void leave_attaching(plan::LevelId level);
+    void became_shown(plan::LevelId level);
+    void look_at_block();
+    void unload_tree(plan::LevelId level);
+    void report(plan::LevelId level, flow::LevelChange change) {
+        events_.push_back({level, change});
+    }
+    void remember(MoveLog::Memory::Kind kind, std::uint32_t index = 0) {
+        log_.memory.push_back({kind, index});
+    }
+
+    [[nodiscard]] bool going_on() const {
+        return !flow_.idle() || !arriving_.empty() || !attaching_.empty() || block_attaching_;
+    }
+    void settle_now();
+    void linger();
+    bool next_event();
+    bool attach_next();
+    void settle();
+    void go_on_way(flow::PlayerId player);
+    void finish_ways();
+
+    const plan::Plan* plan_;
+    plan::LevelTree tree_;
+    flow::Flow flow_;
+    flow::Zones zones_;
+    std::vector<plan::PlayerKindId> kinds_;
+    flow::Triggers triggers_;
+
+    plan::Table<plan::LevelId, LevelNow> levels_;
+    std::set<plan::LevelId> asked_;
+    std::set<Arriving> arriving_;
+    std::set<Attaching> attaching_;
+    std::vector<plan::LevelId> block_; ///< the family of a blocking switch
+    bool block_attaching_ = false;     ///< it is being attached
+    std::vector<flow::LevelEvent> events_;
+    std::uint32_t last_order_ = 0;
+    std::uint32_t moment_ = 0;
+    bool booted_ = false;
+
+    struct OnFoot : flow::Traveller {
+        bool moving = false;
+    };
+    std::vector<OnFoot> travellers_;
+    plan::Micros now_;
+    std::priority_queue<Alarm, std::vector<Alarm>, std::greater<>> alarms_;
+
+    std::vector<std::size_t> picks_;
+    std::vector<std::size_t> choices_;
+    std::vector<plan::ListId> list_of_run_; ///< of those begun in this move
+    std::uint32_t first_run_ = 0;           ///< of those
+    MoveLog log_;
+};
+
+} // namespace hestrel::explore

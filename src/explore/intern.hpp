@@ -1,0 +1,47 @@
+#pragma once
+// Things that are many-sided but few: each kept once, and known by its number.
+
+#include <cstdint>
+#include <optional>
+#include <unordered_map>
+#include <vector>
+
+namespace hestrel::explore {
+
+/// A thing written as numbers, so that two are the same exactly where their numbers are.
+using Written = std::vector<std::uint32_t>;
+
+struct WrittenHash {
+    std::size_t operator()(const Written& written) const {
+        std::uint64_t mixed = written.size();
+        for (const std::uint32_t number : written) {
+            mixed = (mixed ^ number) * 0xD6E8FEB86659FD93;
+            mixed ^= mixed >> 32;
+        }
+        return mixed;
+    }
+};
+
+/// Keeps things of type T.
+template <class T>
+class Interned {
+public:
+    std::uint32_t number(Written written, const T& thing) {
+        const auto [found, fresh] =
+            numbers_.try_emplace(std::move(written), static_cast<std::uint32_t>(things_.size()));
+        if (fresh) things_.push_back(thing);
+        return found->second;
+    }
+    [[nodiscard]] std::optional<std::uint32_t> find(const Written& written) const {
+        const auto found = numbers_.find(written);
+        return found == numbers_.end() ? std::nullopt : std::optional(found->second);
+    }
+    [[nodiscard]] const T& operator[](std::uint32_t number) const { return things_[number]; }
+    [[nodiscard]] std::size_t size() const { return things_.size(); }
+
+private:
+    std::unordered_map<Written, std::uint32_t, WrittenHash> numbers_;
+    std::vector<T> things_;
+};
+
+} // namespace hestrel::explore

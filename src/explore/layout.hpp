@@ -1,0 +1,62 @@
+#pragma once
+// How a situation is packed into a few words, so that telling two apart compares numbers only: what
+// is many-sided (which levels are there, open menus, veils, where a player is) is interned and
+// stands there by number, a fact or a spent trigger as its own few bits.
+
+#include "flow/facts.hpp"
+#include "plan/plan.hpp"
+
+#include <cstdint>
+#include <vector>
+
+namespace hestrel::explore {
+
+using Word = std::uint64_t;
+
+/// A few bits of one word; none, where there is nothing to tell apart.
+struct Field {
+    std::uint32_t word = 0;
+    std::uint32_t shift = 0;
+    Word low = 0; ///< as many ones as the field has bits
+    [[nodiscard]] Word mask() const { return low << shift; }
+    [[nodiscard]] Word get(const Word* row) const { return row[word] >> shift & low; }
+    void set(Word* row, Word value) const { row[word] = (row[word] & ~mask()) | (value << shift); }
+};
+
+/// A fact's values as numbers from 0.
+class FactField {
+public:
+    FactField() = default;
+    explicit FactField(const plan::Fact& fact);
+    [[nodiscard]] std::uint32_t bits() const { return bits_; }
+    [[nodiscard]] flow::FactValue get(const Word* row) const;
+    void set(Word* row, flow::FactValue value) const;
+    Field field;
+
+private:
+    std::uint32_t bits_ = 1;
+    flow::FactValue least_ = 0;
+    std::vector<flow::FactValue> words_; ///< of a word fact: what each number stands for
+};
+
+/// Where everything stands in a row.
+struct Layout {
+    Layout(const plan::Plan& plan, std::size_t player_count);
+
+    std::size_t words = 0; ///< of a row
+    Field levels;          ///< which levels are there
+    Field control;         ///< what steps have left (flow::Settled)
+    Field on_the_way;      ///< somebody is in the middle of a path
+    std::vector<Field> players;
+    plan::Table<plan::FactId, FactField> facts;
+    plan::Table<plan::FactId, FactField> saved; ///< in the saved store; only of lifetime saved
+    plan::Table<plan::TriggerId, Field> spent;  ///< only of those with `once`
+    std::vector<plan::FactId> saved_facts;      ///< of lifetime saved
+    std::vector<plan::TriggerId> once_triggers;
+
+private:
+    Field take(std::uint32_t bits);
+    std::vector<std::uint32_t> left_; ///< by word: bits not taken yet
+};
+
+} // namespace hestrel::explore

@@ -1,0 +1,177 @@
+#include "explore/lost_facts.hpp"
+
+#include <algorithm>
+#include <functional>
+#include <optional>
+#include <queue>
+#include <set>
+#include <unordered_map>
+
+namespace hestrel::explore {
+
+using plan::FactId;
+using plan::ListId;
+
+namespace {
+
+/// Which facts each list goes by, and which it sets or resets.
+struct ListFacts {
+    explicit ListFacts(const plan::Plan& plan) : reads(plan.lists.size()), sets(plan.lists.size()) {
+        for (const plan::Trigger& trigger : plan.triggers)
+            add_reads(plan, trigger.steps, trigger.when);
+        for (const plan::Item& item : plan.items) add_reads(plan, item.steps, item.when);
+        for (const ListId list : plan.lists.ids()) {
+            for (const plan::Step& step : plan.lists[list].steps) look_at(plan, list, step);
+        }
+    }
+
+    plan::Table<ListId, std::set<FactId>> reads;
+    plan::Table<ListId, std::set<FactId>> sets;
+
+private:
+    void add_reads(const plan::Plan& plan, ListId list, plan::ConditionId condition) {
+        if (!list || !condition) return;
+        for (const plan::Term& term : plan.conditions[condition].terms)
+            if (term.operation == plan::Operation::fact) reads[list].insert(term.fact);
+    }
+    void look_at(const plan::Plan& plan, ListId list, const plan::Step& step) {
+        if (const auto* wait = std::get_if<plan::WaitStep>(&step.what)) {
+            add_reads(plan, list, wait->until);
+        } else if (const auto* set = std::get_if<plan::SetStep>(&step.what)) {
+            for (const plan::Assignment& each : set->facts) sets[list].insert(each.fact);
+        } else if (const auto* reset = std::get_if<plan::ResetStep>(&step.what)) {
+            sets[list].insert(reset->facts.begin(), reset->facts.end());
+            if (!reset->session) return;
+            for (const FactId fact : plan.facts.ids())
+                if (plan.facts[fact].lifetime != plan::Lifetime::saved) sets[list].insert(fact);
+        }
+    }
+};
+
+/// Looks for one fact.
+class Search {
+public:
+    Search(Explorer& explorer, const ListFacts& lists, FactId fact)
+        : explorer_(explorer), lists_(lists), fact_(fact),
+          initial_(flow::fact_value(explorer.plan().facts[fact].initial)) {}
+
+    std::optional<LostFact> look(const std::vector<const Outcome*>& losses, std::size_t most) {
+        for (const Outcome* loss : losses) begin(*loss);
+        std::size_t looked_at = 0;
+        while (!waiting_.empty() && looked_at < most) {
+            const auto [depth, situation] = waiting_.top();
+            waiting_.pop();
+            if (depth != reached_.at(situation).depth) continue;
+            ++looked_at;
+            std::optional<LostFact> found;
+            explorer_.for_successors(situation, [&, from = situation, so_far = depth](
+                                                    std::uint32_t to, const Outcome& outcome) {
+                if (found) return;
+                const Runs runs = runs_of(outcome);
+                if (runs.by) {
+                    found = LostFact{fact_, runs.by, way_to(from)};
+                    found->way.push_back(outcome.taken);
+                } else if (to < explorer_.visited() && !runs.sets &&
+                           is_initial(explorer_.row(to))) {
+                    reach(to, {so_far + 1, from, outcome.taken, nullptr});
+                }
+            });
+            if (found) return found;
+        }
+        return std::nullopt;
+    }
+
+private:
+    struct Reached {
+        std::size_t depth = 0; ///< moves from the beginning
+        std::uint32_t from = 0;
+        std::uint32_t taken = 0;
+        const Outcome* loss = nullptr; ///< it led here; else the move came after
+    };
+    /// What lists of a move do first.
+    struct Runs {
+        ListId by; ///< goes by the fact
+        bool sets = false;
+    };
+
+    [[nodiscard]] bool is_initial(const Word* row) const {
+        return explorer_.layout().facts[fact_].get(row) == initial_;
+    }
+    [[nodiscard]] Runs runs_of(const Outcome& outcome) const {
+        for (const ListId list : explorer_.effects()[outcome.effect].log.lists) {
+            if (lists_.reads[list].contains(fact_)) return {list, false};
+            if (lists_.sets[list].contains(fact_)) return {{}, true};
+        }
+        return {};
+    }
+    void begin(const Outcome& loss) {
+        const std::size_t depth = explorer_.way_to(loss.first).size() + 1;
+        explorer_.for_successors(loss.first, [&](std::uint32_t to, const Outcome& outcome) {
+            if (&outcome == &loss) reach(to, {depth, loss.first, loss.taken, &loss});
+        });
+    }
+    void reach(std::uint32_t situation, const Reached& how) {
+        if (situation >= explorer_.visited()) return; // cut off there
+        const auto [known, fresh] = reached_.try_emplace(situation, how);
+        if (!fresh) {
+            if (known->second.depth <= how.depth) return;
+            known->second = how;
+        }
+        waiting_.emplace(how.depth, situation);
+    }
+    [[nodiscard]] std::vector<std::uint32_t> way_to(std::uint32_t situation) const {
+        std::vector<std::uint32_t> after;
+        const Reached* how = &reached_.at(situation);
+        for (; how->loss == nullptr; how = &reached_.at(how->from)) after.push_back(how->taken);
+        std::vector<std::uint32_t> way = explorer_.way_to(how->from);
+        way.push_back(how->taken);
+        way.insert(way.end(), after.rbegin(), after.rend());
+        return way;
+    }
+
+    Explorer& explorer_;
+    const ListFacts& lists_;
+    FactId fact_;
+    flow::FactValue initial_;
+    std::unordered_map<std::uint32_t, Reached> reached_;
+    using Waiting = std::pair<std::size_t, std::uint32_t>; ///< depth, situation
+    std::priority_queue<Waiting, std::vector<Waiting>, std::greater<>> waiting_;
+};
+
+/// Whether a move takes a fact's value away without being told to.
+bool loses(const Explorer& explorer, const ListFacts& lists, FactId fact, const Outcome& outcome) {
+    const plan::Fact& about = explorer.plan().facts[fact];
+    const auto initial = flow::fact_value(about.initial);
+    const auto& field = explorer.layout().facts[fact];
+    const Word* row = explorer.row(outcome.first);
+    if (field.get(row) == initial) return false;
+    std::vector<Word> after(row, row + explorer.layout().words);
+    outcome.apply(after.data());
+    if (field.get(after.data()) != initial) return false;
+    const MoveLog& log = explorer.effects()[outcome.effect].log;
+    return std::none_of(log.lists.begin(), log.lists.end(),
+                        [&](ListId list) { return lists.sets[list].contains(fact); });
+}
+
+} // namespace
+
+std::vector<LostFact> lost_facts(Explorer& explorer, std::size_t most_looked_at) {
+    const plan::Plan& plan = explorer.plan();
+    const ListFacts lists(plan);
+    std::vector<LostFact> lost;
+    for (const FactId fact : plan.facts.ids()) {
+        if (plan.facts[fact].lifetime != plan::Lifetime::level) continue;
+        std::vector<const Outcome*> losses;
+        explorer.for_outcomes([&](const Outcome& outcome) {
+            if (loses(explorer, lists, fact, outcome)) losses.push_back(&outcome);
+        });
+        std::sort(losses.begin(), losses.end(), [](const Outcome* one, const Outcome* other) {
+            return std::pair(one->first, one->taken) < std::pair(other->first, other->taken);
+        });
+        if (auto found = Search(explorer, lists, fact).look(losses, most_looked_at))
+            lost.push_back(std::move(*found));
+    }
+    return lost;
+}
+
+} // namespace hestrel::explore

@@ -1,0 +1,98 @@
+#pragma once
+// A situation (docs/model.md section 8), taken apart, and the moves that lead from one to another.
+
+#include "flow/flow.hpp"
+#include "flow/traveller.hpp"
+#include "flow/triggers.hpp"
+#include "geometry/ways.hpp"
+#include "plan/plan.hpp"
+
+#include <cstdint>
+#include <vector>
+
+namespace hestrel::explore {
+
+/// A level that is loaded, in a settled situation.
+struct LevelThere {
+    plan::LevelId level;
+    bool shown = false;
+    bool wanted = false; ///< shown, once its parent is
+    auto operator<=>(const LevelThere&) const = default;
+};
+
+/// One player: at a waypoint, nowhere, or stopped in the middle of a path.
+struct PlayerNow {
+    plan::WaypointId at; ///< unset: nowhere, or on the way
+    flow::Triggers::Standing standing;
+    // On the way only.
+    geometry::Leg leg; ///< its path is unset otherwise
+    double speed = 0;  ///< m/s
+    std::size_t corner = 0;
+    plan::Micros walked;                   ///< of the present piece
+    std::vector<flow::Crossing> crossings; ///< of the present piece, to come
+    [[nodiscard]] bool on_the_way() const { return static_cast<bool>(leg.path); }
+};
+
+/// What a player, or the game, can do next.
+struct Move {
+    enum class Kind : std::uint8_t {
+        boot,  ///< how it all begins
+        go,    ///< along a path from one of its ends to the other
+        press, ///< a menu item
+        after, ///< a menu's `after` comes
+    };
+    Kind kind = Kind::go;
+    flow::PlayerId player;
+    geometry::Leg leg;
+    std::size_t speed = 0; ///< which of the player's
+    plan::ItemId item;
+    plan::MenuId menu;
+};
+
+/// What went on in one move.
+struct MoveLog {
+    /// What happened to memory, in order.
+    struct Memory {
+        enum class Kind : std::uint8_t {
+            asked,     ///< level: to be loaded
+            unloaded,  ///< level: released at the next sweep
+            released,  ///< all that is not needed, at once; but what `families[index]` needs
+            veil_up,   ///< veil
+            veil_down, ///< veil
+            settled,   ///< everyone goes on: nothing is in flight or leaving
+        };
+        Kind kind;
+        std::uint32_t index = 0;
+    };
+    struct Noted {
+        flow::NoteKind kind;
+        plan::ListId list; ///< whose step it was; unset: nobody's
+        std::uint32_t detail = 0;
+    };
+    /// A branch of a `choose` that was taken.
+    struct Taken {
+        const plan::ChooseStep* choose = nullptr;
+        std::size_t branch = 0;
+        flow::PlayerId player; ///< who picked
+    };
+    std::vector<Memory> memory;
+    std::vector<std::vector<plan::LevelId>> families;
+    std::vector<plan::ListId> lists; ///< that were started, in order
+    std::vector<plan::LevelId> asked;
+    std::vector<plan::LevelId> unloaded;
+    std::vector<plan::LevelId> shown;
+    std::vector<Noted> notes;
+    std::vector<Taken> taken;
+    bool endless = false; ///< it goes round in a circle: it leads nowhere
+};
+
+/// Veils that are up for anybody, each once.
+std::vector<plan::VeilId> veils_up(const flow::Settled& settled);
+/// Whether players can't move: by a step, or a menu that pauses.
+bool is_frozen(const plan::Plan& plan, const flow::Settled& settled);
+bool is_there(const std::vector<LevelThere>& levels, plan::LevelId level);
+bool is_shown(const std::vector<LevelThere>& levels, plan::LevelId level);
+/// Whether a gate lets players through.
+bool is_open(const plan::Gate& gate, const std::vector<LevelThere>& levels);
+
+} // namespace hestrel::explore

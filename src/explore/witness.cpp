@@ -1,0 +1,56 @@
+#include "explore/witness.hpp"
+
+namespace hestrel::explore {
+
+std::string player_name(const Explorer& explorer, std::size_t player) {
+    const plan::PlayerKindId kind = explorer.players()[player];
+    return (kind ? explorer.plan().players[kind].name : std::string("player")) +
+           (explorer.players().size() == 1 ? "" : "-" + std::to_string(player + 1));
+}
+
+plan::Route route_of(const Explorer& explorer, std::span<const std::uint32_t> taken,
+                     std::string name) {
+    const plan::Plan& plan = explorer.plan();
+    const auto& kinds = explorer.players();
+    plan::Route route;
+    route.name = std::move(name);
+    route.edition = explorer.options().edition;
+    route.start_level = explorer.start_level();
+    route.start_at = explorer.start_at();
+    route.unhurried = true;
+    for (std::size_t player = 0; player < kinds.size(); ++player) {
+        plan::RoutePlayer& added = route.players.emplace_back();
+        added.kind = kinds[player];
+        added.name = player_name(explorer, player);
+    }
+    geometry::WayFinder ways(plan);
+    std::uint32_t turn = 0;
+    const auto add = [&](flow::PlayerId player, auto what) {
+        if (kinds.size() > 1) ++turn;
+        route.players[player.value].steps.push_back({{}, what, turn});
+    };
+    for (const std::uint32_t number : taken) {
+        const MoveTaken& each = explorer.taken(number);
+        for (const MoveLog::Taken& branch : each.branches)
+            add(branch.player, plan::PickStep{branch.choose->branches[branch.branch].name});
+        const Move& move = explorer.moves()[each.move];
+        switch (move.kind) {
+        case Move::Kind::boot: break;
+        case Move::Kind::go: {
+            const plan::WaypointId from = geometry::start_of(plan, move.leg);
+            const plan::WaypointId to = geometry::end_of(plan, move.leg);
+            const auto& speeds = plan.players[kinds[move.player.value]].speeds;
+            plan::GoStep go{to, speeds[move.speed].metres_per_second, {}};
+            const auto shortest = ways.shortest(from, to);
+            if (!shortest || *shortest != std::vector{move.leg}) go.along = move.leg.path;
+            add(move.player, go);
+            break;
+        }
+        case Move::Kind::press: add(move.player, plan::PressStep{move.item}); break;
+        case Move::Kind::after: add(move.player, plan::AfterStep{move.menu}); break;
+        }
+    }
+    return route;
+}
+
+} // namespace hestrel::explore

@@ -1,0 +1,18 @@
+#pragma once
+// A way through the situations as a route that a walk takes (docs/model.md sections 7 and 8).
+
+#include "explore/explorer.hpp"
+
+#include <span>
+
+namespace hestrel::explore {
+
+/// What a route calls a player: its kind, and its number where there are several.
+std::string player_name(const Explorer& explorer, std::size_t player);
+
+/// An unhurried route of these moves, from the beginning: walked, it ends in the situation that
+/// they lead to. With several players each step has its turn.
+plan::Route route_of(const Explorer& explorer, std::span<const std::uint32_t> taken,
+                     std::string name);
+
+} // namespace hestrel::explore

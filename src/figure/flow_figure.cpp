@@ -1,0 +1,248 @@
+#include "figure/flow_figure.hpp"
+
+#include "check/context.hpp"
+#include "check/level_ways.hpp"
+#include "figure/palette.hpp"
+#include "format/words.hpp"
+#include "plan/level_tree.hpp"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <map>
+
+namespace hestrel::figure {
+
+using plan::LevelId;
+using plan::Micros;
+
+namespace {
+
+/// The least slack of what a list brings, over all walks.
+struct Worst {
+    Micros slack;
+    std::size_t record = 0;
+};
+using Slacks = std::map<std::pair<plan::ListId, LevelId>, Worst>;
+
+Slacks slacks_of(const plan::Plan& plan, const std::vector<walk::Record>& records) {
+    Slacks slacks;
+    for (std::size_t i = 0; i < records.size(); ++i) {
+        for (const walk::LevelOutcome& outcome : records[i].outcomes) {
+            if (!outcome.slack || outcome.held || outcome.transition == 0) continue;
+            const plan::ListId list = records[i].transitions[outcome.transition - 1].list;
+            if (!list) continue;
+            const auto key = std::pair(check::top_list(plan, list), outcome.level);
+            const auto [at, added] = slacks.try_emplace(key, Worst{*outcome.slack, i});
+            if (!added && *outcome.slack < at->second.slack) at->second = {*outcome.slack, i};
+        }
+    }
+    return slacks;
+}
+
+/// Which box each level is in.
+struct Boxes {
+    FlowChart chart;
+    plan::Table<LevelId, std::size_t> of;
+};
+
+std::string about(const plan::Level& level) {
+    std::string text = level.title == level.name ? std::string() : level.title;
+    if (level.near) {
+        text += fmt::format("{}streams within {:g} m", text.empty() ? "" : "\n", level.near->load);
+    }
+    return text;
+}
+
+Boxes boxes_of(const plan::Plan& plan, const std::vector<check::LevelWay>& ways) {
+    Boxes boxes;
+    boxes.of.resize(plan.levels.size());
+    const bool all_fit = plan.levels.size() <= most_flow_boxes;
+    plan::Table<LevelId, std::size_t> ways_of(plan.levels.size());
+    for (const check::LevelWay& way : ways) {
+        for (const LevelId level : {way.from, way.to}) {
+            if (level) ++ways_of[all_fit ? level : plan::root_of(plan.levels, level)];
+        }
+    }
+    std::vector<LevelId> own;
+    for (const LevelId level : plan.levels.ids()) {
+        if (all_fit || !plan.levels[level].parent) own.push_back(level);
+    }
+    std::vector<LevelId> merged;
+    if (own.size() > most_flow_boxes) {
+        std::stable_sort(own.begin(), own.end(),
+                         [&](LevelId one, LevelId other) { return ways_of[one] > ways_of[other]; });
+        merged.assign(own.begin() + most_flow_boxes - 1, own.end());
+        own.resize(most_flow_boxes - 1);
+        std::sort(own.begin(), own.end());
+    }
+    std::size_t others = 0;
+    if (!merged.empty()) {
+        boxes.chart.boxes.push_back(
+            {fmt::format("{} other levels", merged.size()), {}, merged, {}});
+        boxes.chart.merged = merged.size();
+    }
+    for (const LevelId level : own) {
+        boxes.of[level] = boxes.chart.boxes.size();
+        const plan::Level& of = plan.levels[level];
+        boxes.chart.boxes.push_back({of.name, about(of), {level}, {}, !of.parent});
+        if (of.parent) boxes.chart.boxes[boxes.of[of.parent]].inside.push_back(boxes.of[level]);
+    }
+    for (const LevelId level : merged) boxes.of[level] = others;
+    if (!all_fit) {
+        for (const LevelId level : plan.levels.ids()) {
+            const LevelId root = plan::root_of(plan.levels, level);
+            if (root == level) continue;
+            boxes.of[level] = boxes.of[root];
+            FlowChart::Box& box = boxes.chart.boxes[boxes.of[root]];
+            box.levels.push_back(level);
+            ++boxes.chart.merged;
+        }
+    }
+    return boxes;
+}
+
+/// Makes an arrow also stand for another one between the same boxes.
+void join(FlowArrow& arrow, const FlowArrow& other) {
+    arrow.switches = arrow.switches || other.switches;
+    if (arrow.list != other.list) ++arrow.lists;
+    const bool worse = other.slack && (!arrow.slack || *other.slack < *arrow.slack);
+    if (!worse) return;
+    arrow.list = other.list;
+    arrow.slack = other.slack;
+    arrow.record = other.record;
+}
+
+std::string_view slack_colour(const plan::Plan& plan, const std::optional<Micros>& slack) {
+    if (!slack) return palette::muted;
+    if (*slack < Micros{}) return palette::gap;
+    return *slack < plan.limits.slack.value_or(Micros{}) ? palette::little_slack
+                                                         : palette::enough_slack;
+}
+
+/// "trigger quay-approach" without its kind, which the arrow's look does not need.
+std::string short_list_name(const plan::Plan& plan, plan::ListId list) {
+    std::string name = format::list_name(plan, list);
+    for (const std::string_view kind : {"trigger ", "item "}) {
+        if (name.starts_with(kind)) return name.substr(kind.size());
+    }
+    return name;
+}
+
+std::string arrow_label(const plan::Plan& plan, const FlowArrow& arrow) {
+    std::string label = " " + short_list_name(plan, arrow.list); // spaces keep it off other lines
+    if (arrow.lists > 1) label += fmt::format(" and {} more", arrow.lists - 1);
+    label += ' ';
+    if (arrow.slack)
+        label += fmt::format("\n{}{}", arrow.slack->count > 0 ? "+" : "",
+                             format::short_time(*arrow.slack));
+    return label;
+}
+
+std::string node(const FlowChart::Box& box, std::size_t number) {
+    const bool anywhere = box.levels.empty();
+    const std::string text = box.about.empty() ? box.name : box.name + "\n" + box.about;
+    return fmt::format("b{0} [id=\"b{0}\", label={1}, style=\"{2}filled\", fillcolor=\"{3}\"];\n",
+                       number, dot_string(text), anywhere || box.levels.size() > 1 ? "dashed," : "",
+                       anywhere ? palette::paper : palette::area);
+}
+
+/// A box, with a frame around it and its sublevels where it has any.
+std::string nodes(const FlowChart& chart, std::size_t number) {
+    const FlowChart::Box& box = chart.boxes[number];
+    std::string text = node(box, number);
+    if (box.inside.empty()) return text;
+    for (const std::size_t inside : box.inside) text += nodes(chart, inside);
+    return fmt::format(
+        "subgraph cluster_{0} {{\nid=\"c{0}\"; label=\"\"; style=rounded; color=\"{1}\";\n{2}}}\n",
+        number, palette::area_edge, text);
+}
+
+} // namespace
+
+FlowChart flow_chart(const plan::Plan& plan, const std::vector<walk::Record>& records) {
+    const std::vector<check::LevelWay> ways = check::level_ways(plan);
+    const Slacks slacks = slacks_of(plan, records);
+    Boxes boxes = boxes_of(plan, ways);
+    std::optional<std::size_t> anywhere;
+    std::map<std::pair<std::size_t, std::size_t>, std::size_t> known;
+    for (const check::LevelWay& way : ways) {
+        if (!way.from && !anywhere) {
+            anywhere = boxes.chart.boxes.size();
+            boxes.chart.boxes.push_back({"anywhere", {}, {}, {}});
+        }
+        FlowArrow arrow{way.from ? boxes.of[way.from] : *anywhere,
+                        boxes.of[way.to],
+                        way.list,
+                        1,
+                        way.switches,
+                        {},
+                        0};
+        if (arrow.from == arrow.to) continue;
+        const auto worst = slacks.find({way.list, way.to});
+        if (worst != slacks.end()) {
+            arrow.slack = worst->second.slack;
+            arrow.record = worst->second.record;
+        }
+        std::vector<FlowArrow>& arrows = boxes.chart.arrows;
+        const auto [at, added] = known.try_emplace({arrow.from, arrow.to}, arrows.size());
+        if (added) {
+            arrows.push_back(arrow);
+        } else {
+            join(arrows[at->second], arrow);
+        }
+    }
+    return std::move(boxes.chart);
+}
+
+Graph flow_figure(const plan::Plan& plan, const std::vector<walk::Record>& records,
+                  const FlowChart& chart) {
+    Graph graph;
+    graph.title =
+        fmt::format("Flow – {}, arrows with the least slack of any walk", on_one_line(plan.name));
+    graph.description =
+        fmt::format("{} in {} boxes, {} arrows.", format::counted(plan.levels.size(), "level"),
+                    chart.boxes.size(), chart.arrows.size());
+    std::string key = "thick: switches to the level; thin: loads or shows it\ngreen: in time; "
+                      "orange: less slack than the plan's limit; red: late; grey: players wait "
+                      "for it, or none came near";
+    if (chart.merged > 0)
+        key += fmt::format("\n{} levels have no box of their own: they are counted to others",
+                           chart.merged);
+    graph.dot = fmt::format(
+        "digraph flow {{\ngraph [rankdir=LR, label={}, labelloc=t, labeljust=l, "
+        "fontname=\"DejaVu Sans\", fontsize=12, fontcolor=\"{}\", ranksep=0.3, nodesep=0.2, "
+        "bgcolor=\"{}\"];\nnode [shape=box, margin=\"0.12,0.06\", fontname=\"DejaVu Sans\", "
+        "fontsize=11, color=\"{}\", fontcolor=\"{}\"];\nedge [fontname=\"DejaVu Sans\", "
+        "fontsize=9, arrowsize=0.7];\n",
+        dot_string(graph.title + "\n" + key + "\n", Lines::left), palette::ink, palette::paper,
+        palette::area_edge, palette::ink);
+    for (std::size_t i = 0; i < chart.boxes.size(); ++i) {
+        if (chart.boxes[i].outermost) graph.dot += nodes(chart, i);
+        std::string said = chart.boxes[i].name;
+        if (chart.boxes[i].levels.size() > 1) {
+            said += fmt::format("\n{} levels", chart.boxes[i].levels.size());
+        }
+        graph.hot.emplace(fmt::format("b{}", i), said);
+    }
+    for (std::size_t i = 0; i < chart.arrows.size(); ++i) {
+        const FlowArrow& arrow = chart.arrows[i];
+        const std::string_view colour = slack_colour(plan, arrow.slack);
+        graph.dot += fmt::format(
+            "b{} -> b{} [id=\"a{}\", label={}, color=\"{}\", fontcolor=\"{}\", penwidth={}];\n",
+            arrow.from, arrow.to, i, dot_string(arrow_label(plan, arrow)), colour, colour,
+            arrow.switches ? "2.4" : "1");
+        std::string said =
+            fmt::format("{} → {}: {}", chart.boxes[arrow.from].name, chart.boxes[arrow.to].name,
+                        format::list_name(plan, arrow.list));
+        if (arrow.slack) {
+            const walk::Record& record = records[arrow.record];
+            said += fmt::format("\nleast slack {} on {}, {}", format::short_time(*arrow.slack),
+                                plan.routes[record.route].name, plan.devices[record.device].name);
+        }
+        graph.hot.emplace(fmt::format("a{}", i), said);
+    }
+    graph.dot += "}\n";
+    return graph;
+}
+
+} // namespace hestrel::figure

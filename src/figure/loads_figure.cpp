@@ -1,0 +1,270 @@
+#include "figure/loads_figure.hpp"
+
+#include "format/words.hpp"
+
+#include <algorithm>
+#include <array>
+#include <fmt/format.h>
+#include <map>
+#include <set>
+
+namespace hestrel::figure {
+
+using loading::PieceId;
+using plan::Micros;
+using walk::Condition;
+using walk::Stretch;
+
+namespace {
+
+constexpr double load_row_height = 18;
+constexpr double load_bar_height = 12;
+
+bool is_on_its_way(Condition condition) {
+    return condition == Condition::queued || condition == Condition::reading ||
+           condition == Condition::unpacking || condition == Condition::attaching;
+}
+
+struct Ranked {
+    PieceId piece;
+    Micros since; ///< asked for, or a gap because it was not
+    Micros taken; ///< how long it was on its way, in all
+    bool has_gap = false;
+};
+
+std::vector<Ranked> ranked_pieces(const walk::Record& record, const walk::Timeline& timeline) {
+    std::map<plan::LevelId, Micros> gaps; // the first of each level
+    for (const walk::Gap& gap : record.gaps) gaps.try_emplace(gap.level, gap.from);
+    std::vector<Ranked> pieces;
+    for (const PieceId piece : timeline.ids()) {
+        const auto first_gap = gaps.find(plan::LevelId{piece.value});
+        const bool has_gap = first_gap != gaps.end();
+        if (timeline[piece].empty() && !has_gap) continue; // it was never asked for, nor needed
+        Micros since = has_gap ? first_gap->second : Micros::never();
+        if (!timeline[piece].empty()) since = std::min(since, timeline[piece].front().from);
+        Ranked ranked{piece, since, {}, has_gap};
+        for (const Stretch& stretch : timeline[piece]) {
+            if (is_on_its_way(stretch.condition)) ranked.taken += stretch.to - stretch.from;
+        }
+        pieces.push_back(ranked);
+    }
+    return pieces;
+}
+
+/// The time in which any of several pieces is on its way.
+std::vector<Stretch> together(const walk::Timeline& timeline, const std::vector<PieceId>& pieces) {
+    std::vector<Stretch> all;
+    for (const PieceId piece : pieces) {
+        for (const Stretch& stretch : timeline[piece]) {
+            if (is_on_its_way(stretch.condition)) all.push_back(stretch);
+        }
+    }
+    std::sort(all.begin(), all.end(),
+              [](const Stretch& one, const Stretch& other) { return one.from < other.from; });
+    std::vector<Stretch> joined;
+    for (const Stretch& stretch : all) {
+        if (!joined.empty() && stretch.from <= joined.back().to) {
+            joined.back().to = std::max(joined.back().to, stretch.to);
+        } else {
+            joined.push_back({Condition::reading, stretch.from, stretch.to});
+        }
+    }
+    return joined;
+}
+
+/// When each veil was up, one after the other.
+struct Veiled {
+    plan::VeilId veil;
+    Micros from;
+    Micros to;
+};
+std::vector<Veiled> veils_of(const walk::Record& record) {
+    std::vector<Veiled> veils;
+    std::map<std::uint32_t, Micros> up;
+    for (const walk::Event& event : record.events) {
+        if (event.kind == walk::EventKind::veil_up) up.try_emplace(event.subject, event.at);
+        if (event.kind != walk::EventKind::veil_down || !up.contains(event.subject)) continue;
+        veils.push_back({plan::VeilId{event.subject}, up.at(event.subject), event.at});
+        up.erase(event.subject);
+    }
+    for (const auto& [veil, since] : up) veils.push_back({plan::VeilId{veil}, since, record.end});
+    return veils;
+}
+
+class Drawing {
+public:
+    Drawing(const plan::Plan& plan, const walk::Record& record, const TimeFrame& frame, double top,
+            Sheet& sheet)
+        : plan_(plan), record_(record), frame_(frame), top_(top), sheet_(sheet) {}
+
+    void veils(double bottom) {
+        for (const Veiled& veiled : veils_of(record_)) {
+            const Extent band{{frame_.x(veiled.from), top_}, {frame_.x(veiled.to), bottom}};
+            sheet_.rect(band, palette::veiled);
+            sheet_.hot(band, fmt::format("veil {}: {:.2f} to {:.2f} s ({})",
+                                         plan_.veils[veiled.veil].name,
+                                         plan::in_seconds(veiled.from), plan::in_seconds(veiled.to),
+                                         format::short_time(veiled.to - veiled.from)));
+        }
+    }
+
+    void row(const LoadRows::Row& row, std::size_t number) {
+        const double middle = top_ + (static_cast<double>(number) + 0.5) * load_row_height;
+        sheet_.text({{frame_.left - 8, middle}, row.name, Align::right, normal_text, palette::ink});
+        const bool alone = row.pieces.size() == 1;
+        for (const Stretch& stretch : row.stretches) {
+            const Extent bar = bar_at(middle, stretch.from, stretch.to);
+            sheet_.rect(bar, alone ? colour_of(stretch.condition) : palette::others);
+            const std::string_view word =
+                alone ? word_of(stretch.condition) : std::string_view("some on their way");
+            sheet_.hot(bar,
+                       fmt::format("{}: {}\n{:.2f} to {:.2f} s ({})", row.name, word,
+                                   plan::in_seconds(stretch.from), plan::in_seconds(stretch.to),
+                                   format::short_time(stretch.to - stretch.from)));
+        }
+        if (alone && row.pieces.front().value < plan_.levels.size())
+            needs(plan::LevelId{row.pieces.front().value}, middle);
+    }
+
+private:
+    [[nodiscard]] Extent bar_at(double middle, Micros from, Micros to) const {
+        // What is too short to see is a line.
+        const double x = frame_.x(from);
+        return {{x, middle - load_bar_height / 2},
+                {std::max(frame_.x(to), x + 0.7), middle + load_bar_height / 2}};
+    }
+
+    void needs(plan::LevelId level, double middle) {
+        double free_from = 0;
+        for (const walk::Needed& needed : record_.needed) {
+            const double x = frame_.x(needed.from);
+            if (needed.level != level || x < free_from) continue;
+            free_from = x + 4;
+            sheet_.diamond({x, middle}, load_bar_height / 2 - 1, palette::ink);
+            sheet_.hot(
+                {{x - 4, middle - load_bar_height / 2}, {x + 4, middle + load_bar_height / 2}},
+                fmt::format("{} is needed at {:.2f} s", plan_.levels[level].name,
+                            plan::in_seconds(needed.from)));
+        }
+        for (const walk::Gap& gap : record_.gaps) {
+            if (gap.level != level) continue;
+            Extent bar = bar_at(middle, gap.from, gap.to);
+            bar.from.y -= 2; // over everything, and as wide as a mark
+            bar.to.y += 2;
+            bar.to.x = std::max(bar.to.x, bar.from.x + 4);
+            sheet_.rect(bar, palette::gap);
+            sheet_.hot(bar,
+                       fmt::format("{}: gap\n{:.2f} to {:.2f} s ({})", plan_.levels[level].name,
+                                   plan::in_seconds(gap.from), plan::in_seconds(gap.to),
+                                   format::short_time(gap.to - gap.from)));
+        }
+    }
+
+    const plan::Plan& plan_;
+    const walk::Record& record_;
+    const TimeFrame& frame_;
+    double top_;
+    Sheet& sheet_;
+};
+
+std::string loads_description(const plan::Plan& plan, const walk::Record& record) {
+    std::string text = format::counted(record.loads.size(), "load") + ".";
+    if (record.gaps.empty()) text += " No gaps.";
+    for (const walk::Gap& gap : record.gaps) {
+        text += fmt::format(" A gap of {1} in {0} from {2} on.", plan.levels[gap.level].name,
+                            format::short_time(gap.to - gap.from), format::short_time(gap.from));
+    }
+    return text;
+}
+
+} // namespace
+
+std::string_view colour_of(Condition condition) {
+    static constexpr std::array<std::string_view, 8> colours{
+        palette::paper, palette::waiting,   palette::reading, palette::unpacking,
+        palette::ready, palette::attaching, palette::shown,   palette::leaving};
+    return colours.at(static_cast<std::size_t>(condition));
+}
+
+std::string_view word_of(Condition condition) {
+    static constexpr std::array<std::string_view, 8> words{
+        "absent", "waiting", "reading", "unpacking", "ready", "attaching", "shown", "leaving"};
+    return words.at(static_cast<std::size_t>(condition));
+}
+
+std::vector<std::string> LoadRows::names() const {
+    std::vector<std::string> names;
+    for (const Row& row : rows) names.push_back(row.name);
+    return names;
+}
+
+LoadRows load_rows(const plan::Plan& plan, const walk::Record& record) {
+    const walk::Timeline timeline = walk::timeline_of(plan, record);
+    std::vector<Ranked> pieces = ranked_pieces(record, timeline);
+    std::vector<PieceId> others;
+    if (pieces.size() > most_load_rows) {
+        std::stable_sort(pieces.begin(), pieces.end(), [](const Ranked& one, const Ranked& other) {
+            return std::pair(other.has_gap, other.taken) < std::pair(one.has_gap, one.taken);
+        });
+        for (std::size_t i = most_load_rows - 1; i < pieces.size(); ++i)
+            others.push_back(pieces[i].piece);
+        pieces.resize(most_load_rows - 1);
+    }
+    std::stable_sort(pieces.begin(), pieces.end(), [](const Ranked& one, const Ranked& other) {
+        return one.since < other.since;
+    });
+    LoadRows rows;
+    for (const Ranked& each : pieces)
+        rows.rows.push_back(
+            {format::piece_name(plan, each.piece), {each.piece}, timeline[each.piece]});
+    if (!others.empty())
+        rows.rows.push_back(
+            {fmt::format("{} others", others.size()), others, together(timeline, others)});
+    return rows;
+}
+
+std::vector<Swatch> loads_legend(const walk::Record& record, const LoadRows& rows) {
+    std::set<Condition> present;
+    bool needed = false;
+    for (const LoadRows::Row& row : rows.rows) {
+        if (row.pieces.size() > 1) continue;
+        for (const Stretch& stretch : row.stretches) present.insert(stretch.condition);
+        needed = needed || std::any_of(record.needed.begin(), record.needed.end(),
+                                       [&](const walk::Needed& each) {
+                                           return each.level.value == row.pieces.front().value;
+                                       });
+    }
+    std::vector<Swatch> legend;
+    for (const Condition condition :
+         {Condition::queued, Condition::reading, Condition::unpacking, Condition::ready,
+          Condition::attaching, Condition::shown, Condition::leaving}) {
+        if (present.contains(condition))
+            legend.push_back({std::string(word_of(condition)), colour_of(condition)});
+    }
+    if (needed) legend.push_back({"needed from here", palette::ink, Swatch::Kind::diamond});
+    if (!record.gaps.empty()) legend.push_back({"gap", palette::gap});
+    if (!veils_of(record).empty()) legend.push_back({"a veil is up", palette::veiled});
+    if (!rows.rows.empty() && rows.rows.back().pieces.size() > 1)
+        legend.push_back({"others on their way", palette::others});
+    return legend;
+}
+
+Figure loads_figure(const plan::Plan& plan, const walk::Record& record, const LoadRows& rows,
+                    const TimeFrame& frame) {
+    const std::string title = "Loads – " + where_walked(plan, record);
+    const std::vector<Swatch> legend = loads_legend(record, rows);
+    const double top = title_height(title, frame.width) + 4;
+    const double bottom = top + std::max(load_row_height * static_cast<double>(rows.rows.size()),
+                                         legend_row * static_cast<double>(legend.size()));
+    Figure figure{Sheet(frame.width, bottom + time_axis_height), title,
+                  loads_description(plan, record)};
+    draw_title(figure.sheet, title);
+    Drawing drawing(plan, record, frame, top, figure.sheet);
+    drawing.veils(bottom);
+    draw_time_axis(figure.sheet, frame, top, bottom);
+    for (std::size_t i = 0; i < rows.rows.size(); ++i) drawing.row(rows.rows[i], i);
+    draw_legend(figure.sheet, {frame.right + margin, top}, legend);
+    return figure;
+}
+
+} // namespace hestrel::figure

@@ -1,0 +1,36 @@
+#pragma once
+// What gnuplot and Graphviz write, made a figure that says what it is.
+
+#include "figure/gnuplot.hpp"
+#include "figure/sheet.hpp"
+
+#include <map>
+#include <string>
+#include <string_view>
+
+namespace hestrel::figure {
+
+/// A text as XML character data, also within attributes. What XML can't hold is a space.
+std::string xml_text(std::string_view text);
+
+/// A figure as a picture. An SVG carries title and description, and says more of what is pointed
+/// at. Throws DrawingError.
+std::string draw(const Figure& figure, Picture picture);
+
+/// A graph that Graphviz draws. Nodes and edges in `hot` (by `id`) say more when pointed at.
+struct Graph {
+    std::string dot;
+    std::string title;
+    std::string description;
+    std::map<std::string, std::string> hot;
+};
+std::string draw(const Graph& graph, Picture picture);
+
+/// An SVG to stand in a page with others: without prolog, every `id` made its own by a prefix.
+std::string inlined(std::string_view svg, std::string_view prefix);
+
+/// As an HTML figure with its description as caption; `look` is attributes, with a blank before
+/// them. Nothing where there is no SVG.
+std::string figure_html(std::string_view svg, std::string_view prefix, std::string_view look = {});
+
+} // namespace hestrel::figure

@@ -1,0 +1,343 @@
+#include "flow/triggers.hpp"
+
+#include <algorithm>
+#include <utility>
+
+namespace hestrel::flow {
+
+using plan::LevelId;
+using plan::TriggerId;
+
+namespace {
+
+/// So many firings in one instant are no game any more, but a circle.
+constexpr std::uint64_t most_firings = 100'000;
+
+} // namespace
+
+Triggers::Triggers(const plan::Plan& plan, const Zones& zones, Flow& flow, Stage& stage,
+                   std::vector<plan::PlayerKindId> players)
+    : plan_(&plan), zones_(&zones), flow_(&flow), stage_(&stage), kinds_(std::move(players)),
+      watches_(plan), triggers_of_(plan.levels.size()), inside_(kinds_.size()),
+      triggers_(plan.triggers.size()), visits_(plan.triggers.size() * kinds_.size()),
+      asked_about_(kinds_.size(), false), near_boxes_(plan.levels.size()),
+      not_far_boxes_(plan.levels.size()) {
+    for (const TriggerId id : plan.triggers.ids()) {
+        if (plan.triggers[id].in) triggers_of_[plan.triggers[id].in].push_back(id);
+    }
+    for (const LevelId level : plan.levels.ids()) {
+        if (plan.levels[level].near) near_levels_.push_back(level);
+    }
+}
+
+// --- getting in and out
+// ----------------------------------------------------------------------------
+
+void Triggers::enter(PlayerId player, ZoneId id) {
+    inside_[player.value].insert(id);
+    const Zone& zone = (*zones_)[id];
+    stage_->crossed(player, zone, true);
+    switch (zone.kind) {
+    case Zone::Kind::trigger: {
+        Visit& here = visit(zone.trigger(), player);
+        here.inside = true;
+        here.entered = true;
+        here.inside_while_live = is_live(zone.trigger());
+        to_judge_.insert(zone.trigger());
+        break;
+    }
+    case Zone::Kind::area:
+    case Zone::Kind::seen: break;
+    case Zone::Kind::near_load:
+        ++near_boxes_[zone.level()];
+        came_near_.insert(zone.level());
+        break;
+    case Zone::Kind::near_unload: ++not_far_boxes_[zone.level()]; break;
+    }
+}
+
+void Triggers::leave(PlayerId player, ZoneId id) {
+    inside_[player.value].erase(id);
+    const Zone& zone = (*zones_)[id];
+    stage_->crossed(player, zone, false);
+    switch (zone.kind) {
+    case Zone::Kind::trigger: {
+        Visit& here = visit(zone.trigger(), player);
+        here.inside = false;
+        here.left = here.inside_while_live;
+        here.inside_while_live = false;
+        to_judge_.insert(zone.trigger());
+        break;
+    }
+    case Zone::Kind::area:
+    case Zone::Kind::seen: break;
+    case Zone::Kind::near_load: --near_boxes_[zone.level()]; break;
+    case Zone::Kind::near_unload:
+        if (--not_far_boxes_[zone.level()] == 0) went_far_.insert(zone.level());
+        break;
+    }
+}
+
+void Triggers::stand_inside(PlayerId player, const std::set<ZoneId>& inside) {
+    asked_about_[player.value] = true;
+    const std::set<ZoneId> before = inside_[player.value];
+    for (const ZoneId zone : before) {
+        if (!inside.contains(zone)) leave(player, zone);
+    }
+    for (const ZoneId zone : inside) {
+        if (!before.contains(zone)) enter(player, zone);
+    }
+}
+
+void Triggers::booted() {
+    for (const TriggerId trigger : plan_->triggers.ids()) {
+        if (plan_->triggers[trigger].in) continue; // live from now on
+        for (std::uint32_t player = 0; player < inside_.size(); ++player) {
+            Visit& here = visit(trigger, PlayerId{player});
+            if (!here.inside) continue;
+            here.inside_while_live = true;
+            to_judge_.insert(trigger);
+        }
+    }
+    to_judge_.insert(watches_.always_live.begin(), watches_.always_live.end());
+}
+
+void Triggers::became_live(LevelId level) {
+    for (const TriggerId trigger : triggers_of_[level]) {
+        to_judge_.insert(trigger);
+        if (plan_->triggers[trigger].fires == plan::Fires::when_true) continue;
+        for (std::uint32_t player = 0; player < inside_.size(); ++player) {
+            asked_about_[player] = true;
+            Visit& here = visit(trigger, PlayerId{player});
+            if (!here.inside) continue;
+            here.entered = true;
+            here.inside_while_live = true;
+        }
+    }
+}
+
+// --- what conditions ask about
+// ---------------------------------------------------------------------
+
+void Triggers::level_changed(const LevelEvent& event) {
+    for (const TriggerId trigger : watches_.on_level[event.level]) to_judge_.insert(trigger);
+    // What fires while something is so has to see that its level is gone.
+    if (event.change != LevelChange::hidden) return;
+    to_judge_.insert(triggers_of_[event.level].begin(), triggers_of_[event.level].end());
+}
+
+void Triggers::delivered(LevelId level) {
+    to_judge_.insert(watches_.on_level[level].begin(), watches_.on_level[level].end());
+}
+
+void Triggers::fact_changed(plan::FactId fact) {
+    to_judge_.insert(watches_.on_fact[fact].begin(), watches_.on_fact[fact].end());
+}
+
+void Triggers::veils_changed() {
+    to_judge_.insert(watches_.on_veils.begin(), watches_.on_veils.end());
+}
+
+void Triggers::speed_changed() {
+    to_judge_.insert(watches_.on_speed.begin(), watches_.on_speed.end());
+}
+
+// --- triggers
+// ----------------------------------------------------------------------------------------
+
+bool Triggers::is_live(TriggerId trigger) const {
+    const LevelId level = plan_->triggers[trigger].in;
+    return level ? flow_->live(level) : flow_->booted();
+}
+
+bool Triggers::fits(TriggerId id, PlayerId player) const {
+    const auto& tags = plan_->triggers[id].tags;
+    if (tags.empty()) return true;
+    const plan::PlayerKindId kind = kinds_[player.value];
+    if (!kind) return false;
+    const auto& has = plan_->players[kind].tags;
+    return std::any_of(tags.begin(), tags.end(), [&](plan::WordId tag) {
+        return std::find(has.begin(), has.end(), tag) != has.end();
+    });
+}
+
+bool Triggers::holds(const plan::Trigger& trigger, PlayerId player) const {
+    return flow_->holds(trigger.when, player ? stage_->speed_of(player) : 0);
+}
+
+bool Triggers::judge_triggers() {
+    if (!flow_->booted()) return false;
+    bool any = false;
+    // In plan order; what a firing changes about an earlier trigger is judged in the next round.
+    for (auto next = to_judge_.begin(); next != to_judge_.end() && !flow_->ended();) {
+        const TriggerId trigger = *next;
+        to_judge_.erase(next);
+        any = judge(trigger) || any;
+        next = to_judge_.upper_bound(trigger);
+    }
+    return any;
+}
+
+bool Triggers::judge(TriggerId id) {
+    const plan::Trigger& trigger = plan_->triggers[id];
+    const bool live = is_live(id);
+    if (trigger.fires == plan::Fires::when_true) {
+        const bool now_true = live && holds(trigger, {});
+        const bool becomes = now_true && !triggers_[id].held;
+        triggers_[id].held = now_true;
+        return becomes && fire(id, {});
+    }
+    bool any = false;
+    for (std::uint32_t number = 0; number < inside_.size(); ++number) {
+        const PlayerId player{number};
+        Visit& here = visit(id, player);
+        const bool entered = std::exchange(here.entered, false);
+        const bool left = std::exchange(here.left, false);
+        if (!fits(id, player)) continue;
+        bool fires = false;
+        switch (trigger.fires) {
+        case plan::Fires::on_enter:
+            fires = entered && here.inside && live && holds(trigger, player);
+            break;
+        case plan::Fires::on_exit: fires = left && live && holds(trigger, player); break;
+        default: {
+            asked_about_[number] = true;
+            const bool now_true = here.inside && live && holds(trigger, player);
+            fires = now_true && !here.held;
+            here.held = now_true;
+        }
+        }
+        if (fires && fire(id, player)) any = true;
+    }
+    return any;
+}
+
+bool Triggers::fire(TriggerId id, PlayerId player) {
+    const plan::Trigger& trigger = plan_->triggers[id];
+    TriggerNow& state = triggers_[id];
+    if (trigger.once) once_asked_.push_back(id);
+    if (state.spent) return false;
+    const bool rearming = !forgets_rearm_ && stage_->now() < state.may_fire_again;
+    if (flow_->running(trigger.steps) || rearming) {
+        stage_->firing_lost(id, player);
+        return false;
+    }
+    if (++fired_now_ > most_firings) {
+        endless_ = trigger.steps;
+        return false;
+    }
+    state.spent = trigger.once;
+    state.may_fire_again = stage_->now() + trigger.rearm;
+    stage_->firing(id);
+    flow_->start(trigger.steps, player);
+    return true;
+}
+
+void Triggers::arm() {
+    for (const TriggerId id : plan_->triggers.ids()) {
+        if (!plan_->triggers[id].once) continue;
+        triggers_[id].spent = false;
+        once_asked_.push_back(id);
+    }
+}
+
+// --- near rules
+// --------------------------------------------------------------------------------------
+
+void Triggers::came_anew() {
+    for (const LevelId level : near_levels_) {
+        asked_about_.assign(asked_about_.size(), true);
+        if (near_boxes_[level] > 0) came_near_.insert(level);
+    }
+}
+
+RunId Triggers::begin_near(LevelId level, bool went_far) {
+    const RunId run = flow_->number_transition();
+    stage_->near_began(level, went_far, run);
+    return run;
+}
+
+bool Triggers::judge_near() {
+    if (!flow_->booted()) return false;
+    bool any = false;
+    for (const LevelId level : std::exchange(came_near_, {})) {
+        if (near_boxes_[level] == 0) continue; // gone again
+        if (stage_->wanted_shown(level)) continue;
+        any = true;
+        stage_->show(level, plan::Priority::soon, begin_near(level, false));
+    }
+    for (const LevelId level : std::exchange(went_far_, {})) {
+        asked_about_.assign(asked_about_.size(), true);
+        if (not_far_boxes_[level] > 0 || !stage_->asked_levels().contains(level)) continue;
+        if (flow_->held_by_switch(level)) {
+            stage_->near_refused(level);
+        } else {
+            any = true;
+            flow_->unload(level, begin_near(level, true));
+        }
+    }
+    if (any) flow_->absorb();
+    return any;
+}
+
+// --- from situation to situation
+// -------------------------------------------------------------------
+
+Triggers::Standing Triggers::standing(PlayerId player) const {
+    Standing standing;
+    for (const ZoneId id : inside_[player.value]) {
+        standing.inside.push_back(id);
+        const Zone& zone = (*zones_)[id];
+        if (zone.kind != Zone::Kind::trigger) continue;
+        if (plan_->triggers[zone.trigger()].fires == plan::Fires::on_exit &&
+            visit(zone.trigger(), player).inside_while_live)
+            standing.was_live.push_back(zone.trigger());
+    }
+    return standing;
+}
+
+void Triggers::resume(PlayerId player, const Standing& standing) {
+    const auto count = [&](const Zone& zone, std::uint32_t by) {
+        if (zone.kind == Zone::Kind::near_load) near_boxes_[zone.level()] += by;
+        if (zone.kind == Zone::Kind::near_unload) not_far_boxes_[zone.level()] += by;
+    };
+    for (const ZoneId id : inside_[player.value]) {
+        const Zone& zone = (*zones_)[id];
+        if (zone.kind == Zone::Kind::trigger) visit(zone.trigger(), player) = {};
+        count(zone, static_cast<std::uint32_t>(-1));
+    }
+    inside_[player.value] = {standing.inside.begin(), standing.inside.end()};
+    for (const ZoneId id : standing.inside) {
+        const Zone& zone = (*zones_)[id];
+        if (zone.kind == Zone::Kind::trigger) {
+            Visit& here = visit(zone.trigger(), player);
+            here.inside = true;
+            here.inside_while_live = std::find(standing.was_live.begin(), standing.was_live.end(),
+                                               zone.trigger()) != standing.was_live.end();
+        }
+        count(zone, 1);
+    }
+}
+
+void Triggers::resume_judged() {
+    came_near_.clear();
+    went_far_.clear();
+    to_judge_.clear();
+    fired_now_ = 0;
+    endless_.reset();
+    for (const TriggerId id : watches_.by_state) {
+        const plan::Trigger& trigger = plan_->triggers[id];
+        const bool live = is_live(id);
+        if (trigger.fires == plan::Fires::when_true) {
+            triggers_[id].held = live && holds(trigger, {});
+            continue;
+        }
+        for (std::uint32_t number = 0; number < inside_.size(); ++number) {
+            const PlayerId player{number};
+            Visit& here = visit(id, player);
+            here.held = fits(id, player) && here.inside && live && flow_->holds(trigger.when, 0);
+        }
+    }
+}
+
+} // namespace hestrel::flow

@@ -1,0 +1,139 @@
+#pragma once
+// When triggers fire and near rules act (docs/model.md section 5): who is inside of what, what has
+// to be judged again, what fires. Used by every engine; like the interpreter it knows the world
+// only through its Stage.
+
+#include "flow/flow.hpp"
+#include "flow/stage.hpp"
+#include "flow/watches.hpp"
+#include "flow/zones.hpp"
+
+#include <cstdint>
+#include <optional>
+#include <set>
+#include <vector>
+
+namespace hestrel::flow {
+
+/// All triggers and near rules of a plan, and the players who could set them off.
+class Triggers {
+public:
+    /// `players`: the kind of each; unset for one of no kind.
+    Triggers(const plan::Plan& plan, const Zones& zones, Flow& flow, Stage& stage,
+             std::vector<plan::PlayerKindId> players);
+
+    // What has happened.
+
+    void enter(PlayerId player, ZoneId id);
+    void leave(PlayerId player, ZoneId id);
+    /// It is somewhere else now: gets out of what it was in, and into what it is in.
+    void stand_inside(PlayerId player, const std::set<ZoneId>& inside);
+    void booted();
+    void became_live(plan::LevelId level);
+    void level_changed(const LevelEvent& event);
+    void delivered(plan::LevelId level);
+    void fact_changed(plan::FactId fact);
+    void veils_changed();
+    void speed_changed();
+    /// Near rules are to be judged as if every player had just come.
+    void came_anew();
+    /// Every `once` can fire again.
+    void arm();
+    /// Another moment: what fired before no longer counts towards a circle.
+    void begin_instant() { fired_now_ = 0; }
+
+    // What follows from it. True where anything did.
+
+    bool judge_triggers();
+    bool judge_near();
+    /// Whether anything has happened since that triggers are to be judged for.
+    [[nodiscard]] bool to_judge() const { return flow_->booted() && !to_judge_.empty(); }
+
+    // What is so.
+
+    [[nodiscard]] const std::set<ZoneId>& inside(PlayerId player) const {
+        return inside_[player.value];
+    }
+    /// A list that is set off over and over in one instant.
+    [[nodiscard]] std::optional<plan::ListId> endless() const { return endless_; }
+
+    // For who goes from situation to situation.
+
+    /// A firing of it counts no more, until armed again.
+    [[nodiscard]] bool spent(plan::TriggerId trigger) const { return triggers_[trigger].spent; }
+    void set_spent(plan::TriggerId trigger, bool spent) { triggers_[trigger].spent = spent; }
+    /// Where a player is as triggers see it.
+    struct Standing {
+        std::vector<ZoneId> inside;            ///< sorted
+        std::vector<plan::TriggerId> was_live; ///< of those left behind an `on-exit`: it was live
+        auto operator<=>(const Standing&) const = default;
+    };
+    [[nodiscard]] Standing standing(PlayerId player) const;
+    /// Puts a player there, with nothing left to judge.
+    void resume(PlayerId player, const Standing& standing);
+    /// Once all players, facts and levels are as they are to be: nothing is to be judged, and what
+    /// fires while something is so has fired.
+    void resume_judged();
+    /// `rearm` counts for nothing.
+    void forget_rearm() { forgets_rearm_ = true; }
+    /// By player: whether anything was asked about where it is since `forget_asked`.
+    [[nodiscard]] const std::vector<bool>& asked_about() const { return asked_about_; }
+    void forget_asked() { asked_about_.assign(asked_about_.size(), false); }
+    /// Triggers whose `once` was asked about, or changed, since `take_once_asked`.
+    std::vector<plan::TriggerId> take_once_asked() { return std::exchange(once_asked_, {}); }
+
+private:
+    /// What is remembered of a trigger.
+    struct TriggerNow {
+        bool spent = false; ///< fired, and `once`
+        bool held = false;  ///< when-true: its condition held when last judged
+        plan::Micros may_fire_again;
+    };
+    /// And of a trigger and a player.
+    struct Visit {
+        bool inside = false;
+        bool inside_while_live = false; ///< for on-exit
+        bool entered = false;           ///< got inside, or it became live around it; not judged yet
+        bool left = false; ///< got outside having been inside while live; not judged yet
+        bool held = false; ///< while-inside: it held when last judged
+    };
+
+    Visit& visit(plan::TriggerId trigger, PlayerId player) {
+        return visits_[trigger.value * inside_.size() + player.value];
+    }
+    [[nodiscard]] const Visit& visit(plan::TriggerId trigger, PlayerId player) const {
+        return visits_[trigger.value * inside_.size() + player.value];
+    }
+    [[nodiscard]] bool is_live(plan::TriggerId trigger) const;
+    [[nodiscard]] bool fits(plan::TriggerId id, PlayerId player) const;
+    [[nodiscard]] bool holds(const plan::Trigger& trigger, PlayerId player) const;
+    bool judge(plan::TriggerId id);
+    bool fire(plan::TriggerId id, PlayerId player);
+    RunId begin_near(plan::LevelId level, bool went_far);
+
+    const plan::Plan* plan_;
+    const Zones* zones_;
+    Flow* flow_;
+    Stage* stage_;
+    std::vector<plan::PlayerKindId> kinds_;
+    Watches watches_;
+    plan::Table<plan::LevelId, std::vector<plan::TriggerId>> triggers_of_;
+
+    std::vector<std::set<ZoneId>> inside_; ///< by player
+    plan::Table<plan::TriggerId, TriggerNow> triggers_;
+    std::vector<Visit> visits_;          ///< by trigger and player
+    std::set<plan::TriggerId> to_judge_; ///< something about them has changed
+    std::uint64_t fired_now_ = 0;        ///< firings in this instant
+    std::optional<plan::ListId> endless_;
+    bool forgets_rearm_ = false;
+    std::vector<bool> asked_about_;
+    std::vector<plan::TriggerId> once_asked_;
+
+    plan::Table<plan::LevelId, std::uint32_t> near_boxes_;    ///< players within `load` of a box
+    plan::Table<plan::LevelId, std::uint32_t> not_far_boxes_; ///< within `unload`
+    std::vector<plan::LevelId> near_levels_;                  ///< that stream by distance
+    std::set<plan::LevelId> came_near_;                       ///< not judged yet
+    std::set<plan::LevelId> went_far_;
+};
+
+} // namespace hestrel::flow

@@ -1,0 +1,29 @@
+#include "flow/watches.hpp"
+
+namespace hestrel::flow {
+
+Watches::Watches(const plan::Plan& plan)
+    : on_fact(plan.facts.size()), on_level(plan.levels.size()) {
+    for (const plan::TriggerId id : plan.triggers.ids()) {
+        const plan::Trigger& trigger = plan.triggers[id];
+        const bool lasts =
+            trigger.fires == plan::Fires::while_inside || trigger.fires == plan::Fires::when_true;
+        if (!lasts) continue;
+        by_state.push_back(id);
+        if (!trigger.in) always_live.push_back(id);
+        if (!trigger.when) continue;
+        for (const plan::Term& term : plan.conditions[trigger.when].terms) {
+            switch (term.operation) {
+            case plan::Operation::fact: on_fact[term.fact].push_back(id); break;
+            case plan::Operation::shown:
+            case plan::Operation::ready:
+            case plan::Operation::delivered: on_level[term.level].push_back(id); break;
+            case plan::Operation::veiled: on_veils.push_back(id); break;
+            case plan::Operation::speed: on_speed.push_back(id); break;
+            default: break;
+            }
+        }
+    }
+}
+
+} // namespace hestrel::flow

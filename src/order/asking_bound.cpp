@@ -1,0 +1,272 @@
+#include "order/asking_bound.hpp"
+
+#include <algorithm>
+#include <numeric>
+
+namespace hestrel::order {
+
+using loading::AlonePiece;
+using loading::PieceId;
+using plan::Micros;
+
+namespace {
+
+constexpr std::size_t not_awaited = SIZE_MAX;
+/// Microseconds by which a read may end sooner than ReadLine says, which rounds elsewhere.
+constexpr std::int64_t unsure = 2;
+
+/// What is next at a machine that takes things in order of coming, then of asking.
+struct Turn {
+    std::int64_t from;
+    std::size_t index; ///< in order of asking
+};
+
+/// False where which comes first hangs on what ReadLine is not sure of.
+bool sort_turns(std::vector<Turn>& turns) {
+    std::sort(turns.begin(), turns.end(), [](const Turn& one, const Turn& other) {
+        return std::pair(one.from, one.index) < std::pair(other.from, other.index);
+    });
+    const auto too_near = [](const Turn& one, const Turn& other) {
+        return one.from != other.from && other.from - one.from <= unsure;
+    };
+    return std::adjacent_find(turns.begin(), turns.end(), too_near) == turns.end();
+}
+
+} // namespace
+
+/// When `machines` alike machines can be done with all jobs at the earliest: those that come last
+/// cannot begin before the first of them is there.
+std::int64_t AskingBound::done_by(std::vector<Job>& jobs, std::int64_t machines) {
+    std::sort(jobs.begin(), jobs.end(),
+              [](const Job& one, const Job& other) { return one.from > other.from; });
+    std::int64_t done = 0;
+    std::int64_t sum = 0;
+    for (const Job& job : jobs) {
+        sum += job.takes;
+        done = std::max({done, job.from + (sum + machines - 1) / machines, job.from + job.takes});
+    }
+    return done;
+}
+
+AskingBound::AskingBound(const loading::Catalogue& catalogue, const loading::AloneLoader& loader,
+                         const std::vector<plan::LevelId>& awaited)
+    : catalogue_(catalogue), held_(catalogue.pieces.size(), 0),
+      awaited_by_piece_(catalogue.pieces.size(), not_awaited), reads_(catalogue.read) {
+    for (const PieceId piece : catalogue.pieces.ids()) {
+        Takes takes;
+        if (catalogue.unpack)
+            takes.unpacking =
+                plan::duration_of(catalogue.pieces[piece].unpacked, catalogue.unpack->rate).count;
+        if (catalogue.is_level(piece))
+            takes.attaching = attaching(catalogue.levels[catalogue.level_of(piece)].attach_work);
+        takes_.push_back(takes);
+    }
+    for (std::size_t number = 0; number < loader.count(); ++number) {
+        std::vector<PieceId> brings;
+        for (const AlonePiece& piece : loader.detail_of(std::vector<std::size_t>{number})) {
+            brings.push_back(piece.piece);
+            const bool counts = catalogue.is_level(piece.piece) &&
+                                std::find(awaited.begin(), awaited.end(),
+                                          catalogue.level_of(piece.piece)) != awaited.end();
+            if (!counts || awaited_by_piece_[piece.piece.value] != not_awaited) continue;
+            awaited_by_piece_[piece.piece.value] = awaited_.size();
+            Awaited each;
+            each.piece = piece.piece;
+            each.packed = catalogue.pieces[piece.piece].packed.count;
+            each.unpacking = takes_[piece.piece.value].unpacking;
+            each.attaching = takes_[piece.piece.value].attaching;
+            awaited_.push_back(each);
+        }
+        const auto levels = std::count_if(brings.begin(), brings.end(),
+                                          [&](PieceId piece) { return catalogue.is_level(piece); });
+        no_relatives_ = no_relatives_ && levels == 1;
+        brings_.push_back(std::move(brings));
+    }
+    sort_for_two_machines();
+}
+
+void AskingBound::sort_for_two_machines() {
+    // Johnson's rule.
+    const auto sorted = [&](auto&& first, auto&& second) {
+        std::vector<std::size_t> order(awaited_.size());
+        std::iota(order.begin(), order.end(), 0);
+        const auto key = [&](std::size_t index) {
+            const std::int64_t one = first(awaited_[index]);
+            const std::int64_t other = second(awaited_[index]);
+            return std::pair(one > other, one > other ? -other : one);
+        };
+        std::stable_sort(order.begin(), order.end(),
+                         [&](std::size_t one, std::size_t other) { return key(one) < key(other); });
+        return order;
+    };
+    for_attaching_ = sorted([&](const Awaited& each) { return reading_alone(each); },
+                            [&](const Awaited& each) { return each.attaching; });
+    for_unpacking_ = sorted([&](const Awaited& each) { return reading_alone(each); },
+                            [&](const Awaited& each) { return each.unpacking; });
+}
+
+std::int64_t AskingBound::frame_from(std::int64_t moment) const {
+    return plan::next_multiple({moment}, catalogue_.frame.period).count;
+}
+
+std::int64_t AskingBound::attaching(Micros work) const {
+    const plan::FrameTime& frame = catalogue_.frame;
+    const auto length = [&](std::int64_t of_work) {
+        return std::max(plan::next_multiple({frame.base.count + of_work}, frame.period),
+                        frame.period)
+            .count;
+    };
+    if (!frame.attach || frame.attach->count <= 0) return length(work.count);
+    const std::int64_t full = work.count / frame.attach->count;
+    const std::int64_t rest = work.count % frame.attach->count;
+    const std::int64_t frames = full > 0 ? full * length(frame.attach->count) : 0;
+    return frames + (rest > 0 || full == 0 ? length(rest) : 0);
+}
+
+/// What a read adds to a disk that is never idle.
+std::int64_t AskingBound::reading_alone(const Awaited& each) const {
+    const plan::Reading& read = catalogue_.read;
+    return (read.parallel == 1 ? read.latency.count : 0) +
+           each.packed * 1'000'000 / read.rate.per_second;
+}
+
+void AskingBound::push(std::size_t number) {
+    pushed_.push_back(number);
+    for (const PieceId piece : brings_[number]) {
+        if (held_[piece.value]++ > 0) continue;
+        const std::size_t index = awaited_by_piece_[piece.value];
+        if (index != not_awaited) awaited_[index].asked = reads_.ends().size();
+        reads_.push(catalogue_.pieces[piece].packed.count);
+        line_.push_back(piece);
+    }
+}
+
+void AskingBound::pop() {
+    for (const PieceId piece : brings_[pushed_.back()]) {
+        if (--held_[piece.value] > 0) continue;
+        const std::size_t index = awaited_by_piece_[piece.value];
+        if (index != not_awaited) awaited_[index].asked.reset();
+        reads_.pop();
+        line_.pop_back();
+    }
+    pushed_.pop_back();
+}
+
+/// When it can have been read at the earliest.
+std::int64_t AskingBound::read_end(const Awaited& each) const {
+    const std::int64_t end =
+        each.asked ? reads_.ends()[*each.asked] : reads_.end_of_next(each.packed);
+    return std::max<std::int64_t>(0, end - unsure);
+}
+
+/// When all that is not asked for yet can be there.
+std::int64_t AskingBound::rest_by(std::int64_t least_attach) const {
+    std::int64_t smallest = plan::Micros::never().count;
+    std::int64_t between = plan::Micros::never().count; // reading and attaching, at least
+    for (const Awaited& each : awaited_) {
+        if (each.asked) continue;
+        smallest = std::min(smallest, each.packed);
+        between = std::min(between, each.unpacking);
+    }
+    const std::int64_t from = std::max<std::int64_t>(0, reads_.free_from(smallest) - unsure);
+    std::int64_t read = from;
+    std::int64_t attached = 0;
+    for (const std::size_t index : for_attaching_) {
+        const Awaited& each = awaited_[index];
+        if (each.asked) continue;
+        read += reading_alone(each);
+        attached = std::max(attached, read + between) + each.attaching;
+    }
+    if (!catalogue_.unpack || catalogue_.unpack->workers > 1) return attached;
+    read = from;
+    std::int64_t unpacked = 0;
+    for (const std::size_t index : for_unpacking_) {
+        const Awaited& each = awaited_[index];
+        if (each.asked) continue;
+        read += reading_alone(each);
+        unpacked = std::max(unpacked, read) + each.unpacking;
+    }
+    return std::max(attached, unpacked + least_attach);
+}
+
+Micros AskingBound::bound() const {
+    unpacks_.clear();
+    attaches_.clear();
+    std::int64_t least_attach = awaited_.empty() ? 0 : plan::Micros::never().count;
+    bool all_asked = true;
+    for (const Awaited& each : awaited_) {
+        const std::int64_t read = read_end(each);
+        unpacks_.push_back({read, each.unpacking});
+        attaches_.push_back({frame_from(read + each.unpacking), each.attaching});
+        least_attach = std::min(least_attach, each.attaching);
+        all_asked = all_asked && each.asked.has_value();
+    }
+    std::int64_t bound = done_by(attaches_, 1);
+    if (catalogue_.unpack) {
+        const std::int64_t unpacked = done_by(unpacks_, catalogue_.unpack->workers);
+        bound = std::max(bound, frame_from(unpacked) + least_attach);
+    }
+    return {frame_from(all_asked ? bound : std::max(bound, rest_by(least_attach)))};
+}
+
+/// In order of asking; unset where which comes first hangs on a microsecond.
+std::optional<std::vector<std::int64_t>> AskingBound::resident_times() const {
+    std::vector<Turn> turns;
+    for (std::size_t i = 0; i < line_.size(); ++i) turns.push_back({reads_.ends()[i], i});
+    if (!sort_turns(turns)) return std::nullopt;
+    std::vector<std::int64_t> times(line_.size());
+    std::vector<std::int64_t> free_from(catalogue_.unpack ? catalogue_.unpack->workers : 0);
+    for (const Turn& turn : turns) {
+        times[turn.index] = turn.from;
+        if (!catalogue_.unpack) continue;
+        const auto worker = std::min_element(free_from.begin(), free_from.end());
+        *worker = std::max(*worker, turn.from) + takes_[line_[turn.index].value].unpacking;
+        times[turn.index] = *worker;
+    }
+    return times;
+}
+
+std::optional<Micros> AskingBound::whole_time() const {
+    if (!no_relatives_) return std::nullopt;
+    const auto times = resident_times();
+    if (!times) return std::nullopt;
+    const auto resident_at = [&](PieceId piece) {
+        const auto at = std::find(line_.begin(), line_.end(), piece);
+        return at == line_.end() ? 0 : (*times)[static_cast<std::size_t>(at - line_.begin())];
+    };
+    std::vector<Turn> turns;
+    for (std::size_t i = 0; i < line_.size(); ++i) {
+        if (!catalogue_.is_level(line_[i])) continue;
+        std::int64_t ready = (*times)[i];
+        for (const PieceId kit : catalogue_.levels[catalogue_.level_of(line_[i])].kits)
+            ready = std::max(ready, resident_at(kit));
+        turns.push_back({ready, i});
+    }
+    if (!sort_turns(turns)) return std::nullopt;
+    std::int64_t free = 0;
+    std::int64_t last = 0;
+    for (const Turn& turn : turns) {
+        const std::int64_t from = std::max(free, turn.from);
+        if (turn.from >= free && frame_from(from - unsure) != frame_from(from + unsure))
+            return std::nullopt;
+        const PieceId piece = line_[turn.index];
+        free = frame_from(from) + takes_[piece.value].attaching;
+        if (awaited_by_piece_[piece.value] != not_awaited) last = free;
+    }
+    return Micros{last};
+}
+
+bool AskingBound::alike(std::size_t one, std::size_t other) const {
+    if (brings_[one].size() != 1 || brings_[other].size() != 1) return false;
+    const PieceId first = brings_[one][0];
+    const PieceId second = brings_[other][0];
+    const std::size_t awaited = awaited_by_piece_[first.value];
+    if ((awaited == not_awaited) != (awaited_by_piece_[second.value] == not_awaited)) return false;
+    const loading::Piece& content = catalogue_.pieces[first];
+    const loading::Piece& same = catalogue_.pieces[second];
+    return content.packed == same.packed && content.unpacked == same.unpacked &&
+           catalogue_.levels[catalogue_.level_of(first)].attach_work ==
+               catalogue_.levels[catalogue_.level_of(second)].attach_work;
+}
+
+} // namespace hestrel::order

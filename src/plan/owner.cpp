@@ -1,0 +1,44 @@
+#include "plan/owner.hpp"
+
+#include <algorithm>
+
+namespace hestrel::plan {
+
+Owner owner_of(const Plan& plan, ListId list) {
+    const StepList& steps = plan.lists[list];
+    switch (steps.owner) {
+    case OwnerKind::trigger:
+        return {plan.triggers[TriggerId{steps.index}].place, {ThingKind::trigger, steps.index}};
+    case OwnerKind::item:
+        return {plan.items[ItemId{steps.index}].place, {ThingKind::item, steps.index}};
+    case OwnerKind::after:
+        return {plan.menus[MenuId{steps.index}].place, {ThingKind::menu, steps.index}};
+    case OwnerKind::arrive:
+    case OwnerKind::leave: break;
+    }
+    return {plan.levels[LevelId{steps.index}].place, {ThingKind::level, steps.index}};
+}
+
+std::string item_name(const Plan& plan, ItemId item) {
+    return plan.menus[plan.items[item].menu].name + "." + plan.items[item].name;
+}
+
+std::string list_name(const Plan& plan, ListId list) {
+    const StepList& steps = plan.lists[list];
+    switch (steps.owner) {
+    case OwnerKind::trigger: return "trigger " + plan.triggers[TriggerId{steps.index}].name;
+    case OwnerKind::item: return "item " + item_name(plan, ItemId{steps.index});
+    case OwnerKind::after: return "after " + plan.menus[MenuId{steps.index}].name;
+    case OwnerKind::arrive: return "arrive of " + plan.levels[LevelId{steps.index}].name;
+    case OwnerKind::leave: return "leave of " + plan.levels[LevelId{steps.index}].name;
+    }
+    return {};
+}
+
+bool is_allowed(const Plan& plan, std::string_view finding, const Thing& thing) {
+    return std::any_of(plan.allowed.begin(), plan.allowed.end(), [&](const Allowed& allow) {
+        return allow.finding == finding && allow.thing == thing;
+    });
+}
+
+} // namespace hestrel::plan

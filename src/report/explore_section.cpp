@@ -1,0 +1,89 @@
+#include "report/explore_section.hpp"
+
+#include "figure/svg.hpp"
+#include "format/explore_tables.hpp"
+#include "format/plan_reader.hpp"
+#include "format/words.hpp"
+#include "report/html_table.hpp"
+
+#include <fmt/format.h>
+
+namespace hestrel::report {
+
+using explore::Explorer;
+using explore::Worst;
+using figure::xml_text;
+
+namespace {
+
+std::string worst_table(const explore::Explored& explored) {
+    const Explorer& explorer = *explored.explorer;
+    const plan::Plan& plan = explorer.plan();
+    HtmlTable table({{"device"},
+                     {"budget"},
+                     {"MiB", true},
+                     {"MiB used", true, "settled"},
+                     {"moves there", true, "settled"},
+                     {"MiB used", true, "during a move"},
+                     {"moves there", true, "during a move"}});
+    for (const explore::BudgetUse& use : explore::budget_uses(explored.worst)) {
+        const std::string device = plan.devices[explorer.options().devices[use.device]].name;
+        const std::string budget = use.pool ? plan.pools[use.pool] : "total";
+        std::vector<HtmlTable::Cell> row{
+            {device, device},
+            {budget, budget},
+            {format::short_mebibytes(use.budget), std::to_string(use.budget.count)}};
+        for (const Worst* worst : {use.settled, use.during}) {
+            if (worst == nullptr) {
+                row.insert(row.end(), 2, {});
+                continue;
+            }
+            const std::string moves = std::to_string(worst->way.size() - 1);
+            row.push_back({format::short_mebibytes(worst->used), std::to_string(worst->used.count),
+                           worst->used > worst->budget ? "bad" : "good"});
+            row.push_back({moves, moves});
+        }
+        table.row(std::move(row));
+    }
+    return table.html("The most memory of edition " + explore::edition_name(explorer) +
+                      " in any situation and during any move");
+}
+
+std::string findings_table(const explore::Explored& explored) {
+    const Explorer& explorer = *explored.explorer;
+    HtmlTable table(
+        {{"finding"}, {"severity"}, {"what"}, {"moves", true}, {"the shortest way"}, {"place"}});
+    for (const explore::Found& found : explored.found) {
+        const bool error = found.finding.severity == plan::Severity::error;
+        const std::string place = format::place_text(explorer.plan(), found.finding.place);
+        const std::string way = found.way ? format::way_text(explorer, *found.way) : "";
+        const std::string moves = found.way ? std::to_string(found.way->size() - 1) : "";
+        table.row(
+            {{found.finding.name, found.finding.name},
+             {error ? "error" : "warning", error ? "error" : "warning", error ? "bad" : "warn"},
+             {found.finding.message, found.finding.message},
+             {moves, moves},
+             {way, way},
+             {place, place}});
+    }
+    return table.html("What can go wrong in edition " + explore::edition_name(explorer));
+}
+
+} // namespace
+
+std::string explore_section(const std::vector<ExploredEdition>& editions) {
+    std::string text;
+    for (std::size_t i = 0; i < editions.size(); ++i) {
+        const explore::Explored& explored = editions[i].explored;
+        text += fmt::format("<h3>Edition {}</h3>\n<p>{}</p>\n",
+                            xml_text(explore::edition_name(*explored.explorer)),
+                            xml_text(format::looked_at_text(*explored.explorer)));
+        text += "<h4>The most memory</h4>\n" + worst_table(explored);
+        text += "<h4>What can go wrong</h4>\n";
+        text += explored.found.empty() ? "<p>Nothing found.</p>\n" : findings_table(explored);
+        text += figure::figure_html(editions[i].figure, fmt::format("explore{}", i));
+    }
+    return text;
+}
+
+} // namespace hestrel::report

@@ -1,0 +1,39 @@
+#pragma once
+// A table of the page: header cells, cells that say what they sort by.
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace hestrel::report {
+
+/// A table whose columns can be sorted on the page.
+class HtmlTable {
+public:
+    struct Column {
+        std::string title;
+        bool number = false; ///< to the right
+        std::string group{}; ///< columns next to each other of one group share a head; empty: none
+    };
+    struct Cell {
+        std::string text;
+        std::string key{};        ///< what it sorts by: a number or a text; empty: last
+        std::string_view grade{}; ///< good, warn, bad, or none
+        std::string link{};       ///< empty: none
+    };
+
+    explicit HtmlTable(std::vector<Column> columns) : columns_(std::move(columns)) {}
+    /// As many cells as columns; the first is the row's head.
+    void row(std::vector<Cell> cells) { rows_.push_back(std::move(cells)); }
+    /// `about` says to who can't see it what the table holds.
+    [[nodiscard]] std::string html(std::string_view about) const;
+
+private:
+    [[nodiscard]] std::string head() const;
+    [[nodiscard]] bool begins_group(std::size_t column) const;
+
+    std::vector<Column> columns_;
+    std::vector<std::vector<Cell>> rows_;
+};
+
+} // namespace hestrel::report

@@ -1,0 +1,78 @@
+#include "walk/timeline.hpp"
+
+#include <algorithm>
+
+namespace hestrel::walk {
+
+namespace {
+
+/// One piece while the events go by.
+struct Now {
+    Condition condition = Condition::absent;
+    plan::Micros since;
+    bool resident = false;
+    bool unloaded = false; ///< a level that was, perhaps while its own piece was being unpacked
+};
+
+bool is_about_a_piece(EventKind kind) {
+    return kind >= EventKind::piece_queued && kind <= EventKind::level_unloaded;
+}
+
+/// What a piece becomes by an event.
+Condition after(EventKind kind, bool is_level, const Now& now) {
+    switch (kind) {
+    case EventKind::piece_queued: return Condition::queued;
+    case EventKind::piece_reading: return Condition::reading;
+    case EventKind::piece_unpacking: return Condition::unpacking;
+    case EventKind::piece_resident:
+        if (now.unloaded) return Condition::leaving;
+        return is_level ? Condition::queued : Condition::ready;
+    case EventKind::level_ready:
+    case EventKind::level_hidden: return Condition::ready;
+    case EventKind::level_attaching: return Condition::attaching;
+    case EventKind::level_shown: return Condition::shown;
+    case EventKind::level_unloaded: return now.resident ? Condition::leaving : Condition::absent;
+    default: return Condition::absent; // given up, or released
+    }
+}
+
+} // namespace
+
+Timeline timeline_of(const plan::Plan& plan, const Record& record) {
+    Timeline timeline(plan.levels.size() + plan.kits.size());
+    plan::Table<loading::PieceId, Now> pieces(timeline.size());
+    const auto close = [&](loading::PieceId piece, plan::Micros at) {
+        const Now& now = pieces[piece];
+        if (now.condition != Condition::absent && at > now.since)
+            timeline[piece].push_back({now.condition, now.since, at});
+    };
+    for (const Event& event : record.events) {
+        if (!is_about_a_piece(event.kind)) continue;
+        const loading::PieceId piece{event.subject};
+        Now& now = pieces[piece];
+        const bool is_level = piece.value < plan.levels.size();
+        if (event.kind == EventKind::piece_queued || event.kind == EventKind::level_ready)
+            now.unloaded = false;
+        if (event.kind == EventKind::level_unloaded) now.unloaded = true;
+        const Condition next = after(event.kind, is_level, now);
+        if (event.kind == EventKind::piece_resident) now.resident = true;
+        if (event.kind == EventKind::piece_released) now.resident = false;
+        if (next == now.condition) continue;
+        close(piece, event.at);
+        now.condition = next;
+        now.since = event.at;
+    }
+    for (const loading::PieceId piece : pieces.ids()) close(piece, record.end);
+    return timeline;
+}
+
+Condition condition_at(const std::vector<Stretch>& stretches, plan::Micros moment) {
+    const auto next =
+        std::upper_bound(stretches.begin(), stretches.end(), moment,
+                         [](plan::Micros at, const Stretch& stretch) { return at < stretch.from; });
+    if (next == stretches.begin()) return Condition::absent;
+    const Stretch& last = *std::prev(next);
+    return moment < last.to ? last.condition : Condition::absent;
+}
+
+} // namespace hestrel::walk

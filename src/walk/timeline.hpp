@@ -1,0 +1,29 @@
+#pragma once
+// What levels and kits were over a walk, stretch by stretch: the record's events, read per piece.
+
+#include "walk/record.hpp"
+
+#include <vector>
+
+namespace hestrel::walk {
+
+/// Of a kit, resident is `ready`. A level whose own piece is resident while a kit or its parent is
+/// missing is `queued`.
+using loading::Condition;
+
+/// One condition for a while, never `absent` and never empty.
+struct Stretch {
+    Condition condition = Condition::absent;
+    plan::Micros from;
+    plan::Micros to;
+};
+
+/// By piece (levels, then kits): its stretches in order of time.
+using Timeline = plan::Table<loading::PieceId, std::vector<Stretch>>;
+
+Timeline timeline_of(const plan::Plan& plan, const Record& record);
+
+/// What a piece is at `moment`, all of that instant having run.
+Condition condition_at(const std::vector<Stretch>& stretches, plan::Micros moment);
+
+} // namespace hestrel::walk

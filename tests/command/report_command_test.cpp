@@ -1,0 +1,167 @@
+// The report, made by the built program and opened in a browser.
+
+#include "support/figures.hpp"
+#include "support/program.hpp"
+
+#include <nlohmann/json.hpp>
+
+using namespace hestrel;
+using tests::Folder;
+using tests::run;
+
+namespace {
+
+/// Opens a page from its file in headless Chromium, with a script at its end that looks at it, and
+/// returns what that script left in `document.title`. What the browser says goes wrong is `err`.
+tests::Run look_at(const Folder& folder, const std::string& page, const std::string& script) {
+    std::string text = tests::contents(folder / page);
+    const std::size_t end = text.rfind("</body>");
+    REQUIRE(end != std::string::npos);
+    text.insert(end, "<script>\n" + script + "\n</script>\n");
+    folder.write("looked.html", text);
+    tests::Run result =
+        run(folder, "chromium --headless --no-sandbox --disable-gpu --disable-quic --no-first-run "
+                    "--disable-background-networking --disable-component-update --disable-sync "
+                    "--user-data-dir=TMP/browser --enable-logging=stderr --log-level=0 "
+                    "--virtual-time-budget=3000 --dump-dom "
+                    "file://TMP/looked.html");
+    const std::size_t title = result.out.find("<title>");
+    const std::size_t close = result.out.find("</title>", title);
+    REQUIRE(close != std::string::npos);
+    result.out = result.out.substr(title + 7, close - title - 7);
+    return result;
+}
+
+} // namespace
+
+TEST_CASE("the report is one page, the same for any number of jobs, and bad news is exit 1") {
+    const Folder folder;
+    const std::string plan = std::string(HESTREL_SOURCE) +
+                             "/examples/glasswater/glasswater.yaml --device handheld "
+                             "--route hurried-round demo-edition";
+    const auto result = run(folder, "HESTREL report " + plan + " --out a.html --jobs 1");
+    CHECK(result.code == 1);
+    CHECK(result.out == "a.html\n");
+    CHECK(result.err == "");
+    CHECK(run(folder, "HESTREL report " + plan + " --out b.html --jobs 4").code == 1);
+    CHECK(tests::contents(folder / "a.html") == tests::contents(folder / "b.html"));
+    CHECK(folder.files() == std::vector<std::string>{"a.html", "b.html"});
+}
+
+TEST_CASE("in a browser the page asks for nothing, chooses, sorts and says more") {
+    const Folder folder;
+    REQUIRE(run(folder, "HESTREL report " + std::string(HESTREL_SOURCE) +
+                            "/examples/glasswater/glasswater.yaml --route hurried-round "
+                            "demo-edition --out page.html")
+                .code == 1);
+    const auto result = look_at(folder, "page.html", R"JS(
+const said = {};
+const shown = () => walks.filter((walk) => !walk.hidden).map((walk) => walk.id);
+said.first = shown();
+const drawn = () => document.querySelectorAll('.walk:not([hidden]) svg').length;
+said.drawn = drawn();
+device.value = 'desktop';
+device.dispatchEvent(new Event('change'));
+said.desktop = shown();
+said.title = document.querySelector('.walk:not([hidden]) svg').getAttribute('aria-label');
+route.value = 'demo-edition';
+route.dispatchEvent(new Event('change'));
+said.demo = shown();
+const table = document.querySelector('#routes table');
+const heads = [...table.querySelectorAll('th[data-column] button')];
+const peaks = () => [...table.tBodies[0].rows].map((row) => Number(row.cells[9].dataset.sort));
+heads[9].click();
+said.up = peaks().every((peak, at, all) => at === 0 || all[at - 1] <= peak);
+said.sort = heads[9].parentNode.getAttribute('aria-sort');
+heads[9].click();
+said.down = peaks().every((peak, at, all) => at === 0 || all[at - 1] >= peak);
+said.different = new Set(peaks()).size;
+const gaps = [...table.tBodies[0].rows].map((row) => row.cells[6].textContent);
+said.rows = gaps.length;
+const part = document.querySelector('.walk:not([hidden]) [data-say]');
+part.dispatchEvent(new PointerEvent('pointermove', { bubbles: true, clientX: 5, clientY: 5 }));
+said.say = !say.hidden && say.textContent === part.dataset.say && say.textContent.length > 10;
+document.body.dispatchEvent(new PointerEvent('pointermove', { bubbles: true }));
+said.silent = say.hidden;
+said.requests = performance.getEntriesByType('resource').map((entry) => entry.name);
+said.wide = document.documentElement.scrollWidth <= innerWidth;
+document.title = JSON.stringify(said);
+)JS");
+    INFO(result.err);
+    CHECK(result.err.find("CONSOLE") == std::string::npos);
+    const auto said = nlohmann::json::parse(result.out);
+    using Names = std::vector<std::string>;
+    CHECK(said["first"] == Names{"walk-hurried-round--handheld"});
+    CHECK(said["drawn"] == 4);
+    CHECK(said["desktop"] == Names{"walk-hurried-round--desktop"});
+    CHECK(said["title"] == "Loads – Glasswater Post, route hurried-round, device desktop");
+    CHECK(said["demo"] == Names{"walk-demo-edition--desktop"});
+    CHECK(said["up"] == true);
+    CHECK(said["sort"] == "ascending");
+    CHECK(said["down"] == true);
+    CHECK(said["different"] > 3);
+    CHECK(said["rows"] == 6);
+    CHECK(said["say"] == true);
+    CHECK(said["silent"] == true);
+    CHECK(said["requests"].empty());
+    CHECK(said["wide"] == true);
+    // Nor is there anything on it that could lead away: only the names of XML's spaces are URLs.
+    const std::string page = tests::contents(folder / "page.html");
+    for (std::size_t at = page.find("http"); at != std::string::npos;
+         at = page.find("http", at + 1)) {
+        const bool harmless = page.compare(at, 18, "http://www.w3.org/") == 0 ||
+                              page.compare(at, 10, "http-equiv") == 0;
+        CHECK(harmless);
+    }
+    CHECK(page.find("Content-Security-Policy\" content=\"default-src 'none'") != std::string::npos);
+}
+
+TEST_CASE("in a browser a nasty name is text, and runs nothing") {
+    const Folder folder;
+    folder.write("plan.yaml", tests::grid_plan(3, std::string(tests::nasty_name)));
+    run(folder, "HESTREL report plan.yaml --out page.html");
+    const auto result = look_at(folder, "page.html", R"JS(
+document.title = JSON.stringify({
+  heading: document.querySelector('h1').textContent,
+  bold: document.querySelectorAll('b').length,
+  scripts: document.querySelectorAll('script').length,
+});
+)JS");
+    CHECK(result.err.find("CONSOLE") == std::string::npos);
+    const std::string escaped = result.out;
+    CHECK(escaped.find("\"bold\":0") != std::string::npos);
+    CHECK(escaped.find("\"scripts\":2") != std::string::npos); // the page's own, and this test's
+    CHECK(escaped.find("alert(1)") != std::string::npos);
+    CHECK_FALSE(std::filesystem::exists(folder / "hacked"));
+}
+
+TEST_CASE("without the programs that draw there is one message, and the page has its tables") {
+    const Folder folder;
+    folder.write("plan.yaml", tests::grid_plan(3));
+    const auto none = run(folder, "PATH=/nowhere HESTREL report plan.yaml --out page.html");
+    CHECK(none.code == 3);
+    CHECK(none.err.find("is not installed, so no figure can be drawn") != std::string::npos);
+    CHECK(std::count(none.err.begin(), none.err.end(), '\n') == 1);
+    const std::string page = tests::contents(folder / "page.html");
+    CHECK(page.find("There are no figures: ") != std::string::npos);
+    CHECK(page.find("<table") != std::string::npos);
+    CHECK(page.find("<svg") == std::string::npos);
+    // Graphviz alone missing: said by its name.
+    const auto no_dot =
+        run(folder, "mkdir bin && ln -s $(which gnuplot) bin/gnuplot && PATH=TMP/bin "
+                    "HESTREL report plan.yaml --out page.html");
+    CHECK(no_dot.code == 3);
+    CHECK(no_dot.err == "hestrel: Graphviz is not installed, so no figure can be drawn (apt-get "
+                        "install graphviz, or --no-figures)\n");
+    CHECK(run(folder, "HESTREL report plan.yaml --no-figures --out page.html").err == "");
+}
+
+TEST_CASE("what can't be written is said, and wrong usage too") {
+    const Folder folder;
+    folder.write("plan.yaml", tests::grid_plan(2));
+    CHECK(run(folder, "HESTREL report plan.yaml --no-figures --out .").code == 3);
+    CHECK(run(folder, "HESTREL report").code == 2);
+    CHECK(run(folder, "HESTREL report plan.yaml --route nowhere").code == 2);
+    CHECK(run(folder, "HESTREL report nothere.yaml").code == 3);
+    CHECK(run(folder, "HESTREL report --help").out.find("one HTML file") != std::string::npos);
+}

@@ -1,0 +1,261 @@
+// Every situation that can be reached, and no other.
+
+#include "explore/explorer.hpp"
+
+#include "bench/large_situations.hpp"
+#include "explore/witness.hpp"
+#include "support/plan_text.hpp"
+#include "support/random_plan.hpp"
+#include "support/situations.hpp"
+#include "walk/walk.hpp"
+
+#include <deque>
+
+using namespace hestrel;
+using explore::Explorer;
+
+namespace {
+
+explore::Options all_of(const plan::Plan& plan) {
+    explore::Options options;
+    if (!plan.editions.empty()) options.edition = plan::EditionId{0};
+    for (const plan::DeviceId device : plan.devices.ids()) options.devices.push_back(device);
+    return options;
+}
+
+std::size_t situations_of(const std::string& text) {
+    const plan::Plan plan = tests::plan_from(text);
+    Explorer explorer(plan, all_of(plan));
+    explorer.run();
+    CHECK(explorer.complete());
+    return explorer.situations();
+}
+
+} // namespace
+
+TEST_CASE("k facts that k items set: 2^k situations, k moves from each") {
+    for (int facts = 1; facts <= 10; ++facts) {
+        const plan::Plan plan = tests::plan_from(bench::switchboard(facts));
+        Explorer explorer(plan, all_of(plan));
+        explorer.run();
+        CHECK(explorer.situations() == std::size_t{1} << facts);
+        CHECK(explorer.moves_made() == (std::size_t{1} << facts) * static_cast<std::size_t>(facts));
+        CHECK(explorer.depth() == static_cast<std::size_t>(facts));
+    }
+}
+
+TEST_CASE("a ring of n waypoints: n situations; of two players: n^2") {
+    CHECK(situations_of(bench::ring(7, 0)) == 7);
+    CHECK(situations_of(bench::ring(7, 0, 2)) == 49);
+    CHECK(situations_of(bench::ring(12, 0, 2)) == 144);
+}
+
+TEST_CASE("a ring with a trigger on each path that fires once") {
+    // From w0 a player has been along a stretch of the ring that contains w0: with f paths forward
+    // and b back, f + b < n, it can stand at any of its f + b + 1 ends of paths. Once all n paths
+    // have been walked, at any of n. Sum over s = f + b < n of (s + 1) ways to split s times s + 1
+    // places, and n: for n = 3: 1 + 4 + 9 + 3.
+    CHECK(situations_of(bench::ring(3, 3)) == 17);
+    // n = 5: 1 + 4 + 9 + 16 + 25 + 5.
+    CHECK(situations_of(bench::ring(5, 5)) == 60);
+}
+
+TEST_CASE("independent things multiply") {
+    // A ring of 5, and 4 facts set by a menu's items: 5 * 2^4.
+    const std::string both = bench::switchboard(4) +
+                             "waypoints: {w0: [0, 0, 0], w1: [9, 0, 0], w2: [9, 0, 9]}\n"
+                             "paths: [[w0, w1], [w1, w2], [w2, w0]]\n";
+    const std::string text = [&] {
+        std::string placed = both;
+        const std::string level = "hall: {memory: {t: 1}}";
+        placed.replace(placed.find(level), level.size(),
+                       "hall: {memory: {t: 1}, entries: {in: w0}}");
+        return placed;
+    }();
+    CHECK(situations_of(text) == 3 * 16);
+}
+
+TEST_CASE("the set of situations is that of a plain, slow explorer") {
+    std::size_t compared = 0;
+    for (std::uint32_t seed = 0; seed < 150; ++seed) {
+        CAPTURE(seed);
+        const std::string text = tests::RandomPlan(seed, tests::Rich::yes).text();
+        const plan::Plan plan = tests::plan_from(text);
+        explore::Options options = all_of(plan);
+        options.most_situations = 3'000;
+        Explorer explorer(plan, options);
+        explorer.run();
+        if (!explorer.complete()) continue;
+        ++compared;
+        std::set<std::string> fast;
+        for (std::uint32_t number = 0; number < explorer.situations(); ++number)
+            fast.insert(tests::text_of(explorer, number));
+        CHECK(fast.size() == explorer.situations());
+        CHECK(fast == tests::slow_situations(plan, explorer));
+    }
+    CHECK(compared > 80);
+}
+
+namespace {
+
+/// What a walk's record says of the game at its end: levels, facts, veils, where players are.
+std::string end_of(const plan::Plan& plan, const walk::Record& record) {
+    std::map<std::uint32_t, std::string> levels;
+    std::map<std::uint32_t, std::int64_t> facts;
+    std::map<std::uint32_t, std::string> players;
+    std::set<std::uint32_t> veils;
+    std::set<std::uint32_t> menus;
+    for (const plan::FactId fact : plan.facts.ids())
+        facts[fact.value] = flow::fact_value(plan.facts[fact].initial);
+    const plan::Route& route = plan.routes[record.route];
+    for (std::uint32_t player = 0; player < route.players.size(); ++player)
+        players[player] = route.start_at ? plan.waypoints[route.start_at].name : "nowhere";
+    for (const walk::Event& event : record.events) {
+        using walk::EventKind;
+        switch (event.kind) {
+        case EventKind::level_ready: levels[event.subject] = "ready"; break;
+        case EventKind::level_shown: levels[event.subject] = "shown"; break;
+        case EventKind::level_hidden: levels[event.subject] = "ready"; break;
+        case EventKind::level_unloaded: levels.erase(event.subject); break;
+        case EventKind::fact_set:
+        case EventKind::fact_reset:
+            facts[event.subject] = static_cast<std::int32_t>(event.detail);
+            break;
+        case EventKind::veil_up: veils.insert(event.subject); break;
+        case EventKind::veil_down: veils.erase(event.subject); break;
+        case EventKind::menu_opened: menus.insert(event.subject); break;
+        case EventKind::menu_closed: menus.erase(event.subject); break;
+        case EventKind::set_out: players[event.subject] = "on the way"; break;
+        case EventKind::arrived:
+            players[event.subject] = plan.waypoints[plan::WaypointId{event.detail}].name;
+            break;
+        case EventKind::placed: {
+            const plan::WaypointId at{event.detail};
+            players[event.subject] = at ? plan.waypoints[at].name : "nowhere";
+            break;
+        }
+        default: break;
+        }
+    }
+    std::string text;
+    for (const auto& [level, how] : levels)
+        text += plan.levels[plan::LevelId{level}].name + " " + how + " ";
+    for (const auto& [fact, value] : facts) text += fmt::format("{}={} ", fact, value);
+    for (const auto& [player, where] : players) text += fmt::format("{}@{} ", player, where);
+    for (const std::uint32_t veil : veils) text += fmt::format("veil {} ", veil);
+    for (const std::uint32_t menu : menus) text += fmt::format("menu {} ", menu);
+    return text;
+}
+
+/// The same of a situation.
+std::string end_of(const Explorer& explorer, std::uint32_t number) {
+    const plan::Plan& plan = explorer.plan();
+    const explore::Word* row = explorer.row(number);
+    const flow::Settled& settled = explorer.control_of(row);
+    std::string text;
+    for (const auto& there : explorer.levels_of(row))
+        text += plan.levels[there.level].name + (there.shown ? " shown " : " ready ");
+    for (const plan::FactId fact : plan.facts.ids())
+        text += fmt::format("{}={} ", fact.value, explorer.layout().facts[fact].get(row));
+    for (std::size_t player = 0; player < explorer.players().size(); ++player) {
+        const explore::PlayerNow& now = explorer.player_of(row, player);
+        text += fmt::format("{}@{} ", player,
+                            now.on_the_way() ? "on the way"
+                            : now.at         ? plan.waypoints[now.at].name
+                                             : "nowhere");
+    }
+    std::set<std::uint32_t> veils;
+    for (const auto& [veil, player] : settled.veils) veils.insert(veil.value);
+    for (const std::uint32_t veil : veils) text += fmt::format("veil {} ", veil);
+    for (const plan::MenuId menu : settled.open_menus) text += fmt::format("menu {} ", menu.value);
+    return text;
+}
+
+/// On a device so fast that any load is over long before any wait of the plan.
+std::string on_a_fast_device(std::string text) {
+    const std::size_t from = text.find("devices:\n");
+    const std::size_t to = text.find("kits:");
+    return text.replace(from, to - from,
+                        "devices:\n  box:\n    memory: {total: 100000}\n    read: {rate: 9000000}\n"
+                        "    frame: {fps: 1000}\n");
+}
+
+} // namespace
+
+TEST_CASE("every witness, walked without hurry, ends in the situation it witnesses") {
+    std::size_t walked = 0;
+    for (std::uint32_t seed = 0; seed < 150; ++seed) {
+        CAPTURE(seed);
+        const std::string text = on_a_fast_device(tests::RandomPlan(seed, tests::Rich::yes).text());
+        plan::Plan plan = tests::plan_from(text);
+        explore::Options options = all_of(plan);
+        options.most_situations = 200;
+        Explorer explorer(plan, options);
+        explorer.run();
+        const plan::RouteId route = plan.routes.push({});
+        for (std::uint32_t number = 0; number < explorer.situations(); number += 1 + number / 20) {
+            CAPTURE(number);
+            const auto way = explorer.way_to(number);
+            plan.routes[route] = explore::route_of(explorer, way, "witness");
+            const walk::Record record = walk::walk(plan, route, plan::DeviceId{0});
+            ++walked;
+            CHECK(end_of(plan, record) == end_of(explorer, number));
+        }
+    }
+    CHECK(walked > 1'000);
+}
+
+TEST_CASE("no unhurried walk of a move uses more memory than its bound") {
+    std::size_t compared = 0;
+    std::size_t met = 0; // how often the bound is reached
+    for (std::uint32_t seed = 0; seed < 150; ++seed) {
+        CAPTURE(seed);
+        plan::Plan plan = tests::plan_from(tests::RandomPlan(seed, tests::Rich::yes).text());
+        explore::Options options = all_of(plan);
+        options.most_situations = 60;
+        Explorer explorer(plan, options);
+        explorer.run();
+        const plan::RouteId route = plan.routes.push({});
+        for (std::uint32_t number = 0; number < explorer.visited(); number += 7) {
+            CAPTURE(number);
+            const auto way = explorer.way_to(number);
+            explore::Use bound = explorer.bounds(0).during({}, {}, explorer.boot_log());
+            std::vector<plan::ListId> lists = explorer.boot_log().lists;
+            std::uint32_t situation = 0;
+            const bool known = explorer.taken(way[0]).branches.empty();
+            for (std::size_t i = 1; i < way.size() && known; ++i) {
+                std::uint32_t next = situation;
+                explorer.for_successors(
+                    situation, [&](std::uint32_t after, const explore::Outcome& outcome) {
+                        if (outcome.taken != way[i]) return;
+                        next = after;
+                        const explore::Effect& effect = explorer.effects()[outcome.effect];
+                        lists.insert(lists.end(), effect.log.lists.begin(), effect.log.lists.end());
+                        const explore::Use& use = explorer.uses(effect)[0];
+                        bound.total = std::max(bound.total, use.total);
+                        for (std::size_t pool = 0; pool < use.pools.size(); ++pool)
+                            bound.pools[pool] = std::max(bound.pools[pool], use.pools[pool]);
+                    });
+                situation = next;
+            }
+            if (!known) continue;
+            plan.routes[route] = explore::route_of(explorer, way, "witness");
+            const walk::Record record = walk::walk(plan, route, plan::DeviceId{0});
+            std::vector<plan::ListId> walked;
+            for (const walk::Transition& transition : record.transitions) {
+                if (transition.list) walked.push_back(transition.list);
+            }
+            // On a slow device lists can go on in another order than at once.
+            if (walked != lists || end_of(plan, record) != end_of(explorer, number)) continue;
+            ++compared;
+            CHECK(record.peak <= bound.total);
+            if (record.peak == bound.total) ++met;
+            for (const loading::MemoryRow& row : record.memory) {
+                for (std::size_t pool = 0; pool < row.pools.size(); ++pool)
+                    CHECK(row.pools[pool] <= bound.pools[pool]);
+            }
+        }
+    }
+    CHECK(compared > 300);
+    CHECK(met > 50);
+}

@@ -1,0 +1,160 @@
+#pragma once
+// Exploring by the book: every situation in full, every move done by the interpreter.
+
+#include "explore/explorer.hpp"
+
+#include <deque>
+#include <fmt/format.h>
+#include <map>
+#include <set>
+#include <string>
+
+namespace hestrel::tests {
+
+/// A situation in full.
+struct PlainSituation {
+    std::vector<explore::LevelThere> levels;
+    flow::Settled settled;
+    std::vector<explore::PlayerNow> players;
+    std::vector<flow::FactValue> facts;
+    std::optional<flow::SavedStore> saved;
+    std::vector<bool> spent;
+
+    [[nodiscard]] std::string text() const {
+        std::string text;
+        for (const auto& there : levels)
+            text += fmt::format("L{}{}{} ", there.level.value, there.shown ? "s" : "",
+                                there.wanted ? "w" : "");
+        const auto point = [&](const std::optional<flow::Checkpoint>& checkpoint) {
+            text += checkpoint
+                        ? fmt::format("C{}.{} ", checkpoint->level.value, checkpoint->at.value)
+                        : std::string("C- ");
+        };
+        point(settled.checkpoint);
+        point(settled.saved_checkpoint);
+        text +=
+            fmt::format("P{} F{} E{} ", settled.position ? static_cast<int>(*settled.position) : -1,
+                        settled.frozen_by_step, settled.ended);
+        for (const plan::MenuId menu : settled.open_menus) text += fmt::format("M{} ", menu.value);
+        for (const auto& [veil, player] : settled.veils)
+            text += fmt::format("V{}.{} ", veil.value, player.value);
+        for (const auto& player : players) {
+            text += fmt::format("@{} ", player.at.value);
+            for (const flow::ZoneId zone : player.standing.inside)
+                text += fmt::format("i{} ", zone.value);
+            for (const plan::TriggerId trigger : player.standing.was_live)
+                text += fmt::format("w{} ", trigger.value);
+            if (!player.on_the_way()) continue;
+            text += fmt::format("on {}{} {} {} {} left {} ", player.leg.path.value,
+                                player.leg.forward, player.speed, player.corner,
+                                player.walked.count, player.crossings.size());
+        }
+        for (const flow::FactValue value : facts) text += fmt::format("f{} ", value);
+        if (saved) {
+            for (const flow::FactValue value : saved->facts) text += fmt::format("S{} ", value);
+        }
+        for (const bool each : spent) text += each ? "x" : ".";
+        return text;
+    }
+};
+
+/// The situation a game is in.
+inline PlainSituation plain(const plan::Plan& plan, explore::Game& game) {
+    PlainSituation now;
+    now.levels = game.levels();
+    now.settled = game.flow().settled();
+    for (std::uint32_t player = 0; player < game.players(); ++player)
+        now.players.push_back(game.player(flow::PlayerId{player}));
+    for (const plan::FactId fact : plan.facts.ids()) now.facts.push_back(game.flow().facts()[fact]);
+    now.saved = game.flow().facts().saved();
+    for (const plan::TriggerId trigger : plan.triggers.ids())
+        now.spent.push_back(plan.triggers[trigger].once && game.triggers().spent(trigger));
+    return now;
+}
+
+inline void resume(const plan::Plan& plan, explore::Game& game, const PlainSituation& now) {
+    for (const plan::FactId fact : plan.facts.ids())
+        game.flow().facts().resume(fact, now.facts[fact.value]);
+    game.flow().facts().resume_saved(now.saved);
+    for (const plan::TriggerId trigger : plan.triggers.ids())
+        game.triggers().set_spent(trigger, now.spent[trigger.value]);
+    game.resume(now.levels, now.settled);
+    for (std::uint32_t player = 0; player < game.players(); ++player)
+        game.resume(flow::PlayerId{player}, now.players[player]);
+    game.resumed();
+}
+
+/// One of the explorer's situations, written the same way.
+inline std::string text_of(const explore::Explorer& explorer, std::uint32_t number) {
+    const plan::Plan& plan = explorer.plan();
+    const explore::Word* row = explorer.row(number);
+    const explore::Layout& layout = explorer.layout();
+    PlainSituation now;
+    now.levels = explorer.levels_of(row);
+    now.settled = explorer.control_of(row);
+    for (std::size_t player = 0; player < explorer.players().size(); ++player)
+        now.players.push_back(explorer.player_of(row, player));
+    for (const plan::FactId fact : plan.facts.ids())
+        now.facts.push_back(layout.facts[fact].get(row));
+    if (now.settled.has_saved) {
+        now.saved.emplace();
+        for (const plan::FactId fact : plan.facts.ids())
+            now.saved->facts.push_back(plan.facts[fact].lifetime == plan::Lifetime::saved
+                                           ? layout.saved[fact].get(row)
+                                           : flow::fact_value(plan.facts[fact].initial));
+    }
+    for (const plan::TriggerId trigger : plan.triggers.ids())
+        now.spent.push_back(plan.triggers[trigger].once && layout.spent[trigger].get(row) != 0);
+    return now.text();
+}
+
+/// All situations, found by doing every move from every one of them.
+inline std::set<std::string> slow_situations(const plan::Plan& plan,
+                                             const explore::Explorer& like) {
+    std::set<std::string> seen;
+    std::deque<PlainSituation> next;
+    const auto next_picks = [](std::vector<std::size_t>& picks,
+                               const std::vector<std::size_t>& choices) {
+        picks.resize(choices.size(), 0);
+        while (!picks.empty() && picks.back() + 1 == choices[picks.size() - 1]) picks.pop_back();
+        if (!picks.empty()) ++picks.back();
+        return !picks.empty();
+    };
+    // Of a circle only the first few choices are taken otherwise.
+    const auto choices_of = [](const explore::Game& game) {
+        std::vector<std::size_t> choices = game.choices();
+        if (game.log().endless) choices.resize(std::min<std::size_t>(choices.size(), 4));
+        return choices;
+    };
+    std::vector<std::size_t> picks;
+    for (bool more = true; more;) {
+        explore::Game begun(plan, like.options().edition, like.players());
+        begun.boot(like.start_level(), like.start_at(), picks);
+        if (!begun.log().endless) {
+            PlainSituation start = plain(plan, begun);
+            if (seen.insert(start.text()).second) next.push_back(std::move(start));
+        }
+        more = next_picks(picks, choices_of(begun));
+    }
+    if (next.empty()) return seen;
+    explore::Game game(plan, like.options().edition, like.players());
+    game.boot(like.start_level(), like.start_at(), {});
+    for (; !next.empty(); next.pop_front()) {
+        if (next.front().settled.ended) continue;
+        for (const explore::Move& move : like.moves()) {
+            picks.clear();
+            for (bool more = true; more;) {
+                resume(plan, game, next.front());
+                if (!game.perform(move, picks)) break;
+                if (!game.log().endless) {
+                    PlainSituation after = plain(plan, game);
+                    if (seen.insert(after.text()).second) next.push_back(std::move(after));
+                }
+                more = next_picks(picks, choices_of(game));
+            }
+        }
+    }
+    return seen;
+}
+
+} // namespace hestrel::tests

@@ -56,6 +56,39 @@ std::string worst_text(const Explored& explored) {
     return table.text();
 }
 
+/// The most memory of each device and budget at any moment, with and without hurry.
+std::string hurried_worst_text(const Explored& unhurried, const Explored& hurried) {
+    const Explorer& explorer = *hurried.explorer;
+    const plan::Plan& plan = explorer.plan();
+    TextTable table({{"device"},
+                     {"budget"},
+                     {"MiB", Align::right},
+                     {"unhurried", Align::right},
+                     {"hurried", Align::right},
+                     {"in moves", Align::right}});
+    const auto larger = [](const explore::BudgetUse& use) {
+        if (use.settled == nullptr) return use.during;
+        return use.during == nullptr || use.during->used < use.settled->used ? use.settled
+                                                                             : use.during;
+    };
+    const auto cell = [](const explore::Worst* worst) {
+        if (worst == nullptr) return std::string();
+        return format::short_mebibytes(worst->used) + (worst->used > worst->budget ? " over" : "");
+    };
+    const auto before = explore::budget_uses(unhurried.worst);
+    for (const explore::BudgetUse& use : explore::budget_uses(hurried.worst)) {
+        const auto same = std::find_if(before.begin(), before.end(), [&](const auto& each) {
+            return each.device == use.device && each.pool == use.pool;
+        });
+        const explore::Worst* worst = larger(use);
+        table.row({plan.devices[explorer.options().devices[use.device]].name,
+                   use.pool ? plan.pools[use.pool] : "total", format::short_mebibytes(use.budget),
+                   same == before.end() ? std::string() : cell(larger(*same)), cell(worst),
+                   worst == nullptr ? std::string() : std::to_string(worst->way.size() - 1)});
+    }
+    return table.text();
+}
+
 std::string findings_text(const Explored& explored, const std::vector<std::string>& witnesses) {
     const Explorer& explorer = *explored.explorer;
     if (explored.found.empty()) return "nothing found\n";
@@ -83,15 +116,18 @@ std::vector<std::string> write_witnesses(const Explored& explored, const std::st
     if (include.empty()) include = std::filesystem::absolute(plan_path);
     format::RealDisk disk;
     std::map<std::string, int> numbers;
+    plan::Plan plan = explorer.plan();
+    const std::string_view pace =
+        explorer.options().pace == explore::Pace::hurried ? "-hurried" : "";
     for (std::size_t i = 0; i < explored.found.size(); ++i) {
         const explore::Found& found = explored.found[i];
         if (!found.way) continue;
-        const std::string name = fmt::format("{}-{}-{}", edition_name(explorer), found.finding.name,
-                                             ++numbers[found.finding.name]);
+        const std::string name = fmt::format("{}{}-{}-{}", edition_name(explorer), pace,
+                                             found.finding.name, ++numbers[found.finding.name]);
         paths[i] = folder + "/" + name + ".yaml";
-        disk.write(paths[i], format::witness_yaml(explorer.plan(),
-                                                  explore::route_of(explorer, *found.way, name),
-                                                  include.generic_string(), found.finding.message));
+        const plan::Route route = explore::route_of(explorer, *found.way, name, plan);
+        disk.write(paths[i], format::witness_yaml(plan, route, include.generic_string(),
+                                                  found.finding.message));
     }
     return paths;
 }
@@ -127,6 +163,13 @@ std::size_t memory_from(const std::string& text) {
     return static_cast<std::size_t>(std::get<plan::Bytes>(parsed).count);
 }
 
+std::size_t pending_from(std::size_t number) {
+    constexpr std::size_t most = 16;
+    if (number < 1 || number > most)
+        throw UsageError(fmt::format("--pending: expected 1 to {} lists, not {}", most, number));
+    return number;
+}
+
 void write_figure(const Explorer& explorer, const std::string& path, bool png,
                   format::RealDisk& disk) {
     const figure::Figure drawn =
@@ -135,12 +178,14 @@ void write_figure(const Explorer& explorer, const std::string& path, bool png,
     if (png) disk.write(path + ".png", figure::draw(drawn, figure::Picture::png));
 }
 
-/// What the names of findings mean; over-budget is explained among the walk's.
+/// What the names of findings mean; two are explained among the walk's.
 std::vector<plan::RuleText> explained_rules() {
     std::vector<plan::RuleText> rules(explore::rules().begin(), explore::rules().end());
     const auto walked = walk::rules();
     std::copy_if(walked.begin(), walked.end(), std::back_inserter(rules),
-                 [](const plan::RuleText& rule) { return rule.name == "over-budget"; });
+                 [](const plan::RuleText& rule) {
+                     return rule.name == "over-budget" || rule.name == "steps-abandoned";
+                 });
     return rules;
 }
 
@@ -163,6 +208,9 @@ int explore_command(const Arguments& arguments) {
         "take no more memory for situations")(
         "witness", po::value<std::string>()->default_value("")->value_name("DIR"),
         "write a route to each finding there, for hestrel walk")(
+        "hurried", po::bool_switch(), "look also at players who do not wait for things to settle")(
+        "pending", po::value<std::size_t>()->default_value(2)->value_name("N"),
+        "hurried: follow no more than so many lists at once")(
         "findings", po::value<std::string>()->default_value("")->value_name("sarif|junit|json"),
         "print findings for a machine");
     const auto values = parse(
@@ -170,8 +218,9 @@ int explore_command(const Arguments& arguments) {
         "usage: hestrel explore PLAN [options]\n\n"
         "Looks at every situation that players can reach, in whatever order they do things, where\n"
         "nobody hurries: each move is run to its end before the next. Says what goes wrong\n"
-        "anywhere, with the shortest way there, and how much memory the worst takes. Exits with 1\n"
-        "where anything does, or where not all could be looked at.");
+        "anywhere, with the shortest way there, and how much memory the worst takes. With\n"
+        "--hurried also what goes wrong only where players go on while lists run and levels\n"
+        "load. Exits with 1 where anything does, or where not all could be looked at.");
     if (!values) return exit_code::fine;
     const CommonOptions options = common_from(*values, "explore");
     const auto plan = load_plan(options.plan_path, options.sets);
@@ -188,11 +237,17 @@ int explore_command(const Arguments& arguments) {
 
     const std::string form = (*values)["findings"].as<std::string>();
     const std::string witness = (*values)["witness"].as<std::string>();
+    const bool hurried = (*values)["hurried"].as<bool>();
+    exploring.most_running = pending_from((*values)["pending"].as<std::size_t>());
     std::vector<Explored> all_explored(editions.size());
+    std::vector<Explored> all_hurried(hurried ? editions.size() : 0);
     in_parallel(editions.size(), options.jobs, [&](std::size_t i) {
         explore::Options of_edition = exploring;
         of_edition.edition = editions[i];
-        all_explored[i] = explore::explored(*plan, std::move(of_edition));
+        all_explored[i] = explore::explored(*plan, of_edition);
+        if (hurried)
+            all_hurried[i] =
+                explore::explored_hurried(*plan, std::move(of_edition), all_explored[i]);
     });
     if (progress) fmt::print(stderr, "\r\033[K");
 
@@ -202,16 +257,15 @@ int explore_command(const Arguments& arguments) {
     std::string json;
     std::string tables;
     bool bad = false;
-    for (const Explored& explored : all_explored) {
+    const auto tell = [&](const Explored& explored, const std::string& name,
+                          const std::string& folder, const std::string& most) {
         const Explorer& explorer = *explored.explorer;
-        const std::string folder = options.out + "/" + edition_name(explorer) + "/";
         const std::string of_edition =
             format::explore_json(explorer, explored.found, explored.worst);
         json += of_edition;
         const std::string worst = format::worst_csv(explorer, explored.worst);
         tables += worst;
         disk.write(folder + "worst.csv", worst);
-        disk.write(folder + "places.csv", format::places_csv(explorer));
         disk.write(folder + "moves.csv", format::moves_csv(explorer));
         disk.write(folder + "explore.json", of_edition);
         const auto witnesses = write_witnesses(explored, witness, options.plan_path);
@@ -220,9 +274,19 @@ int explore_command(const Arguments& arguments) {
             bad = bad || found.finding.severity == plan::Severity::error;
         }
         bad = bad || !explorer.complete();
-        text += std::string(text.empty() ? "" : "\n") + "edition " + edition_name(explorer) + ": " +
-                format::looked_at_text(explorer) + "\n" + worst_text(explored) + "\n" +
+        text += std::string(text.empty() ? "" : "\n") + name + ": " +
+                format::looked_at_text(explorer) + "\n" + most + "\n" +
                 findings_text(explored, witnesses);
+    };
+    for (std::size_t i = 0; i < all_explored.size(); ++i) {
+        const Explored& explored = all_explored[i];
+        const std::string name = edition_name(*explored.explorer);
+        const std::string folder = options.out + "/" + name + "/";
+        disk.write(folder + "places.csv", format::places_csv(*explored.explorer));
+        tell(explored, "edition " + name, folder, worst_text(explored));
+        if (!hurried) continue;
+        tell(all_hurried[i], "edition " + name + ", players who hurry", folder + "hurried/",
+             hurried_worst_text(explored, all_hurried[i]));
     }
     disk.write(options.out + "/findings.json", format::findings_json(*plan, all));
     if (!form.empty()) {

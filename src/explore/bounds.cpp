@@ -43,6 +43,20 @@ public:
         peak_ = use_;
         look();
     }
+    /// Where players hurry, some of the levels are on their way, or leave.
+    Interval(const loading::Catalogue& catalogue, Use base, const std::vector<LevelThere>& levels)
+        : catalogue_(&catalogue), use_(std::move(base)) {
+        for (const LevelThere& there : levels) {
+            if (there.pending) continue;
+            if (!there.leaving) levels_.insert(there.level);
+            for_pieces(there.level, [&](PieceId piece) { hold(piece, false); });
+        }
+        peak_ = use_;
+        look();
+        for (const LevelThere& there : levels) {
+            if (there.pending) asked(there.level);
+        }
+    }
 
     void asked(LevelId level) {
         levels_.insert(level);
@@ -130,15 +144,8 @@ Bounds::Bounds(const plan::Plan& plan, plan::DeviceId device,
 Use Bounds::settled(const std::vector<LevelThere>& levels,
                     const std::vector<plan::VeilId>& veils) const {
     Use use = always_;
-    std::set<PieceId> pieces;
-    for (const LevelThere& there : levels) {
-        const auto& kits = catalogue_.levels[there.level].kits;
-        pieces.insert(kits.begin(), kits.end());
-        pieces.insert(catalogue_.piece_of(there.level));
-    }
-    for (const PieceId piece : pieces) add(use, catalogue_.pieces[piece].memory);
     for (const plan::VeilId veil : veils) add(use, plan_->veils[veil].memory);
-    return use;
+    return Interval(catalogue_, std::move(use), levels).peak();
 }
 
 Use Bounds::during(const std::vector<LevelThere>& levels, const std::vector<plan::VeilId>& veils,
@@ -146,9 +153,7 @@ Use Bounds::during(const std::vector<LevelThere>& levels, const std::vector<plan
     using Kind = MoveLog::Memory::Kind;
     Use base = always_;
     for (const plan::VeilId veil : veils) add(base, plan_->veils[veil].memory);
-    std::set<LevelId> there;
-    for (const LevelThere& each : levels) there.insert(each.level);
-    Interval interval(catalogue_, base, there);
+    Interval interval(catalogue_, base, levels);
     Use peak = interval.peak();
     const auto end = [&] {
         peak.total = std::max(peak.total, interval.peak().total);

@@ -20,7 +20,8 @@ public:
     Bounds(const plan::Plan& plan, plan::DeviceId device,
            const std::vector<plan::PlayerKindId>& players);
 
-    /// With everything settled, and what is not needed released.
+    /// With everything settled, and what is not needed released. Where players hurry: with what is
+    /// on its way as if it were read, and what leaves.
     [[nodiscard]] Use settled(const std::vector<LevelThere>& levels,
                               const std::vector<plan::VeilId>& veils) const;
 

@@ -29,6 +29,17 @@ Explored explored(const plan::Plan& plan, Options options) {
     return explored;
 }
 
+Explored explored_hurried(const plan::Plan& plan, Options options, const Explored& unhurried) {
+    options.pace = Pace::hurried;
+    Explored explored;
+    explored.explorer = std::make_unique<Explorer>(plan, std::move(options));
+    explored.explorer->run();
+    explored.worst = worst_memory(*explored.explorer);
+    explored.found =
+        hurried_findings(*explored.explorer, explored.worst, unhurried.found, unhurried.worst);
+    return explored;
+}
+
 std::string edition_name(const Explorer& explorer) {
     const plan::EditionId edition = explorer.options().edition;
     return edition ? explorer.plan().editions[edition].name : std::string("plan");

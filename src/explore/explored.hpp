@@ -27,6 +27,10 @@ std::vector<plan::EditionId> explorable_editions(const plan::Plan& plan);
 /// Explores within `options`, so many moves' ends remembered as fit a quarter of a gigabyte.
 Explored explored(const plan::Plan& plan, Options options);
 
+/// The same with players who hurry, at most so many lists running at once; `unhurried` is what was
+/// found without hurry, and is not said again.
+Explored explored_hurried(const plan::Plan& plan, Options options, const Explored& unhurried);
+
 /// The edition's name; "plan" where it has none.
 std::string edition_name(const Explorer& explorer);
 

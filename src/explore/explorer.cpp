@@ -60,6 +60,49 @@ void write(Written& written, const std::optional<flow::Checkpoint>& checkpoint) 
     written.push_back(checkpoint ? checkpoint->at.value : UINT32_MAX);
 }
 
+void write(Written& written, const std::vector<LevelId>& levels) {
+    written.push_back(static_cast<std::uint32_t>(levels.size()));
+    for (const LevelId level : levels) written.push_back(level.value);
+}
+
+void write(Written& written, const flow::Running& running) {
+    written.push_back(running.list.value);
+    written.push_back(static_cast<std::uint32_t>(running.frames.size()));
+    for (const flow::Frame& frame : running.frames) {
+        written.push_back(frame.list.value);
+        written.push_back(static_cast<std::uint32_t>(frame.next));
+    }
+    written.push_back(running.firer.value);
+    written.push_back((running.timed ? 1U : 0U) | (running.gives_up ? 2U : 0U));
+    written.push_back(running.until.value);
+    written.push_back(static_cast<std::uint32_t>(running.awaited));
+    write(written, running.levels);
+}
+
+void write(Written& written, const flow::Switching& switching) {
+    const plan::SwitchStep& step = switching.step;
+    for (const std::uint32_t number :
+         {step.to.value, step.at.value, step.veil.value, static_cast<std::uint32_t>(step.order),
+          (step.blocking ? 1U : 0U) | (step.reuse ? 2U : 0U) |
+              (switching.target_was_loaded ? 4U : 0U),
+          static_cast<std::uint32_t>(switching.stage),
+          switching.position ? static_cast<std::uint32_t>(*switching.position) : UINT32_MAX})
+        written.push_back(number);
+    write(written, step.with);
+    write(written, switching.family);
+}
+
+/// What is going on where players hurry.
+void write(Written& written, const flow::Settled& settled) {
+    if (settled.runs.empty() && !settled.switching) return;
+    written.push_back(static_cast<std::uint32_t>(settled.runs.size()));
+    for (const flow::Running& running : settled.runs) write(written, running);
+    write(written, settled.held);
+    if (!settled.switching) return;
+    written.push_back(static_cast<std::uint32_t>(settled.switched_by));
+    write(written, *settled.switching);
+}
+
 } // namespace
 
 // --- numbers for what is many-sided
@@ -69,7 +112,9 @@ std::uint32_t Explorer::number_of(const std::vector<LevelThere>& levels) {
     Written written;
     for (const LevelThere& there : levels) {
         written.push_back(there.level.value);
-        written.push_back((there.shown ? 1U : 0U) | (there.wanted ? 2U : 0U));
+        written.push_back((there.shown ? 1U : 0U) | (there.wanted ? 2U : 0U) |
+                          (there.pending ? 4U : 0U) | (there.blocked ? 8U : 0U) |
+                          (there.leaving ? 16U : 0U));
     }
     return levels_.number(std::move(written), levels);
 }
@@ -88,6 +133,7 @@ std::uint32_t Explorer::number_of(const flow::Settled& settled) {
         written.push_back(veil.value);
         written.push_back(player.value);
     }
+    write(written, settled);
     return controls_.number(std::move(written), settled);
 }
 
@@ -113,11 +159,13 @@ std::uint32_t Explorer::number_of(const PlayerNow& player) {
 
 Explorer::Explorer(const plan::Plan& plan, Options options)
     : plan_(&plan), options_(std::move(options)), kinds_(players_of(plan)),
-      layout_(plan, kinds_.size()), game_(plan, options_.edition, kinds_), rows_(layout_.words),
-      moves_from_(plan.waypoints.size()), moves_of_(plan.menus.size()),
-      rule_broken_(plan.rules.size(), false), came_true_(plan.conditions.size(), false) {
+      layout_(plan, kinds_.size()), game_(plan, options_.edition, kinds_, options_.pace),
+      rows_(layout_.words), moves_from_(plan.waypoints.size()), moves_of_(plan.menus.size()),
+      tree_(plan::level_tree(plan.levels)), rule_broken_(plan.rules.size(), false),
+      came_true_(plan.conditions.size(), false) {
     find_start();
     list_moves();
+    if (options_.pace == Pace::hurried) list_meanwhile();
     for (const plan::DeviceId device : options_.devices) bounds_.emplace_back(plan, device, kinds_);
     game_.flow().record_true(&came_true_);
 }
@@ -138,7 +186,7 @@ void Explorer::find_start() {
 
 void Explorer::list_moves() {
     asks_for_speed_ = asks_for_speed(*plan_);
-    moves_.push_back({Move::Kind::boot, PlayerId{0}, {}, 0, {}, {}});
+    moves_.push_back({Move::Kind::boot, PlayerId{0}, {}, 0, {}, {}, {}, 0});
     for (std::uint32_t player = 0; player < kinds_.size(); ++player) {
         const std::size_t speeds =
             kinds_[player] ? plan_->players[kinds_[player]].speeds.size() : 0;
@@ -151,7 +199,7 @@ void Explorer::list_moves() {
                      ++speed) {
                     moves_from_[geometry::start_of(*plan_, leg)].push_back(
                         static_cast<std::uint32_t>(moves_.size()));
-                    moves_.push_back({Move::Kind::go, PlayerId{player}, leg, speed, {}, {}});
+                    moves_.push_back({Move::Kind::go, PlayerId{player}, leg, speed, {}, {}, {}, 0});
                 }
             }
         }
@@ -161,13 +209,57 @@ void Explorer::list_moves() {
             const bool by_any = depends_on_firer(plan_->lists[plan_->items[item].steps]);
             for (std::uint32_t player = 0; player < (by_any ? kinds_.size() : 1); ++player) {
                 moves_of_[menu].push_back(static_cast<std::uint32_t>(moves_.size()));
-                moves_.push_back({Move::Kind::press, PlayerId{player}, {}, 0, item, menu});
+                moves_.push_back({Move::Kind::press, PlayerId{player}, {}, 0, item, menu, {}, 0});
             }
         }
         if (!plan_->menus[menu].after) continue;
         moves_of_[menu].push_back(static_cast<std::uint32_t>(moves_.size()));
-        moves_.push_back({Move::Kind::after, PlayerId{0}, {}, 0, {}, menu});
+        moves_.push_back({Move::Kind::after, PlayerId{0}, {}, 0, {}, menu, {}, 0});
     }
+}
+
+/// What goes on where players hurry: which of it can, a context says.
+void Explorer::list_meanwhile() {
+    const auto next = [&] { return static_cast<std::uint32_t>(moves_.size()); };
+    const auto add = [&](Move::Kind kind, LevelId level, std::size_t run) {
+        moves_.push_back({kind, PlayerId{0}, {}, 0, {}, {}, level, run});
+    };
+    meanwhile_.arrive = next();
+    for (const LevelId level : plan_->levels.ids()) add(Move::Kind::arrive, level, 0);
+    meanwhile_.attach = next();
+    for (const LevelId level : plan_->levels.ids()) add(Move::Kind::attach, level, 0);
+    meanwhile_.wake = next();
+    for (std::size_t run = 0; run <= options_.most_running; ++run) add(Move::Kind::wake, {}, run);
+    meanwhile_.attach_block = next();
+    add(Move::Kind::attach_block, {}, 0);
+    meanwhile_.sweep = next();
+    add(Move::Kind::sweep, {}, 0);
+    meanwhile_.drop = next();
+    add(Move::Kind::drop, {}, 0);
+}
+
+void Explorer::add_meanwhile(InContext& context) const {
+    const auto& levels = levels_[context.context.levels];
+    const flow::Settled& control = controls_[context.context.control];
+    if (control.ended) return;
+    bool leaves = false;
+    const auto add = [&](std::uint32_t move) { context.moves.push_back({move, {}}); };
+    for (const LevelThere& there : levels) {
+        if (there.pending) add(meanwhile_.arrive + there.level.value);
+        leaves = leaves || there.leaving;
+    }
+    for (const LevelId level : attachable(tree_, levels)) add(meanwhile_.attach + level.value);
+    if (block_attachable(tree_, levels)) add(meanwhile_.attach_block);
+    for (std::uint32_t run = 0; run < control.runs.size(); ++run) {
+        const bool lifts = control.switching && control.switched_by == run &&
+                           control.switching->stage == flow::SwitchStage::lifting;
+        if (control.runs[run].timed || lifts) add(meanwhile_.wake + run);
+    }
+    const bool lifts_alone = control.switching && control.switched_by >= control.runs.size() &&
+                             control.switching->stage == flow::SwitchStage::lifting;
+    if (lifts_alone) add(meanwhile_.wake + static_cast<std::uint32_t>(control.runs.size()));
+    if (leaves) add(meanwhile_.sweep);
+    if (!control.runs.empty()) add(meanwhile_.drop);
 }
 
 // --- from a row to the game, and back
@@ -381,7 +473,11 @@ Explorer::Case Explorer::work_out(std::uint32_t move, const Word* row) {
         effect.taken = outcome.taken;
         effect.uses = uses_of(effect.levels_before, control_of(row), effect.log);
         outcome.effect = kept(std::move(effect));
-        if (!game_.log().endless) worked.outcomes.push_back(std::move(outcome));
+        if (control_of(after.data()).runs.size() > options_.most_running) {
+            too_many_running_ = true;
+        } else if (!game_.log().endless) {
+            worked.outcomes.push_back(std::move(outcome));
+        }
         if (!next_picks(picks, choices_of(game_))) break;
     }
     return worked;
@@ -418,6 +514,7 @@ Explorer::InContext& Explorer::context_of(const Word* row) {
                 }
             }
         }
+        if (options_.pace == Pace::hurried) add_meanwhile(*found);
         context_order_.push_back(found.get());
     }
     last_context_key_ = key;
@@ -451,6 +548,10 @@ Explorer::AtPlace& Explorer::place_of(InContext& context, std::size_t player, co
 void Explorer::look_at_rules(InContext& context, const Word* row) {
     for (const Case& seen : context.rules) {
         if (seen.fits(row)) return;
+    }
+    if (!at_rest(tree_, levels_of(row), control_of(row))) {
+        context.rules.emplace_back(); // rules are for what has settled
+        return;
     }
     resume(row);
     Case seen;
@@ -517,7 +618,8 @@ void Explorer::expand(std::uint32_t situation) {
     const bool remembers =
         edge_starts_.size() == situation && edges_.size() + found <= options_.most_edges;
     if (remembers) edge_starts_.push_back(static_cast<std::uint32_t>(edges_.size()));
-    const bool leads_on = found > 0 || control_of(row).ended;
+    const bool leads_on =
+        found > 0 || control_of(row).ended || !at_rest(tree_, levels_of(row), control_of(row));
     for (std::size_t i = 0; i < found; ++i) {
         const auto [number, fresh] = rows_.add(scratch_.data() + i * layout_.words, hashes_[i]);
         if (remembers) edges_.push_back(number);
@@ -550,7 +652,7 @@ std::vector<std::size_t> Explorer::choices_of(const Game& game) {
 void Explorer::begin() {
     std::vector<std::size_t> picks;
     do {
-        Game game(*plan_, options_.edition, kinds_);
+        Game game(*plan_, options_.edition, kinds_, options_.pace);
         game.flow().record_true(&came_true_);
         game.boot(start_level_, start_at_, picks);
         if (rows_.size() == 0) boot_log_ = game.log();

@@ -23,6 +23,8 @@ namespace hestrel::explore {
 /// Where exploring begins and ends.
 struct Options {
     plan::EditionId edition; ///< unset: the plan has none, and the first route's start is taken
+    Pace pace = Pace::unhurried;
+    std::size_t most_running = 2; ///< lists at once, where players hurry
     std::size_t most_situations = 10'000'000;
     std::size_t most_bytes = std::size_t{4} << 30; ///< for situations
     std::vector<plan::DeviceId> devices;           ///< on which memory is looked at
@@ -94,6 +96,8 @@ public:
     /// All have been visited; else it was cut off at a limit.
     [[nodiscard]] bool complete() const { return next_ == rows_.size(); }
     [[nodiscard]] std::size_t visited() const { return next_; }
+    /// Moves were met after which more lists than the options allow would run.
+    [[nodiscard]] bool too_many_running() const { return too_many_running_; }
     [[nodiscard]] std::uint64_t moves_made() const { return moves_made_; }
     [[nodiscard]] std::size_t depth() const { return depth_; }
     [[nodiscard]] std::size_t bytes() const;
@@ -208,6 +212,8 @@ private:
     };
 
     void list_moves();
+    void list_meanwhile();
+    void add_meanwhile(InContext& context) const;
     void find_start();
     void resume(const Word* row);
     [[nodiscard]] std::vector<Word> row_of(Game& game);
@@ -256,6 +262,18 @@ private:
     std::vector<Move> moves_;
     plan::Table<plan::WaypointId, std::vector<std::uint32_t>> moves_from_; ///< of each player
     plan::Table<plan::MenuId, std::vector<std::uint32_t>> moves_of_;
+    /// Where players hurry: the first move of each kind of what goes on meanwhile.
+    struct Meanwhile {
+        std::uint32_t arrive = 0; ///< one for each level
+        std::uint32_t attach = 0; ///< one for each level
+        std::uint32_t wake = 0;   ///< one for each list that can run, and one for a switch
+        std::uint32_t attach_block = 0;
+        std::uint32_t sweep = 0;
+        std::uint32_t drop = 0;
+    };
+    Meanwhile meanwhile_;
+    plan::LevelTree tree_;
+    bool too_many_running_ = false;
     std::vector<Effect> effects_;
     Interned<std::vector<Use>> uses_;
     std::unordered_map<Word, std::uint32_t> quiet_effects_; ///< by context

@@ -41,4 +41,10 @@ std::vector<Worst> worst_memory(const Explorer& explorer);
 /// says. Where exploring was cut off, nothing is said of what never happens or can't be got out of.
 std::vector<Found> findings(Explorer& explorer, const std::vector<Worst>& worst);
 
+/// Of an explorer of hurried players: what is not among `unhurried` already, and memory where it is
+/// more than `unhurried_worst`.
+std::vector<Found> hurried_findings(Explorer& explorer, const std::vector<Worst>& worst,
+                                    const std::vector<Found>& unhurried,
+                                    const std::vector<Worst>& unhurried_worst);
+
 } // namespace hestrel::explore

@@ -15,12 +15,18 @@ namespace {
 /// A move in which more lists are started goes round in a circle.
 constexpr std::size_t most_lists = 2'000;
 
+/// Whatever a plan says of times has passed by then.
+constexpr Micros long_after{std::int64_t{1} << 50};
+
 } // namespace
 
-Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::PlayerKindId> players)
-    : plan_(&plan), tree_(plan::level_tree(plan.levels)),
-      flow_(plan, *this, {players.size(), edition, std::nullopt, true}), zones_(plan),
-      kinds_(std::move(players)), triggers_(plan, zones_, flow_, *this, kinds_),
+Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::PlayerKindId> players,
+           Pace pace)
+    : plan_(&plan), pace_(pace), tree_(plan::level_tree(plan.levels)),
+      flow_(plan, *this,
+            {players.size(), edition, std::nullopt, true, pace == Pace::unhurried,
+             pace == Pace::hurried}),
+      zones_(plan), kinds_(std::move(players)), triggers_(plan, zones_, flow_, *this, kinds_),
       levels_(plan.levels.size()), travellers_(kinds_.size()) {
     triggers_.forget_rearm();
 }
@@ -44,6 +50,7 @@ void Game::ask_one(LevelId level, Priority priority) {
     state.priority = priority;
     state.order = ++last_order_;
     asked_.insert(level);
+    leaving_.erase(level);
     arriving_.insert({priority, state.order, level});
     log_.asked.push_back(level);
     remember(MoveLog::Memory::Kind::asked, level.value);
@@ -84,6 +91,8 @@ void Game::unload_tree(LevelId level) {
         LevelNow& state = levels_[*each];
         if (!state.asked) continue;
         arriving_.erase({state.priority, state.order, *each});
+        // What had not come is dropped, and absent at once.
+        if (pace_ == Pace::hurried && state.arrived) leaving_.insert(*each);
         state = LevelNow{.in_block = state.in_block};
         asked_.erase(*each);
         log_.unloaded.push_back(*each);
@@ -98,6 +107,7 @@ void Game::unload(LevelId level) {
 
 void Game::unload_now(std::span<const LevelId> leaving, std::span<const LevelId> family) {
     for (const LevelId level : leaving) unload_tree(level);
+    leaving_.clear();
     remember(MoveLog::Memory::Kind::released, static_cast<std::uint32_t>(log_.families.size()));
     log_.families.emplace_back(family.begin(), family.end());
 }
@@ -235,9 +245,9 @@ void Game::settle_now() {
     }
 }
 
-/// Nobody hurries: everyone stands still while anything is going on.
+/// Unless they hurry, everyone stands still while anything is going on.
 void Game::linger() {
-    const bool held = flow_.frozen() || going_on();
+    const bool held = flow_.frozen() || (pace_ == Pace::unhurried && going_on());
     for (OnFoot& traveller : travellers_) {
         if (!traveller.on_the_way() || traveller.moving == !held) continue;
         traveller.moving = !held;
@@ -245,31 +255,37 @@ void Game::linger() {
     }
 }
 
-bool Game::attach_next() {
-    if (!block_.empty()) {
-        if (!std::exchange(block_attaching_, false)) return false;
-        const std::vector<LevelId> family = std::exchange(block_, {});
-        for (const LevelId level : family) {
-            const LevelNow& state = levels_[level];
-            if (!state.shown && state.wanted && state.loaded) became_shown(level);
-        }
-        for (const LevelId level : family) levels_[level].in_block = false;
-        for (const LevelId level : family) join_attaching(level);
-        return true;
+bool Game::attach_block() {
+    if (!std::exchange(block_attaching_, false)) return false;
+    const std::vector<LevelId> family = std::exchange(block_, {});
+    for (const LevelId level : family) {
+        const LevelNow& state = levels_[level];
+        if (!state.shown && state.wanted && state.loaded) became_shown(level);
     }
+    for (const LevelId level : family) levels_[level].in_block = false;
+    for (const LevelId level : family) join_attaching(level);
+    return true;
+}
+
+bool Game::attach_next() {
+    if (!block_.empty()) return attach_block();
     if (attaching_.empty()) return false;
     became_shown(std::get<LevelId>(*attaching_.begin()));
     return true;
 }
 
+void Game::arrive(LevelId level) {
+    LevelNow& state = levels_[level];
+    arriving_.erase({state.priority, state.order, level});
+    state.arrived = true;
+    const LevelId parent = tree_[level].parent;
+    if (!parent || levels_[parent].loaded) became_loaded(level);
+}
+
 bool Game::next_event() {
     ++moment_;
     if (!arriving_.empty()) {
-        const LevelId level = std::get<LevelId>(*arriving_.begin());
-        arriving_.erase(arriving_.begin());
-        levels_[level].arrived = true;
-        const LevelId parent = tree_[level].parent;
-        if (!parent || levels_[parent].loaded) became_loaded(level);
+        arrive(std::get<LevelId>(*arriving_.begin()));
         return true;
     }
     if (attach_next()) return true;
@@ -287,7 +303,14 @@ bool Game::next_event() {
 
 void Game::settle() {
     settle_now();
-    while (!flow_.ended() && !log_.endless && next_event()) settle_now();
+    if (pace_ == Pace::hurried && booted_) {
+        if (going_on() || !leaving_.empty()) return; // waits for what comes next
+    } else {
+        while (!flow_.ended() && !log_.endless && next_event()) {
+            settle_now();
+            if (pace_ == Pace::hurried && booted_) return;
+        }
+    }
     remember(MoveLog::Memory::Kind::settled);
 }
 
@@ -336,36 +359,68 @@ void Game::finish_ways() {
     }
 }
 
-bool Game::perform(const Move& move, const std::vector<std::size_t>& picks) {
-    picks_ = picks;
+bool Game::set_out(const Move& move) {
+    OnFoot& traveller = travellers_[move.player.value];
+    const plan::GateId gate = plan_->paths[move.leg.path].gate;
+    const bool closed =
+        gate && !std::all_of(plan_->gates[gate].needs.begin(), plan_->gates[gate].needs.end(),
+                             [&](LevelId level) { return shown(level); });
+    if (closed || flow_.frozen() || traveller.at != geometry::start_of(*plan_, move.leg))
+        return false;
+    set_out_along(*plan_, traveller, move.leg, speed_of_move(move));
+    traveller.at = {};
+    measure_piece(*plan_, zones_, triggers_.inside(move.player), traveller);
+    traveller.moving = true;
+    triggers_.speed_changed();
+    return true;
+}
+
+/// What a move begins with; false where it can't be done.
+bool Game::start_move(const Move& move) {
     switch (move.kind) {
     case Move::Kind::boot: return false; // that was long ago
-    case Move::Kind::go: {
-        OnFoot& traveller = travellers_[move.player.value];
-        const plan::GateId gate = plan_->paths[move.leg.path].gate;
-        const bool closed =
-            gate && !std::all_of(plan_->gates[gate].needs.begin(), plan_->gates[gate].needs.end(),
-                                 [&](LevelId level) { return shown(level); });
-        if (closed || flow_.frozen() || traveller.at != geometry::start_of(*plan_, move.leg))
-            return false;
-        set_out_along(*plan_, traveller, move.leg, speed_of_move(move));
-        traveller.at = {};
-        measure_piece(*plan_, zones_, triggers_.inside(move.player), traveller);
-        traveller.moving = true;
-        triggers_.speed_changed();
-        break;
-    }
+    case Move::Kind::go: return set_out(move);
     case Move::Kind::press: {
         const plan::Item& item = plan_->items[move.item];
         if (!flow_.menu_open(item.menu) || !flow_.holds(item.when, 0)) return false;
         flow_.press(move.item, move.player);
-        break;
+        return true;
     }
     case Move::Kind::after:
         if (!flow_.menu_open(move.menu)) return false;
         flow_.run_after(move.menu);
-        break;
+        return true;
+    case Move::Kind::arrive:
+        if (!levels_[move.level].asked || levels_[move.level].arrived) return false;
+        arrive(move.level);
+        return true;
+    case Move::Kind::attach:
+        if (!levels_[move.level].attaching || !block_.empty()) return false;
+        became_shown(move.level);
+        return true;
+    case Move::Kind::attach_block: return attach_block();
+    case Move::Kind::wake:
+        now_ = long_after; // a veil's `min` has passed as well
+        return flow_.time_passes(move.run);
+    case Move::Kind::sweep:
+        if (leaving_.empty()) return false;
+        leaving_.clear();
+        remember(MoveLog::Memory::Kind::released, static_cast<std::uint32_t>(log_.families.size()));
+        log_.families.emplace_back();
+        return true;
+    case Move::Kind::drop: {
+        const bool something_comes = !arriving_.empty() || !attaching_.empty() ||
+                                     block_attaching_ || !leaving_.empty() ||
+                                     flow_.ends_by_itself();
+        return !something_comes && flow_.drop_waiting();
     }
+    }
+    return false;
+}
+
+bool Game::perform(const Move& move, const std::vector<std::size_t>& picks) {
+    picks_ = picks;
+    if (!start_move(move)) return false;
     settle();
     finish_ways();
     return true;
@@ -388,6 +443,7 @@ void Game::boot(LevelId level, plan::WaypointId at, const std::vector<std::size_
 void Game::resume(const std::vector<LevelThere>& levels, const flow::Settled& settled) {
     for (const LevelId level : asked_) levels_[level] = {};
     asked_.clear();
+    leaving_.clear();
     arriving_.clear();
     attaching_.clear();
     for (const LevelId level : block_) levels_[level].in_block = false;
@@ -399,18 +455,34 @@ void Game::resume(const std::vector<LevelThere>& levels, const flow::Settled& se
     moment_ = 0;
     last_order_ = 0;
     for (const LevelThere& there : levels) {
+        if (there.leaving) {
+            leaving_.insert(there.level);
+            continue;
+        }
         LevelNow& state = levels_[there.level];
-        state.asked = state.arrived = state.loaded = true;
+        state.asked = true;
+        state.arrived = !there.pending;
+        const LevelId parent = tree_[there.level].parent; // stands before it
+        state.loaded = state.arrived && (!parent || levels_[parent].loaded);
         state.shown = there.shown;
         state.wanted = there.wanted;
         state.order = ++last_order_;
         asked_.insert(there.level);
+        if (there.pending) arriving_.insert({state.priority, state.order, there.level});
+        state.in_block = there.blocked;
+        if (there.blocked) block_.push_back(there.level);
+    }
+    if (pace_ == Pace::hurried) {
+        for (const LevelThere& there : levels) join_attaching(there.level);
+        look_at_block();
     }
     booted_ = true;
+    first_run_ = flow_.number_transition().value + 1;
+    list_of_run_.clear();
+    for (const flow::Running& running : settled.runs) list_of_run_.push_back(running.list);
     flow_.resume(settled);
     picks_.clear();
     choices_.clear();
-    list_of_run_.clear();
     log_ = {};
 }
 
@@ -434,13 +506,17 @@ void Game::resumed() {
     triggers_.resume_judged();
     triggers_.forget_asked();
     triggers_.take_once_asked();
-    first_run_ = flow_.number_transition().value + 1;
 }
 
 std::vector<LevelThere> Game::levels() const {
     std::vector<LevelThere> there;
-    for (const LevelId level : asked_)
-        there.push_back({level, levels_[level].shown, levels_[level].wanted});
+    for (const LevelId level : asked_) {
+        const LevelNow& state = levels_[level];
+        const bool blocked = state.in_block && pace_ == Pace::hurried;
+        there.push_back({level, state.shown, state.wanted, !state.arrived, blocked, false});
+    }
+    for (const LevelId level : leaving_) there.push_back({level, false, false, false, false, true});
+    std::sort(there.begin(), there.end());
     return there;
 }
 

@@ -18,9 +18,11 @@ namespace hestrel::explore {
 /// One game that can be put into any situation. Not copied: what it is made of refers to it.
 class Game final : public flow::Stage {
 public:
-    Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::PlayerKindId> players);
+    Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::PlayerKindId> players,
+         Pace pace = Pace::unhurried);
 
-    /// The boot (section 7), with every player at `at`; once, and before all else.
+    /// The boot (section 7), with every player at `at`; once, and before all else. Until all has
+    /// settled; where players hurry, until they can move.
     void boot(plan::LevelId level, plan::WaypointId at, const std::vector<std::size_t>& picks);
     /// Goes on from another situation: facts, saved facts and spent triggers are set through
     /// `flow` and `triggers` before, and `resumed` called once all is set.
@@ -28,8 +30,9 @@ public:
     void resume(flow::PlayerId player, const PlayerNow& now);
     void resumed();
 
-    /// Does it, from the situation it is in, until everything has settled. False where it can't be
-    /// done. `picks` says which branches are taken; where it ends the first one is.
+    /// Does it, from the situation it is in, until everything has settled; where players hurry,
+    /// until everything waits for something. False where it can't be done. `picks` says which
+    /// branches are taken; where it ends the first one is.
     bool perform(const Move& move, const std::vector<std::size_t>& picks);
     /// How many branches each `choose` had that was met in the last move.
     [[nodiscard]] const std::vector<std::size_t>& choices() const { return choices_; }
@@ -123,12 +126,17 @@ private:
     void settle_now();
     void linger();
     bool next_event();
+    void arrive(plan::LevelId level);
     bool attach_next();
+    bool attach_block();
+    [[nodiscard]] bool start_move(const Move& move);
+    [[nodiscard]] bool set_out(const Move& move);
     void settle();
     void go_on_way(flow::PlayerId player);
     void finish_ways();
 
     const plan::Plan* plan_;
+    Pace pace_;
     plan::LevelTree tree_;
     flow::Flow flow_;
     flow::Zones zones_;
@@ -137,6 +145,7 @@ private:
 
     plan::Table<plan::LevelId, LevelNow> levels_;
     std::set<plan::LevelId> asked_;
+    std::set<plan::LevelId> leaving_; ///< where players hurry: not released yet
     std::set<Arriving> arriving_;
     std::set<Attaching> attaching_;
     std::vector<plan::LevelId> block_; ///< the family of a blocking switch

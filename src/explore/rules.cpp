@@ -43,6 +43,10 @@ constexpr std::array all_rules{
     RuleText{"never-settles", error, "A move never comes to rest.",
              "Lists set each other off for ever. Break the circle with a condition or `once`.\n\n"
              "    once: true\n"},
+    RuleText{"order-matters", warning, "Two lists that run at once end differently.",
+             "Players who hurry can start both, and it depends on what is loaded first, or whose "
+             "wait is over first, how they end. Let one wait for the other.\n\n"
+             "    - wait: {until: bridge == down}\n"},
     RuleText{"level-never-shown", warning, "An edition ships a level that nobody ever sees.",
              "Show it somewhere, or leave it out of the edition.\n\n    - show: [quay]\n"},
     RuleText{"trigger-never-fires", warning, "A trigger never fires, whatever players do.",

@@ -5,6 +5,7 @@
 #include "flow/traveller.hpp"
 #include "flow/triggers.hpp"
 #include "geometry/ways.hpp"
+#include "plan/level_tree.hpp"
 #include "plan/plan.hpp"
 
 #include <cstdint>
@@ -12,11 +13,14 @@
 
 namespace hestrel::explore {
 
-/// A level that is loaded, in a settled situation.
+/// A level that is loaded, in a settled situation; where players hurry also one on its way.
 struct LevelThere {
     plan::LevelId level;
     bool shown = false;
-    bool wanted = false; ///< shown, once its parent is
+    bool wanted = false;  ///< shown, once it can be
+    bool pending = false; ///< asked for, and not there yet
+    bool blocked = false; ///< to be attached with the rest of a blocking switch's family
+    bool leaving = false; ///< unloaded, and still in memory
     auto operator<=>(const LevelThere&) const = default;
 };
 
@@ -40,6 +44,13 @@ struct Move {
         go,    ///< along a path from one of its ends to the other
         press, ///< a menu item
         after, ///< a menu's `after` comes
+        // Where players hurry, also what goes on meanwhile.
+        arrive,       ///< a level that was asked for is there
+        attach,       ///< a level is shown that waited to be attached
+        attach_block, ///< the family of a blocking switch is
+        wake,         ///< time ends a list's wait
+        sweep,        ///< what was unloaded is released
+        drop,         ///< lists whose wait can't end by itself are dropped
     };
     Kind kind = Kind::go;
     flow::PlayerId player;
@@ -47,7 +58,12 @@ struct Move {
     std::size_t speed = 0; ///< which of the player's
     plan::ItemId item;
     plan::MenuId menu;
+    plan::LevelId level;
+    std::size_t run = 0; ///< which of those running
 };
+
+/// Whether players wait for all to settle before they do anything (section 8).
+enum class Pace : std::uint8_t { unhurried, hurried };
 
 /// What went on in one move.
 struct MoveLog {
@@ -90,8 +106,18 @@ struct MoveLog {
 std::vector<plan::VeilId> veils_up(const flow::Settled& settled);
 /// Whether players can't move: by a step, or a menu that pauses.
 bool is_frozen(const plan::Plan& plan, const flow::Settled& settled);
+/// Neither absent nor leaving.
 bool is_there(const std::vector<LevelThere>& levels, plan::LevelId level);
 bool is_shown(const std::vector<LevelThere>& levels, plan::LevelId level);
+/// Levels that can be attached now: there, wanted, and their parent shown; none where a blocking
+/// switch keeps them waiting.
+std::vector<plan::LevelId> attachable(const plan::LevelTree& tree,
+                                      const std::vector<LevelThere>& levels);
+/// Whether the family of a blocking switch can be attached now.
+bool block_attachable(const plan::LevelTree& tree, const std::vector<LevelThere>& levels);
+/// Whether nothing is going on any more, as it is between the moves of players who don't hurry.
+bool at_rest(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
+             const flow::Settled& settled);
 /// Whether a gate lets players through.
 bool is_open(const plan::Gate& gate, const std::vector<LevelThere>& levels);
 

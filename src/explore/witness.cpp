@@ -2,6 +2,21 @@
 
 namespace hestrel::explore {
 
+namespace {
+
+/// Goes on once a level is `ready` or `shown`.
+plan::UntilStep until(plan::Plan& plan, std::string_view what, plan::LevelId level) {
+    plan::Term term;
+    term.operation = what == "ready" ? plan::Operation::ready : plan::Operation::shown;
+    term.level = level;
+    plan::Condition condition;
+    condition.text = std::string(what) + "(" + plan.levels[level].name + ")";
+    condition.terms = {term};
+    return {plan.conditions.push(std::move(condition))};
+}
+
+} // namespace
+
 std::string player_name(const Explorer& explorer, std::size_t player) {
     const plan::PlayerKindId kind = explorer.players()[player];
     return (kind ? explorer.plan().players[kind].name : std::string("player")) +
@@ -9,15 +24,14 @@ std::string player_name(const Explorer& explorer, std::size_t player) {
 }
 
 plan::Route route_of(const Explorer& explorer, std::span<const std::uint32_t> taken,
-                     std::string name) {
-    const plan::Plan& plan = explorer.plan();
+                     std::string name, plan::Plan& plan) {
     const auto& kinds = explorer.players();
     plan::Route route;
     route.name = std::move(name);
     route.edition = explorer.options().edition;
     route.start_level = explorer.start_level();
     route.start_at = explorer.start_at();
-    route.unhurried = true;
+    route.unhurried = explorer.options().pace == Pace::unhurried;
     for (std::size_t player = 0; player < kinds.size(); ++player) {
         plan::RoutePlayer& added = route.players.emplace_back();
         added.kind = kinds[player];
@@ -47,7 +61,15 @@ plan::Route route_of(const Explorer& explorer, std::span<const std::uint32_t> ta
             break;
         }
         case Move::Kind::press: add(move.player, plan::PressStep{move.item}); break;
-        case Move::Kind::after: add(move.player, plan::AfterStep{move.menu}); break;
+        case Move::Kind::after:
+            if (route.unhurried) add(move.player, plan::AfterStep{move.menu});
+            break;
+        case Move::Kind::arrive: add(move.player, until(plan, "ready", move.level)); break;
+        case Move::Kind::attach: add(move.player, until(plan, "shown", move.level)); break;
+        case Move::Kind::attach_block:
+        case Move::Kind::wake:
+        case Move::Kind::sweep:
+        case Move::Kind::drop: break; // come by themselves
         }
     }
     return route;

@@ -100,12 +100,19 @@ void Flow::proceed(RunId run) {
 }
 
 void Flow::end_run(RunId run) {
+    forget(run);
+    note(NoteKind::ended, run);
+}
+
+/// A run is over, however it came to that; a switch that it began goes on.
+void Flow::forget(RunId run) {
     Run& state = runs_.at(run);
     --running_count_[state.list];
     if (const LevelId level = plan_->lists[state.list].level) runs_of_[level].erase(run);
-    waits_.stop(run);
+    drop_alarm(state.alarm);
+    until_.erase(run);
+    if (!switch_ || switch_->run != run) waits_.stop(run);
     runs_.erase(run);
-    note(NoteKind::ended, run);
 }
 
 void Flow::abandon_lists_of(LevelId level) {
@@ -117,14 +124,7 @@ void Flow::abandon_lists_of(LevelId level) {
             !switching && (waits_.waiting(run) || state.alarm != 0 || state.until);
         if (!state.steps_left(*plan_) && !waits_still) continue; // it ends by itself
         note(NoteKind::abandoned, run, level.value);
-        --running_count_[state.list];
-        if (!switching) {
-            waits_.stop(run); // the game itself carries a switch to its end
-            drop_alarm(state.alarm);
-        }
-        until_.erase(run);
-        runs_.erase(run);
-        runs_of_[level].erase(run);
+        forget(run);
     }
 }
 
@@ -132,16 +132,28 @@ bool Flow::drop_waiting() {
     const bool any = !runs_.empty();
     while (!runs_.empty()) {
         const RunId run = runs_.begin()->first;
-        Run& state = runs_.at(run);
-        note(NoteKind::dropped, run, state.list.value);
-        drop_alarm(state.alarm);
-        until_.erase(run);
-        --running_count_[state.list];
-        if (const LevelId level = plan_->lists[state.list].level) runs_of_[level].erase(run);
+        note(NoteKind::dropped, run, runs_.at(run).list.value);
+        forget(run);
         waits_.stop(run);
-        runs_.erase(run);
     }
     return any;
+}
+
+bool Flow::time_passes(std::size_t number) {
+    RunId run = switch_ ? switch_->run : RunId{};
+    if (number < runs_.size())
+        run = std::next(runs_.begin(), static_cast<std::ptrdiff_t>(number))->first;
+    for (const auto& [alarm, use] : alarms_) {
+        if (use.menu || !run || use.run != run) continue;
+        wake(alarm);
+        return true;
+    }
+    return false;
+}
+
+bool Flow::ends_by_itself() const {
+    return switch_ || std::any_of(alarms_.begin(), alarms_.end(),
+                                  [](const auto& each) { return !each.second.menu; });
 }
 
 Settled Flow::settled() const {
@@ -154,6 +166,23 @@ Settled Flow::settled() const {
     for (const auto& [menu, alarm] : open_menus_) settled.open_menus.push_back(menu);
     settled.frozen_by_step = frozen_by_step_;
     settled.ended = ended_;
+    if (ended_) return settled; // nothing goes on after the end
+    settled.switched_by = runs_.size();
+    for (const auto& [run, state] : runs_) {
+        const bool switches = switch_ && switch_->run == run;
+        if (switches) settled.switched_by = settled.runs.size();
+        Running running{state.list,     state.frames, state.firer, state.alarm != 0,
+                        state.gives_up, state.until,  {},          {}};
+        if (!switches && waits_.waiting(run)) {
+            running.awaited = waits_.awaited(run);
+            running.levels = waits_.levels(run);
+        }
+        settled.runs.push_back(std::move(running));
+    }
+    if (switch_) settled.switching = *switch_;
+    for (const LevelId level : plan_->levels.ids()) {
+        if (held_[level]) settled.held.push_back(level);
+    }
     return settled;
 }
 
@@ -163,7 +192,7 @@ void Flow::resume(const Settled& settled) {
     ended_ = settled.ended;
     facts_.checkpoint = settled.checkpoint;
     position_ = settled.position;
-    veils_.resume(settled.veils);
+    veils_.resume(settled.veils, setup_.veils_just_raised);
     frozen_by_step_ = settled.frozen_by_step;
     freezes_ = frozen_by_step_ ? 1 : 0;
     open_menus_.clear();
@@ -171,21 +200,62 @@ void Flow::resume(const Settled& settled) {
         open_menus_.emplace(menu, 0);
         if (plan_->menus[menu].pauses) ++freezes_;
     }
+    std::vector<RunId> runs;
+    for (const Running& running : settled.runs) {
+        resume(running);
+        runs.emplace_back(last_run_);
+    }
+    for (const LevelId level : settled.held) held_[level] = true;
+    if (!settled.switching) return;
+    const bool by_list = settled.switched_by < runs.size();
+    resume(*settled.switching, by_list ? runs[settled.switched_by] : RunId{++last_run_});
+}
+
+void Flow::resume(const Running& running) {
+    const RunId run{++last_run_};
+    Run state;
+    state.list = running.list;
+    state.frames = running.frames;
+    state.firer = running.firer;
+    state.until = running.until;
+    state.gives_up = running.gives_up;
+    if (running.timed) {
+        state.alarm = ++last_alarm_;
+        alarms_.emplace(state.alarm, AlarmUse{run, {}});
+    }
+    if (running.until) until_.insert(run);
+    if (!running.levels.empty()) waits_.start(run, running.awaited, running.levels, *stage_);
+    ++running_count_[running.list];
+    const LevelId level = plan_->lists[running.list].level;
+    if (level && !is_leave(state)) runs_of_[level].insert(run);
+    runs_.emplace(run, std::move(state));
+}
+
+void Flow::resume(const Switching& switching, RunId by) {
+    SwitchNow now;
+    static_cast<Switching&>(now) = switching;
+    now.run = by;
+    switch_ = std::move(now);
+    ++freezes_;
+    switch (switching.stage) {
+    case SwitchStage::loading:
+        waits_.start(by, plan::Awaited::ready, switching.family, *stage_);
+        break;
+    case SwitchStage::showing:
+        waits_.start(by, plan::Awaited::shown, switching.family, *stage_);
+        break;
+    case SwitchStage::lifting: alarms_.emplace(++last_alarm_, AlarmUse{by, {}}); break;
+    }
 }
 
 /// Whatever was going on is over: the end of a session leaves lists and a switch behind.
 void Flow::drop_everything() {
-    for (const auto& [run, state] : runs_) {
-        --running_count_[state.list];
-        if (const LevelId level = plan_->lists[state.list].level) runs_of_[level].erase(run);
-        waits_.stop(run);
-    }
-    runs_.clear();
     if (switch_) {
         waits_.stop(switch_->run);
         for (const LevelId level : switch_->family) held_[level] = false;
         switch_.reset();
     }
+    while (!runs_.empty()) forget(runs_.begin()->first);
     alarms_.clear();
     woken_.clear();
     until_.clear();

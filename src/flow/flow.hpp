@@ -26,13 +26,45 @@ struct Setup {
     std::size_t players = 1;
     plan::EditionId edition; ///< being played; unset: none
     std::optional<SavedStore> saved;
-    /// Nobody hurries (section 8): no `at-most` gives up, and a menu's `after` comes only where
-    /// `run_after` says so.
-    bool unhurried = false;
+    /// A menu's `after` comes only where `run_after` says so (section 8).
+    bool after_is_told = false;
+    /// No `at-most` gives up.
+    bool waits_for_ever = false;
+    /// Veils that are up where it goes on from a situation were raised just then, not long before.
+    bool veils_just_raised = false;
 };
 
-/// The game between two moves, when no list is running: what steps have left (section 8). Values of
-/// facts aside.
+/// A list, and the step of it to carry out next.
+struct Frame {
+    plan::ListId list;
+    std::size_t next = 0;
+};
+
+/// A list that has not ended, and what it waits for.
+struct Running {
+    plan::ListId list;         ///< the outermost
+    std::vector<Frame> frames; ///< the list, and the branches it is in; innermost last
+    PlayerId firer;
+    bool timed = false;      ///< time ends its wait
+    bool gives_up = false;   ///< whether or not what it waits for has come
+    plan::ConditionId until; ///< set: waits for this
+    plan::Awaited awaited = plan::Awaited::shown;
+    std::vector<plan::LevelId> levels; ///< waits for these
+};
+
+enum class SwitchStage : std::uint8_t { loading, showing, lifting };
+
+/// A switch under way.
+struct Switching {
+    plan::SwitchStep step; ///< with its target resolved
+    std::optional<std::size_t> position;
+    std::vector<plan::LevelId> family; ///< in the order asked for
+    bool target_was_loaded = false;
+    SwitchStage stage = SwitchStage::loading;
+};
+
+/// The game between two moves: what steps have left (section 8). Values of facts aside. `runs`,
+/// `switching` and `held` are empty where all has settled.
 struct Settled {
     std::optional<Checkpoint> checkpoint;
     bool has_saved = false; ///< the saved store is not empty
@@ -42,7 +74,10 @@ struct Settled {
     std::vector<plan::MenuId> open_menus; ///< sorted
     bool frozen_by_step = false;
     bool ended = false;
-    bool operator==(const Settled&) const = default;
+    std::vector<Running> runs; ///< oldest first
+    std::optional<Switching> switching;
+    std::size_t switched_by = 0;     ///< of `runs`; their number: by a list that was abandoned
+    std::vector<plan::LevelId> held; ///< shown by a switch that has not arrived yet
 };
 
 /// The game as far as steps are concerned.
@@ -71,6 +106,11 @@ public:
     /// Lists whose wait can't end any more are dropped, and what they were at is left as it is.
     /// True where there were any.
     bool drop_waiting();
+    /// A wait of the list of that number in `Settled::runs` (their number: of the switch) that time
+    /// ends, ends. False where time ends none.
+    bool time_passes(std::size_t number);
+    /// Whether time ends a wait, or a switch is under way.
+    [[nodiscard]] bool ends_by_itself() const;
     /// Sets facts, as a route may.
     void set_facts(const std::vector<plan::Assignment>& facts);
 
@@ -103,6 +143,8 @@ public:
     [[nodiscard]] Facts& facts() { return facts_; }
     [[nodiscard]] Settled settled() const;
     /// Goes on from there, booted; facts are resumed by the caller, and levels are the stage's.
+    /// Lists that run get the next numbers. Nothing is left of when they began to wait: where time
+    /// ends a wait, `time_passes` does.
     void resume(const Settled& settled);
     /// The game is over.
     [[nodiscard]] bool ended() const { return ended_; }
@@ -122,11 +164,6 @@ public:
     [[nodiscard]] std::vector<Waiting> waiting() const;
 
 private:
-    /// A list and the step of it to carry out next.
-    struct Frame {
-        plan::ListId list;
-        std::size_t next = 0;
-    };
     struct Run {
         plan::ListId list;         ///< the outermost
         std::vector<Frame> frames; ///< the list, and the branches it is in; innermost last
@@ -137,14 +174,8 @@ private:
         plan::ConditionId until; ///< set: waits for this
         [[nodiscard]] bool steps_left(const plan::Plan& plan) const;
     };
-    enum class SwitchStage : std::uint8_t { loading, showing, lifting };
-    struct SwitchNow {
+    struct SwitchNow : Switching {
         RunId run;
-        plan::SwitchStep step; ///< with its target resolved
-        std::optional<std::size_t> position;
-        std::vector<plan::LevelId> family; ///< in the order asked for
-        bool target_was_loaded = false;
-        SwitchStage stage = SwitchStage::loading;
         plan::Micros since;
     };
     /// Whom an alarm wakes.
@@ -171,6 +202,9 @@ private:
     // Lists (flow.cpp).
     void proceed(RunId run);
     void end_run(RunId run);
+    void forget(RunId run);
+    void resume(const Running& running);
+    void resume(const Switching& switching, RunId by);
     void abandon_lists_of(plan::LevelId level);
     [[nodiscard]] bool is_leave(const Run& run) const {
         return plan_->lists[run.list].owner == plan::OwnerKind::leave;

@@ -25,7 +25,7 @@ void Flow::open(plan::MenuId menu) {
     if (!fresh) return;
     stage_->menu_changed(menu, true);
     if (plan_->menus[menu].pauses) freeze();
-    if (const auto& after = plan_->menus[menu].after; after && !setup_.unhurried)
+    if (const auto& after = plan_->menus[menu].after; after && !setup_.after_is_told)
         opened->second = new_alarm(after->delay, {{}, menu});
 }
 

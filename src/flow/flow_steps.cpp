@@ -105,7 +105,7 @@ Flow::After Flow::carry_out(RunId run, const plan::WaitStep& step) {
     } else if (waits_.start(run, step.awaited, step.levels, *stage_)) {
         return After::goes_on;
     }
-    if (step.at_most && !setup_.unhurried) set_alarm(run, *step.at_most, true);
+    if (step.at_most && !setup_.waits_for_ever) set_alarm(run, *step.at_most, true);
     return After::waits;
 }
 

@@ -62,4 +62,10 @@ std::vector<LevelId> LevelWaits::missing(RunId run) const {
     return levels;
 }
 
+std::vector<LevelId> LevelWaits::levels(RunId run) const {
+    std::vector<LevelId> levels;
+    for (const auto& [level, met] : waits_.at(run).met) levels.push_back(level);
+    return levels;
+}
+
 } // namespace hestrel::flow

@@ -25,6 +25,8 @@ public:
     [[nodiscard]] bool waiting(RunId run) const;
     /// Those levels that `run` still waits for, in plan order.
     [[nodiscard]] std::vector<plan::LevelId> missing(RunId run) const;
+    /// All that it waits for, there or not.
+    [[nodiscard]] std::vector<plan::LevelId> levels(RunId run) const;
     [[nodiscard]] plan::Awaited awaited(RunId run) const { return waits_.at(run).awaited; }
 
 private:

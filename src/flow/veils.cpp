@@ -56,14 +56,14 @@ std::vector<std::pair<VeilId, PlayerId>> Veils::all_up() const {
     return all;
 }
 
-void Veils::resume(const std::vector<std::pair<VeilId, PlayerId>>& up) {
+void Veils::resume(const std::vector<std::pair<VeilId, PlayerId>>& up, bool just_raised) {
     for (const VeilId veil : veils_.ids()) {
         if (veils_[veil].count > 0) take(veil, {});
         veils_[veil].raised = {};
     }
     for (const auto& [veil, player] : up) {
         raise(veil, player, {});
-        veils_[veil].raised = Micros{} - plan_->veils[veil].min;
+        if (!just_raised) veils_[veil].raised = Micros{} - plan_->veils[veil].min;
     }
 }
 

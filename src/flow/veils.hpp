@@ -22,8 +22,9 @@ public:
 
     /// All that are up, each with a player it is up for.
     [[nodiscard]] std::vector<std::pair<plan::VeilId, PlayerId>> all_up() const;
-    /// Those are up, raised so long ago that their `min` has passed, and no others.
-    void resume(const std::vector<std::pair<plan::VeilId, PlayerId>>& up);
+    /// Those are up, and no others: raised at time 0, or so long before that their `min` has
+    /// passed.
+    void resume(const std::vector<std::pair<plan::VeilId, PlayerId>>& up, bool just_raised);
 
     [[nodiscard]] bool up(plan::VeilId veil) const { return veils_[veil].count > 0; }
     [[nodiscard]] bool up_for(plan::VeilId veil, PlayerId player) const {

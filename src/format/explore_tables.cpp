@@ -63,6 +63,16 @@ std::string move_text(const Explorer& explorer, std::uint32_t taken) {
     }
     case explore::Move::Kind::press: text = "press " + item_name(plan, move.item); break;
     case explore::Move::Kind::after: text = "after " + plan.menus[move.menu].name; break;
+    case explore::Move::Kind::arrive:
+        text = "(" + plan.levels[move.level].name + " is ready)";
+        break;
+    case explore::Move::Kind::attach:
+        text = "(" + plan.levels[move.level].name + " is shown)";
+        break;
+    case explore::Move::Kind::attach_block: text = "(the switch's levels are shown)"; break;
+    case explore::Move::Kind::wake: text = "(a wait is over)"; break;
+    case explore::Move::Kind::sweep: text = "(what was unloaded is released)"; break;
+    case explore::Move::Kind::drop: text = "(nothing more comes)"; break;
     }
     for (const explore::MoveLog::Taken& each : number.branches)
         text += ", picking " + plan.words[each.choose->branches[each.branch].name];
@@ -82,7 +92,9 @@ std::string way_text(const Explorer& explorer, const std::vector<std::uint32_t>&
         if (way.size() > most_said + 2 && i > most_said / 2 && i < way.size() - most_said / 2)
             continue;
         const bool somebody =
-            explorer.players().size() > 1 && move.kind != explore::Move::Kind::boot;
+            explorer.players().size() > 1 &&
+            (move.kind == explore::Move::Kind::go || move.kind == explore::Move::Kind::press ||
+             move.kind == explore::Move::Kind::after);
         if (!text.empty()) text += somebody && player != move.player ? "; " : ", ";
         if (somebody && player != move.player) text += player_name(explorer, move.player) + ": ";
         if (somebody) player = move.player;
@@ -108,6 +120,10 @@ std::string looked_at_text(const Explorer& explorer) {
         fmt::format("{}, {} between them, the farthest {} from the start\n",
                     counted(explorer.situations(), "situation"),
                     counted(explorer.moves_made(), "move"), counted(explorer.depth(), "move"));
+    if (explorer.too_many_running())
+        text += fmt::format("no more than {} at once: moves that would have more running were not "
+                            "made\n",
+                            counted(explorer.options().most_running, "list"));
     if (explorer.complete()) return text;
     return text + fmt::format("cut off at a limit: {} not looked at; what takes up to {} is "
                               "covered;\nwhat never happens, and what can't be got out of, is not "
@@ -186,6 +202,7 @@ std::string explore_json(const Explorer& explorer, const std::vector<explore::Fo
         return list;
     };
     Json json{{"plan", plan.name},
+              {"hurried", explorer.options().pace == explore::Pace::hurried},
               {"edition", explorer.options().edition
                               ? Json(plan.editions[explorer.options().edition].name)
                               : Json()},
@@ -222,9 +239,10 @@ std::string witness_yaml(const plan::Plan& plan, const plan::Route& route,
     std::string text = fmt::format("# {}\nhestrel: 1\ninclude: [{}]\nroutes:\n  {}:\n", about,
                                    quoted(include), route.name);
     if (route.edition) text += fmt::format("    edition: {}\n", plan.editions[route.edition].name);
-    text += fmt::format(
-        "    start: {{level: {}{}}}\n    unhurried: true\n", plan.levels[route.start_level].name,
-        route.start_at ? ", waypoint: " + plan.waypoints[route.start_at].name : std::string());
+    text += fmt::format("    start: {{level: {}{}}}\n", plan.levels[route.start_level].name,
+                        route.start_at ? ", waypoint: " + plan.waypoints[route.start_at].name
+                                       : std::string());
+    if (route.unhurried) text += "    unhurried: true\n";
     const auto steps = [&](const plan::RoutePlayer& player, const std::string& indent) {
         if (player.steps.empty()) return std::string(" []\n");
         std::string list = "\n";
@@ -244,6 +262,8 @@ std::string witness_yaml(const plan::Plan& plan, const plan::Route& route,
                 what = "pick: " + quoted(plan.words[pick->branch]);
             } else if (const auto* after = std::get_if<plan::AfterStep>(&step.what)) {
                 what = "after: " + plan.menus[after->menu].name;
+            } else if (const auto* until = std::get_if<plan::UntilStep>(&step.what)) {
+                what = "until: " + plan.conditions[until->condition].text;
             }
             if (step.turn > 0) what += fmt::format(", turn: {}", step.turn);
             list += fmt::format("{}- {{{}}}\n", indent, what);

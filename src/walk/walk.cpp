@@ -90,8 +90,9 @@ Simulation::Simulation(const plan::Plan& plan, plan::RouteId route, plan::Device
                        const Options& options)
     : plan_(plan), route_(plan.routes[route]), most_transitions_(options.most_transitions),
       catalogue_(loading::catalogue_for(plan, device)), loader_(catalogue_, sequence_),
-      walkers_(walkers_of(route_)),
-      flow_(plan, *this, {walkers_.size(), route_.edition, options.saved, route_.unhurried}),
+      walkers_(walkers_of(route_)), flow_(plan, *this,
+                                          {walkers_.size(), route_.edition, options.saved,
+                                           route_.unhurried, route_.unhurried, false}),
       zones_(plan), triggers_(plan, zones_, flow_, *this, kinds_of(route_)), ways_(plan) {
     if (route_.unhurried) triggers_.forget_rearm();
     record_.route = route;

@@ -196,7 +196,7 @@ TEST_CASE("every witness, walked without hurry, ends in the situation it witness
         for (std::uint32_t number = 0; number < explorer.situations(); number += 1 + number / 20) {
             CAPTURE(number);
             const auto way = explorer.way_to(number);
-            plan.routes[route] = explore::route_of(explorer, way, "witness");
+            plan.routes[route] = explore::route_of(explorer, way, "witness", plan);
             const walk::Record record = walk::walk(plan, route, plan::DeviceId{0});
             ++walked;
             CHECK(end_of(plan, record) == end_of(explorer, number));
@@ -239,7 +239,7 @@ TEST_CASE("no unhurried walk of a move uses more memory than its bound") {
                 situation = next;
             }
             if (!known) continue;
-            plan.routes[route] = explore::route_of(explorer, way, "witness");
+            plan.routes[route] = explore::route_of(explorer, way, "witness", plan);
             const walk::Record record = walk::walk(plan, route, plan::DeviceId{0});
             std::vector<plan::ListId> walked;
             for (const walk::Transition& transition : record.transitions) {

@@ -41,10 +41,12 @@ levels:
 
 TEST_CASE("a plan that can only be read to a part is not used: its files and the finding stay") {
     // The merge is looked at when the trigger's fields are asked for: all is declared by then.
-    const auto reading = read_text("hestrel: 1\nlevels: {hall: {}}\n"
-                                   "triggers: {first: {box: [[0, 0, 0], [1, 1, 1]]}, \n"
-                                   "           door: {<<: 3}}\n");
-    REQUIRE(findings_of(reading) == Lines{"plan.yaml:4:22: error: a merge needs a mapping"});
+    const std::string text = "hestrel: 1\nlevels: {hall: {}}\n"
+                             "triggers: {first: {when: shown(hall), steps: []},\n"
+                             "           door: {<<: 3}}\n";
+    CHECK(findings_of(text) == Lines{"plan.yaml:4:23: error: a merge key takes a mapping, or a "
+                                     "list of mappings  [broken-yaml]"});
+    const auto reading = read_text(text);
     CHECK(reading.plan.levels.empty());
     CHECK(reading.plan.triggers.empty());
     CHECK(reading.plan.files.size() == 1);

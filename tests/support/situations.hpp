@@ -20,11 +20,23 @@ struct PlainSituation {
     std::optional<flow::SavedStore> saved;
     std::vector<bool> spent;
 
+    [[nodiscard]] static std::string text_of(const flow::Running& run) {
+        std::string text =
+            fmt::format("run {} by {} {}{} until {} {} of ", run.list.value, run.firer.value,
+                        run.timed ? "t" : "", run.gives_up ? "g" : "", run.until.value,
+                        static_cast<int>(run.awaited));
+        for (const plan::LevelId level : run.levels) text += fmt::format("{} ", level.value);
+        for (const flow::Frame& frame : run.frames)
+            text += fmt::format("at {}.{} ", frame.list.value, frame.next);
+        return text;
+    }
+
     [[nodiscard]] std::string text() const {
         std::string text;
         for (const auto& there : levels)
-            text += fmt::format("L{}{}{} ", there.level.value, there.shown ? "s" : "",
-                                there.wanted ? "w" : "");
+            text += fmt::format("L{}{}{}{}{}{} ", there.level.value, there.shown ? "s" : "",
+                                there.wanted ? "w" : "", there.pending ? "p" : "",
+                                there.blocked ? "b" : "", there.leaving ? "l" : "");
         const auto point = [&](const std::optional<flow::Checkpoint>& checkpoint) {
             text += checkpoint
                         ? fmt::format("C{}.{} ", checkpoint->level.value, checkpoint->at.value)
@@ -49,6 +61,14 @@ struct PlainSituation {
                                 player.leg.forward, player.speed, player.corner,
                                 player.walked.count, player.crossings.size());
         }
+        for (const flow::Running& run : settled.runs) text += text_of(run);
+        if (settled.switching) {
+            const flow::Switching& under_way = *settled.switching;
+            text += fmt::format("switch by {} to {} at {} stage {} {} ", settled.switched_by,
+                                under_way.step.to.value, under_way.step.at.value,
+                                static_cast<int>(under_way.stage), under_way.target_was_loaded);
+        }
+        for (const plan::LevelId level : settled.held) text += fmt::format("h{} ", level.value);
         for (const flow::FactValue value : facts) text += fmt::format("f{} ", value);
         if (saved) {
             for (const flow::FactValue value : saved->facts) text += fmt::format("S{} ", value);
@@ -128,7 +148,7 @@ inline std::set<std::string> slow_situations(const plan::Plan& plan,
     };
     std::vector<std::size_t> picks;
     for (bool more = true; more;) {
-        explore::Game begun(plan, like.options().edition, like.players());
+        explore::Game begun(plan, like.options().edition, like.players(), like.options().pace);
         begun.boot(like.start_level(), like.start_at(), picks);
         if (!begun.log().endless) {
             PlainSituation start = plain(plan, begun);
@@ -137,7 +157,7 @@ inline std::set<std::string> slow_situations(const plan::Plan& plan,
         more = next_picks(picks, choices_of(begun));
     }
     if (next.empty()) return seen;
-    explore::Game game(plan, like.options().edition, like.players());
+    explore::Game game(plan, like.options().edition, like.players(), like.options().pace);
     game.boot(like.start_level(), like.start_at(), {});
     for (; !next.empty(); next.pop_front()) {
         if (next.front().settled.ended) continue;
@@ -146,7 +166,9 @@ inline std::set<std::string> slow_situations(const plan::Plan& plan,
             for (bool more = true; more;) {
                 resume(plan, game, next.front());
                 if (!game.perform(move, picks)) break;
-                if (!game.log().endless) {
+                const bool too_many =
+                    game.flow().settled().runs.size() > like.options().most_running;
+                if (!game.log().endless && !too_many) {
                     PlainSituation after = plain(plan, game);
                     if (seen.insert(after.text()).second) next.push_back(std::move(after));
                 }

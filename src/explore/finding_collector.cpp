@@ -1,0 +1,223 @@
+#include "explore/finding_collector.hpp"
+
+#include "explore/explored.hpp"
+#include "plan/texts.hpp"
+
+#include <algorithm>
+#include <tuple>
+#include <unordered_set>
+
+namespace hestrel::explore {
+
+using plan::LevelId;
+using plan::Owner;
+using plan::Severity;
+using plan::ThingKind;
+
+FindingCollector::FindingCollector(Explorer& explorer)
+    : explorer_(explorer), plan_(explorer.plan()), zones_(plan_) {}
+
+void FindingCollector::add(std::string_view name, const Owner& owner, const std::string& message,
+                           Way way) {
+    const auto all = rules();
+    const auto known = std::find_if(all.begin(), all.end(),
+                                    [&](const plan::RuleText& rule) { return rule.name == name; });
+    add(known == all.end() ? Severity::error : known->severity, name, owner, message,
+        std::move(way));
+}
+
+void FindingCollector::add(Severity severity, std::string_view name, const Owner& owner,
+                           const std::string& message, Way way) {
+    if (plan::is_allowed(plan_, name, owner.thing)) return;
+    found_.push_back(
+        {{severity, std::string(name), owner.place, message, owner.thing}, std::move(way)});
+}
+
+std::vector<Found> FindingCollector::take() {
+    std::stable_sort(found_.begin(), found_.end(), [](const Found& one, const Found& other) {
+        return one.finding.severity < other.finding.severity;
+    });
+    return std::move(found_);
+}
+
+FindingCollector::Way FindingCollector::through(const Outcome& outcome) const {
+    auto way = explorer_.way_to(outcome.first);
+    way.push_back(outcome.taken);
+    return way;
+}
+
+Owner FindingCollector::last_of(const std::vector<std::uint32_t>& way) const {
+    if (way.size() > 1) {
+        const Move& move = explorer_.moves()[explorer_.taken(way.back()).move];
+        if (move.kind == Move::Kind::press)
+            return {plan_.items[move.item].place, {ThingKind::item, move.item.value}};
+        if (move.kind == Move::Kind::after)
+            return {plan_.menus[move.menu].place, {ThingKind::menu, move.menu.value}};
+    }
+    return level_owner(explorer_.start_level());
+}
+
+Owner FindingCollector::owner_in(const Effect& effect, const Made& made) const {
+    if (!effect.log.lists.empty()) return plan::owner_of(plan_, effect.log.lists.front());
+    const auto& running = explorer_.control_of(explorer_.row(made.situation)).runs;
+    if (!running.empty()) return plan::owner_of(plan_, running.front().list);
+    return last_of(*through(made));
+}
+
+Owner FindingCollector::level_owner(LevelId level) const {
+    return {plan_.levels[level].place, {ThingKind::level, level.value}};
+}
+
+std::vector<LevelId> FindingCollector::stood_in(const PlayerNow& player) const {
+    std::vector<LevelId> levels;
+    for (const flow::ZoneId id : player.standing.inside) {
+        if (zones_[id].kind == flow::Zone::Kind::area) levels.push_back(zones_[id].level());
+    }
+    return levels;
+}
+
+std::vector<const Outcome*> FindingCollector::eventful_outcomes() const {
+    std::vector<const Outcome*> outcomes;
+    explorer_.for_outcomes([&](const Outcome& outcome) {
+        const Effect& effect = explorer_.effects()[outcome.effect];
+        if (effect.ended || !effect.log.unloaded.empty() || !effect.log.notes.empty())
+            outcomes.push_back(&outcome);
+    });
+    std::stable_sort(
+        outcomes.begin(), outcomes.end(),
+        [](const Outcome* one, const Outcome* other) { return one->first < other->first; });
+    return outcomes;
+}
+
+FindingCollector::Way FindingCollector::through(const Made& made) const {
+    auto way = explorer_.way_to(made.situation);
+    way.push_back(made.outcome->taken);
+    return way;
+}
+
+void FindingCollector::for_moves(const std::function<bool(const Effect&)>& wanted,
+                                 const std::function<void(const Made&, const Effect&)>& what) {
+    std::unordered_set<Word> contexts; // in which any of them is made
+    explorer_.for_outcomes([&](const Outcome& outcome) {
+        if (wanted(explorer_.effects()[outcome.effect]))
+            contexts.insert(explorer_.row(outcome.first)[0]);
+    });
+    if (contexts.empty()) return;
+    for (std::uint32_t situation = 0; situation < explorer_.visited(); ++situation) {
+        if (!contexts.contains(explorer_.row(situation)[0])) continue;
+        explorer_.for_successors(situation, [&](std::uint32_t next, const Outcome& outcome) {
+            const Effect& effect = explorer_.effects()[outcome.effect];
+            if (wanted(effect)) what({situation, next, &outcome}, effect);
+        });
+    }
+}
+
+void FindingCollector::memory(const std::vector<Worst>& all, std::string_view when_settled,
+                              std::string_view in_a_move, const std::vector<Worst>& already) {
+    struct Over {
+        const Worst* worst;
+        std::string text;
+    };
+    const auto known = [&](const Worst& worst, bool during) {
+        const Worst* before = worst_of(already, worst.device, worst.pool, during);
+        return before != nullptr && before->used >= worst.used;
+    };
+    std::vector<Over> over;
+    std::set<std::tuple<std::size_t, std::uint32_t, bool>> said;
+    for (const Worst& worst : all) {
+        if (worst.used <= worst.budget) continue;
+        if (!said.emplace(worst.device, worst.pool.value, worst.during).second) continue;
+        if (known(worst, false) || known(worst, true)) continue;
+        const Worst* settled = worst_of(all, worst.device, worst.pool, false);
+        if (worst.during && settled != nullptr && settled->used >= worst.used) continue;
+        const std::string what = worst.pool ? plan_.pools[worst.pool] : std::string("memory");
+        const std::string text = plan::memory_text(worst.used - worst.budget) + " over its " +
+                                 plan::memory_text(worst.budget);
+        const auto same = std::find_if(over.begin(), over.end(), [&](const Over& each) {
+            return each.worst->device == worst.device && each.worst->during == worst.during &&
+                   each.worst->way == worst.way;
+        });
+        if (same == over.end()) {
+            over.push_back({&worst, what + " can be " + text});
+        } else {
+            same->text += ", " + what + " " + text;
+        }
+    }
+    for (const Over& each : over) {
+        const plan::Device& device = plan_.devices[explorer_.options().devices[each.worst->device]];
+        add("over-budget", owner_of_last_list(*each.worst),
+            "on " + device.name + " " + each.text + " " +
+                std::string(each.worst->during ? in_a_move : when_settled),
+            each.worst->way);
+    }
+}
+
+/// What a way's last move set off first, as far as it is known; else the move itself.
+Owner FindingCollector::owner_of_last_list(const Worst& worst) const {
+    Owner owner = last_of(worst.way);
+    for (const Effect& effect : explorer_.effects()) {
+        if (effect.taken != worst.way.back() || effect.log.lists.empty()) continue;
+        owner = plan::owner_of(plan_, effect.log.lists.front());
+        break;
+    }
+    return owner;
+}
+
+void FindingCollector::broken_rules() {
+    for (const Broken& broken : explorer_.broken()) {
+        const plan::Rule& rule = plan_.rules[broken.rule];
+        const auto& levels = explorer_.levels_of(explorer_.row(broken.first));
+        std::string shown;
+        for (const LevelThere& there : levels) {
+            if (there.shown) shown += (shown.empty() ? "" : ", ") + plan_.levels[there.level].name;
+        }
+        add("rule-broken", {rule.place, {ThingKind::rule, broken.rule.value}},
+            "this rule is broken while " + (shown.empty() ? std::string("nothing") : shown) +
+                " is shown",
+            to(broken.first));
+    }
+}
+
+void FindingCollector::circles() {
+    std::set<plan::Thing> said;
+    for (const Effect& effect : explorer_.effects()) {
+        if (!effect.log.endless || effect.log.lists.empty()) continue;
+        const Owner owner = plan::owner_of(plan_, effect.log.lists.back());
+        if (said.insert(owner.thing).second)
+            add("never-settles", owner, "this is set off over and over, without end", {});
+    }
+}
+
+void FindingCollector::refusals(const Outcome& outcome, const Effect& effect) {
+    for (const MoveLog::Noted& note : effect.log.notes) {
+        const bool beyond = note.kind == flow::NoteKind::beyond_edition;
+        const bool rival = note.kind == flow::NoteKind::switch_refused;
+        if ((!beyond && !rival) || !note.list) continue;
+        const Owner owner = plan::owner_of(plan_, note.list);
+        if (!refused_.emplace(note.kind, owner.thing).second) continue;
+        add(beyond ? "beyond-edition" : "rival-switches", owner,
+            beyond ? std::string("here a step leads to no level of the edition")
+                   : "the switch to " + plan_.levels[LevelId{note.detail}].name +
+                         " is refused: another is under way",
+            through(outcome));
+    }
+}
+
+void FindingCollector::unloaded_under(const Made& made, const Effect& effect) {
+    const Word* after = explorer_.row(made.leads_to);
+    if (!explorer_.control_of(after).veils.empty()) return;
+    const auto& unloaded = effect.log.unloaded;
+    for (std::size_t player = 0; player < explorer_.players().size(); ++player) {
+        for (const LevelId level : stood_in(explorer_.player_of(after, player))) {
+            const bool gone =
+                std::find(unloaded.begin(), unloaded.end(), level) != unloaded.end() &&
+                !is_there(explorer_.levels_of(after), level);
+            if (!gone || !under_.insert(level).second) continue;
+            add("unload-under-player", owner_in(effect, made),
+                plan_.levels[level].name + " is unloaded while a player stands in it",
+                through(made));
+        }
+    }
+}
+
+} // namespace hestrel::explore

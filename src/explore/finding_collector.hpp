@@ -1,0 +1,93 @@
+#pragma once
+// What all searches for findings share: how a finding is written down, what it belongs to, the way
+// to it; and the findings that settled players and hurried ones alike can run into.
+
+#include "explore/findings.hpp"
+#include "flow/zones.hpp"
+#include "plan/owner.hpp"
+
+#include <functional>
+#include <set>
+#include <string>
+#include <string_view>
+#include <utility>
+#include <vector>
+
+namespace hestrel::explore {
+
+class FindingCollector {
+public:
+    FindingCollector(const FindingCollector&) = delete;
+    FindingCollector& operator=(const FindingCollector&) = delete;
+
+protected:
+    using Way = std::optional<std::vector<std::uint32_t>>;
+    using Owner = plan::Owner;
+
+    explicit FindingCollector(Explorer& explorer);
+    ~FindingCollector() = default;
+
+    // Writing one down.
+
+    /// Unless the plan allows it. Its severity is that of `rules`.
+    void add(std::string_view name, const Owner& owner, const std::string& message, Way way);
+    void add(plan::Severity severity, std::string_view name, const Owner& owner,
+             const std::string& message, Way way);
+    /// All of them, errors first.
+    [[nodiscard]] std::vector<Found> take();
+
+    // Where it is, and how to get there.
+
+    [[nodiscard]] Way to(std::uint32_t situation) const { return explorer_.way_to(situation); }
+    /// To where an outcome was met first, and through it.
+    [[nodiscard]] Way through(const Outcome& outcome) const;
+    /// One move from one situation. An outcome stands for the moves from many, alike in all that
+    /// the move asks about and no more.
+    struct Made {
+        std::uint32_t situation = 0;
+        std::uint32_t leads_to = 0;
+        const Outcome* outcome = nullptr;
+    };
+    [[nodiscard]] Way through(const Made& made) const;
+    /// All moves that are `wanted` by what goes on in them, nearest the start first.
+    void for_moves(const std::function<bool(const Effect&)>& wanted,
+                   const std::function<void(const Made&, const Effect&)>& what);
+    /// What the last move of a way belongs to; the start where there is none.
+    [[nodiscard]] Owner last_of(const std::vector<std::uint32_t>& way) const;
+    [[nodiscard]] Owner owner_in(const Effect& effect, const Made& made) const;
+    [[nodiscard]] Owner level_owner(plan::LevelId level) const;
+    /// The levels whose area a player is inside of.
+    [[nodiscard]] std::vector<plan::LevelId> stood_in(const PlayerNow& player) const;
+    /// Outcomes in which something is noted, unloaded or ended, in the order in which they were
+    /// met.
+    [[nodiscard]] std::vector<const Outcome*> eventful_outcomes() const;
+
+    // Findings.
+
+    /// The worst of each device and budget, if it is over and more than in `already`; budgets that
+    /// one way breaks are one finding.
+    void memory(const std::vector<Worst>& worst, std::string_view when_settled,
+                std::string_view in_a_move, const std::vector<Worst>& already);
+    void broken_rules();
+    void circles();
+    /// Steps that lead out of the edition, and switches refused, in a move.
+    void refusals(const Outcome& outcome, const Effect& effect);
+    /// Levels unloaded around somebody who stands there, in a move.
+    void unloaded_under(const Made& made, const Effect& effect);
+
+    Explorer& explorer_;
+    const plan::Plan& plan_;
+    const flow::Zones zones_;
+
+private:
+    [[nodiscard]] Owner owner_of_last_list(const Worst& worst) const;
+
+    std::vector<Found> found_;
+    std::set<std::pair<flow::NoteKind, plan::Thing>> refused_;
+    std::set<plan::LevelId> under_;
+};
+
+/// Findings about what never happens (findings_never.cpp). Only where all was looked at.
+std::vector<Found> never_findings(Explorer& explorer);
+
+} // namespace hestrel::explore

@@ -1,0 +1,85 @@
+// What only players who hurry run into (docs/model.md section 8): more memory, switches that meet,
+// levels unloaded under a player, lists that race.
+
+#include "explore/finding_collector.hpp"
+#include "explore/races.hpp"
+
+#include <algorithm>
+#include <set>
+#include <tuple>
+
+namespace hestrel::explore {
+
+using plan::LevelId;
+using plan::Owner;
+using plan::Severity;
+
+namespace {
+
+class HurriedFindings : private FindingCollector {
+public:
+    explicit HurriedFindings(Explorer& explorer) : FindingCollector(explorer) {}
+
+    std::vector<Found> collect(const std::vector<Worst>& worst,
+                               const std::vector<Worst>& unhurried) {
+        memory(worst, "where players hurry, between two moves",
+               "where players hurry, during a move, at most", unhurried);
+        broken_rules();
+        circles();
+        for (const Outcome* outcome : eventful_outcomes()) {
+            const Effect& effect = explorer_.effects()[outcome->effect];
+            refusals(*outcome, effect);
+            abandoned(*outcome, effect);
+        }
+        for_moves([](const Effect& effect) { return !effect.log.unloaded.empty(); },
+                  [&](const Made& made, const Effect& effect) { unloaded_under(made, effect); });
+        race();
+        return take();
+    }
+
+private:
+    /// Steps that are left because their level is unloaded.
+    void abandoned(const Outcome& outcome, const Effect& effect) {
+        for (const MoveLog::Noted& note : effect.log.notes) {
+            if (note.kind != flow::NoteKind::abandoned || !note.list) continue;
+            if (!abandoned_.insert(note.list).second) continue;
+            add(Severity::warning, "steps-abandoned", plan::owner_of(plan_, note.list),
+                plan_.levels[LevelId{note.detail}].name +
+                    " is unloaded before these steps are through: the rest is not done",
+                through(outcome));
+        }
+    }
+
+    void race() {
+        for (const Race& each : races(explorer_)) {
+            std::string others;
+            for (std::size_t i = 0; i + 1 < each.lists.size(); ++i)
+                others += (i == 0 ? "" : ", ") + plan::list_name(plan_, each.lists[i]);
+            add("order-matters", plan::owner_of(plan_, each.lists.back()),
+                plan::list_name(plan_, each.lists.back()) + " runs beside " + others +
+                    ", and it depends on what comes first how they end: " +
+                    difference_text(explorer_, each.one, each.other),
+                to(each.situation));
+        }
+    }
+
+    std::set<plan::ListId> abandoned_;
+};
+
+} // namespace
+
+std::vector<Found> hurried_findings(Explorer& explorer, const std::vector<Worst>& worst,
+                                    const std::vector<Found>& unhurried,
+                                    const std::vector<Worst>& unhurried_worst) {
+    std::vector<Found> found = HurriedFindings(explorer).collect(worst, unhurried_worst);
+    std::erase_if(found, [&](const Found& each) {
+        return each.finding.name != "over-budget" &&
+               std::any_of(unhurried.begin(), unhurried.end(), [&](const Found& other) {
+                   return other.finding.name == each.finding.name &&
+                          other.finding.about == each.finding.about;
+               });
+    });
+    return found;
+}
+
+} // namespace hestrel::explore

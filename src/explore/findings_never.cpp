@@ -1,0 +1,162 @@
+// What never happens, whatever players do: said only where every situation was looked at.
+
+#include "explore/finding_collector.hpp"
+#include "plan/level_tree.hpp"
+
+#include <algorithm>
+#include <set>
+
+namespace hestrel::explore {
+
+using plan::LevelId;
+using plan::Owner;
+using plan::ThingKind;
+
+namespace {
+
+class NeverFindings : private FindingCollector {
+public:
+    explicit NeverFindings(Explorer& explorer) : FindingCollector(explorer) {}
+
+    std::vector<Found> collect() {
+        never_shown();
+        never_fired();
+        never_pressed();
+        never_held();
+        never_chosen();
+        return take();
+    }
+
+private:
+    void never_shown() {
+        std::set<LevelId> shown;
+        const auto note = [&](const MoveLog& log) {
+            shown.insert(log.shown.begin(), log.shown.end());
+        };
+        note(explorer_.boot_log());
+        for (const Effect& effect : explorer_.effects()) note(effect.log);
+        const plan::EditionId edition = explorer_.options().edition;
+        if (!edition) return;
+        for (const LevelId level : plan_.editions[edition].levels) {
+            if (!shown.contains(level))
+                add("level-never-shown", level_owner(level),
+                    "edition " + plan_.editions[edition].name + " ships " +
+                        plan_.levels[level].name + ", and nobody ever sees it",
+                    {});
+        }
+    }
+
+    [[nodiscard]] const std::set<plan::ListId>& lists_run() {
+        if (!lists_run_.empty()) return lists_run_;
+        const auto note = [&](const MoveLog& log) {
+            lists_run_.insert(log.lists.begin(), log.lists.end());
+        };
+        note(explorer_.boot_log());
+        for (const Effect& effect : explorer_.effects()) note(effect.log);
+        return lists_run_;
+    }
+
+    /// Whether what belongs to a level can be met in this edition at all.
+    [[nodiscard]] bool ships(LevelId level) const {
+        const plan::EditionId edition = explorer_.options().edition;
+        if (!edition || !level) return true;
+        const plan::LevelTree tree = plan::level_tree(plan_.levels);
+        for (const LevelId listed : plan_.editions[edition].levels) {
+            const auto family = plan::subtree_of(tree, listed);
+            if (std::find(family.begin(), family.end(), level) != family.end()) return true;
+        }
+        return false;
+    }
+
+    [[nodiscard]] bool never_true(plan::ConditionId condition) const {
+        return condition && !explorer_.came_true()[condition.value];
+    }
+
+    void waits_in_vain(const Owner& owner, const std::string& who, plan::ConditionId condition) {
+        add("condition-never-true", owner,
+            who + " waits for \"" + plan_.conditions[condition].text +
+                "\", which never holds there",
+            {});
+    }
+
+    void never_fired() {
+        for (const plan::TriggerId id : plan_.triggers.ids()) {
+            const plan::Trigger& trigger = plan_.triggers[id];
+            if (lists_run().contains(trigger.steps) || !ships(trigger.in)) continue;
+            const Owner owner{trigger.place, {ThingKind::trigger, id.value}};
+            if (never_true(trigger.when))
+                waits_in_vain(owner, trigger.name, trigger.when);
+            else
+                add("trigger-never-fires", owner, trigger.name + " never fires", {});
+        }
+    }
+
+    /// Waits of lists that ran, and when rules apply.
+    void never_held() {
+        for (const plan::ListId id : plan_.lists.ids()) {
+            if (!lists_run().contains(id)) continue;
+            for (const plan::Step& step : plan_.lists[id].steps) {
+                const auto* wait = std::get_if<plan::WaitStep>(&step.what);
+                if (wait == nullptr || !never_true(wait->until)) continue;
+                waits_in_vain({step.place, plan::owner_of(plan_, id).thing},
+                              plan::list_name(plan_, id), wait->until);
+            }
+        }
+        for (const plan::RuleId id : plan_.rules.ids()) {
+            const plan::Rule& rule = plan_.rules[id];
+            if (!never_true(rule.when)) continue;
+            add("condition-never-true", {rule.place, {ThingKind::rule, id.value}},
+                "the rule holds only when \"" + plan_.conditions[rule.when].text +
+                    "\", which is never so",
+                {});
+        }
+    }
+
+    void never_pressed() {
+        for (const plan::ItemId id : plan_.items.ids()) {
+            const plan::Item& item = plan_.items[id];
+            const plan::Menu& menu = plan_.menus[item.menu];
+            if (lists_run().contains(item.steps) || !ships(menu.in)) continue;
+            const Owner owner{item.place, {ThingKind::item, id.value}};
+            if (never_true(item.when))
+                waits_in_vain(owner, plan::item_name(plan_, id), item.when);
+            else
+                add("item-never-pressed", owner,
+                    menu.name + "." + item.name + " can never be pressed", {});
+        }
+    }
+
+    void never_chosen() {
+        std::set<std::pair<const plan::ChooseStep*, std::size_t>> taken;
+        const auto note = [&](const MoveLog& log) {
+            for (const MoveLog::Taken& each : log.taken) taken.emplace(each.choose, each.branch);
+        };
+        note(explorer_.boot_log());
+        for (const Effect& effect : explorer_.effects()) note(effect.log);
+        for (const plan::ListId id : plan_.lists.ids()) {
+            if (!lists_run().contains(id)) continue;
+            for (const plan::Step& step : plan_.lists[id].steps) {
+                const auto* choose = std::get_if<plan::ChooseStep>(&step.what);
+                if (choose == nullptr) continue;
+                for (std::size_t branch = 0; branch < choose->branches.size(); ++branch) {
+                    if (taken.contains({choose, branch})) continue;
+                    Owner owner = plan::owner_of(plan_, id);
+                    owner.place = step.place;
+                    add("choice-never-taken", owner,
+                        "branch " + plan_.words[choose->branches[branch].name] + " is never taken",
+                        {});
+                }
+            }
+        }
+    }
+
+    std::set<plan::ListId> lists_run_;
+};
+
+} // namespace
+
+std::vector<Found> never_findings(Explorer& explorer) {
+    return NeverFindings(explorer).collect();
+}
+
+} // namespace hestrel::explore

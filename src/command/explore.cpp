@@ -202,8 +202,8 @@ int explore_command(const Arguments& arguments) {
     described.add_options()(
         "edition", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME...|all"),
         "of these editions (all)")(
-        "limit", po::value<std::size_t>()->default_value(10'000'000)->value_name("N"),
-        "look at no more situations")(
+        "limit", po::value<std::size_t>()->value_name("N"),
+        "look at no more situations (10 million; hurried: 1 million)")(
         "memory", po::value<std::string>()->default_value("4 GiB")->value_name("SIZE"),
         "take no more memory for situations")(
         "witness", po::value<std::string>()->default_value("")->value_name("DIR"),
@@ -230,7 +230,11 @@ int explore_command(const Arguments& arguments) {
     explore::Options exploring;
     exploring.devices = chosen_devices(*plan, options.devices);
     constexpr std::size_t most_numbered = 4'000'000'000; // by 32 bits
-    exploring.most_situations = std::min((*values)["limit"].as<std::size_t>(), most_numbered);
+    const auto limit = [&](std::size_t otherwise) {
+        const auto& given = (*values)["limit"];
+        return std::min(given.empty() ? otherwise : given.as<std::size_t>(), most_numbered);
+    };
+    exploring.most_situations = limit(10'000'000);
     exploring.most_bytes = memory_from((*values)["memory"].as<std::string>());
     const bool progress = on_terminal(stderr) && !options.quiet;
     if (progress) exploring.progress = show_progress;
@@ -245,9 +249,9 @@ int explore_command(const Arguments& arguments) {
         explore::Options of_edition = exploring;
         of_edition.edition = editions[i];
         all_explored[i] = explore::explored(*plan, of_edition);
-        if (hurried)
-            all_hurried[i] =
-                explore::explored_hurried(*plan, std::move(of_edition), all_explored[i]);
+        if (!hurried) return;
+        of_edition.most_situations = limit(1'000'000);
+        all_hurried[i] = explore::explored_hurried(*plan, std::move(of_edition), all_explored[i]);
     });
     if (progress) fmt::print(stderr, "\r\033[K");
 

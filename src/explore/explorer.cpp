@@ -50,11 +50,6 @@ bool depends_on_firer(const plan::StepList& list) {
     });
 }
 
-void write(Written& written, plan::Micros time) {
-    written.push_back(static_cast<std::uint32_t>(time.count));
-    written.push_back(static_cast<std::uint32_t>(time.count >> 32));
-}
-
 void write(Written& written, const std::optional<flow::Checkpoint>& checkpoint) {
     written.push_back(checkpoint ? checkpoint->level.value : UINT32_MAX);
     written.push_back(checkpoint ? checkpoint->at.value : UINT32_MAX);
@@ -135,23 +130,6 @@ std::uint32_t Explorer::number_of(const flow::Settled& settled) {
     }
     write(written, settled);
     return controls_.number(std::move(written), settled);
-}
-
-std::uint32_t Explorer::number_of(const PlayerNow& player) {
-    Written written{player.at.value, player.leg.path.value, player.leg.forward ? 1U : 0U,
-                    static_cast<std::uint32_t>(player.corner)};
-    write(written, player.walked);
-    write(written, plan::Micros{static_cast<std::int64_t>(player.speed * 1e6)});
-    written.push_back(static_cast<std::uint32_t>(player.standing.inside.size()));
-    for (const flow::ZoneId zone : player.standing.inside) written.push_back(zone.value);
-    written.push_back(static_cast<std::uint32_t>(player.standing.was_live.size()));
-    for (const plan::TriggerId trigger : player.standing.was_live) written.push_back(trigger.value);
-    for (const flow::Crossing& crossing : player.crossings) {
-        write(written, crossing.after);
-        written.push_back(crossing.zone.value);
-        written.push_back(crossing.enters ? 1 : 0);
-    }
-    return stands_.number(std::move(written), player);
 }
 
 // --- the beginning
@@ -302,7 +280,7 @@ std::vector<Word> Explorer::row_of(Game& game) {
     layout_.control.set(row.data(), number_of(settled));
     for (std::uint32_t player = 0; player < kinds_.size(); ++player) {
         const PlayerNow now = game.player(PlayerId{player});
-        layout_.players[player].set(row.data(), number_of(now));
+        layout_.players[player].set(row.data(), stands_.number(now, game.zones()));
         if (now.on_the_way()) layout_.on_the_way.set(row.data(), 1);
     }
     for (const plan::FactId fact : plan_->facts.ids())
@@ -334,18 +312,49 @@ void ask_for(FewBits& bits, const Field& field, const Word* row) {
 
 } // namespace
 
-/// The bits of `row` that the last move asked about, beside what its place in the tables says.
-FewBits Explorer::asked_bits(const Word* row) {
-    FewBits bits;
-    for (const plan::FactId fact : asked_.now) ask_for(bits, layout_.facts[fact].field, row);
-    for (const plan::FactId fact : asked_.saved) ask_for(bits, layout_.saved[fact].field, row);
+/// What the last move asked about, beside what its place in the tables says.
+void Explorer::add_asked(Asked& asked, const Word* row, std::uint32_t mover) {
+    for (const plan::FactId fact : asked_.now) ask_for(asked.bits, layout_.facts[fact].field, row);
+    for (const plan::FactId fact : asked_.saved)
+        ask_for(asked.bits, layout_.saved[fact].field, row);
     for (const plan::TriggerId trigger : game_.triggers().take_once_asked())
-        ask_for(bits, layout_.spent[trigger], row);
+        ask_for(asked.bits, layout_.spent[trigger], row);
     for (std::uint32_t player = 0; player < kinds_.size(); ++player) {
-        if (game_.triggers().asked_about()[player] || player_of(row, player).on_the_way())
-            ask_for(bits, layout_.players[player], row);
+        if (player == mover) continue; // its place is known
+        const Field& field = layout_.players[player];
+        const auto stand = static_cast<std::uint32_t>(field.get(row));
+        const std::vector<flow::ZoneId> zones = game_.triggers().asked_zones(PlayerId{player});
+        if (stands_[stand].on_the_way() || (!zones.empty() && !Stands::told_by_kind(stand))) {
+            ask_for(asked.bits, field, row);
+        } else if (!zones.empty()) {
+            const std::uint32_t set = stands_.zone_set(zones);
+            const std::uint32_t part = stands_.part(set, stand >> Stands::place_bits);
+            const bool known =
+                std::any_of(asked.inside.begin(), asked.inside.end(), [&](const Inside& each) {
+                    return each.player == player && each.zone_set == set;
+                });
+            if (!known) asked.inside.push_back({player, set, part});
+        }
     }
-    return bits;
+}
+
+/// The bits that a move writes. Where a player was placed that is all that says where it is,
+/// wherever it was; where it came to be elsewhere in another way, the move asks for where it was.
+std::vector<Word> Explorer::changed_bits(const Move& move, const Word* row,
+                                         const std::vector<Word>& after, FewBits& guards) const {
+    std::vector<Word> changed(layout_.words);
+    for (std::size_t word = 0; word < changed.size(); ++word)
+        changed[word] = row[word] ^ after[word];
+    for (std::uint32_t player = 0; player < kinds_.size(); ++player) {
+        const Field& field = layout_.players[player];
+        if (game_.placed(PlayerId{player})) {
+            changed[field.word] |= field.mask();
+        } else if (field.get(row) != field.get(after.data()) &&
+                   (move.kind != Move::Kind::go || move.player.value != player)) {
+            ask_for(guards, field, row);
+        }
+    }
+    return changed;
 }
 
 /// Memory during a move; moves that ask for and release the same from the same levels share it.
@@ -414,7 +423,7 @@ std::uint32_t Explorer::quietly(std::uint32_t move, std::uint32_t stand) {
     } while (next_piece(*plan_, traveller));
     to.at = traveller.goal;
     to.standing.inside.assign(inside.begin(), inside.end());
-    const std::uint32_t number = number_of(to);
+    const std::uint32_t number = stands_.number(to, game_.zones());
     quiet_[key] = number;
     return number;
 }
@@ -450,9 +459,8 @@ Explorer::Case Explorer::work_out(std::uint32_t move, const Word* row) {
         resume(row);
         const bool done = game_.perform(moves_[move], picks);
         const std::vector<Word> after = row_of(game_);
-        for (const Bits& bits : asked_bits(row)) {
-            ask_for(worked.guards, Field{bits.word, 0, bits.mask}, row);
-        }
+        const bool goes = moves_[move].kind == Move::Kind::go;
+        add_asked(worked.guards, row, goes ? moves_[move].player.value : UINT32_MAX);
         if (!done) return worked;
         Outcome outcome;
         outcome.first = first;
@@ -461,9 +469,11 @@ Explorer::Case Explorer::work_out(std::uint32_t move, const Word* row) {
         taken.resize(game_.choices().size(), 0);
         written.insert(written.end(), taken.begin(), taken.end());
         outcome.taken = taken_.number(std::move(written), {move, game_.log().taken});
+        const std::vector<Word> changed =
+            changed_bits(moves_[move], row, after, worked.guards.bits);
         for (std::uint32_t word = 0; word < layout_.words; ++word) {
-            const Word mask = row[word] ^ after[word];
-            if (mask != 0) outcome.writes.push_back({word, mask, after[word] & mask});
+            if (changed[word] != 0)
+                outcome.writes.push_back({word, changed[word], after[word] & changed[word]});
         }
         Effect effect;
         effect.log = game_.log();
@@ -485,7 +495,7 @@ Explorer::Case Explorer::work_out(std::uint32_t move, const Word* row) {
 
 const Explorer::Case& Explorer::case_of(Cases& cases, const Word* row) {
     for (const Case& each : cases.cases) {
-        if (each.fits(row)) return each;
+        if (fits(each.guards, row)) return each;
     }
     cases.cases.push_back(work_out(cases.move, row));
     return cases.cases.back();
@@ -547,7 +557,7 @@ Explorer::AtPlace& Explorer::place_of(InContext& context, std::size_t player, co
 
 void Explorer::look_at_rules(InContext& context, const Word* row) {
     for (const Case& seen : context.rules) {
-        if (seen.fits(row)) return;
+        if (fits(seen.guards, row)) return;
     }
     if (!at_rest(tree_, levels_of(row), control_of(row))) {
         context.rules.emplace_back(); // rules are for what has settled
@@ -578,7 +588,7 @@ void Explorer::look_at_rules(InContext& context, const Word* row) {
         rule_broken_[number] = true;
         broken_.push_back({plan::RuleId{number}, static_cast<std::uint32_t>(next_)});
     }
-    seen.guards = asked_bits(row);
+    add_asked(seen.guards, row, UINT32_MAX);
     context.rules.push_back(std::move(seen));
 }
 
@@ -604,6 +614,7 @@ void Explorer::expand(std::uint32_t situation) {
             Word* after = scratch_.data() + found * words;
             for (std::size_t word = 0; word < words; ++word) after[word] = row[word];
             outcome.apply(after);
+            if (std::equal(row, row + words, after)) continue; // placed where they were
             hashes_[found] = rows_.hash(after);
             rows_.expect(hashes_[found]);
             by_outcome_[found++] = &outcome;

@@ -11,6 +11,7 @@
 #include "explore/intern.hpp"
 #include "explore/layout.hpp"
 #include "explore/rows.hpp"
+#include "explore/stands.hpp"
 
 #include <boost/container/small_vector.hpp>
 #include <functional>
@@ -183,16 +184,31 @@ public:
     [[nodiscard]] bool boot_endless() const { return boot_log_.endless; }
 
 private:
-    struct Case {
-        FewBits guards;
-        std::vector<Outcome> outcomes;
-        [[nodiscard]] bool fits(const Word* row) const {
-            for (const Bits& guard : guards) {
-                if ((row[guard.word] & guard.mask) != guard.value) return false;
-            }
-            return true;
-        }
+    /// A player is inside of certain zones, and not of certain others.
+    struct Inside {
+        std::uint32_t player = 0;
+        std::uint32_t zone_set = 0; ///< for Stands::part
+        std::uint32_t part = 0;
     };
+    /// What a move asked about: bits of the situation, and where players are.
+    struct Asked {
+        FewBits bits;
+        boost::container::small_vector<Inside, 2> inside;
+    };
+    struct Case {
+        Asked guards;
+        std::vector<Outcome> outcomes;
+    };
+    [[nodiscard]] bool fits(const Asked& guards, const Word* row) {
+        for (const Bits& guard : guards.bits) {
+            if ((row[guard.word] & guard.mask) != guard.value) return false;
+        }
+        for (const Inside& inside : guards.inside) {
+            const auto kind = static_cast<std::uint32_t>(layout_.kinds[inside.player].get(row));
+            if (stands_.part(inside.zone_set, kind) != inside.part) return false;
+        }
+        return true;
+    }
     /// A move from one context and place, in all cases met so far.
     struct Cases {
         std::uint32_t move = 0;
@@ -225,7 +241,10 @@ private:
     AtPlace& place_of(InContext& context, std::size_t player, const Word* row);
     const Case& case_of(Cases& cases, const Word* row);
     Case work_out(std::uint32_t move, const Word* row);
-    FewBits asked_bits(const Word* row);
+    void add_asked(Asked& asked, const Word* row, std::uint32_t mover);
+    [[nodiscard]] std::vector<Word> changed_bits(const Move& move, const Word* row,
+                                                 const std::vector<Word>& after,
+                                                 FewBits& guards) const;
     [[nodiscard]] std::uint32_t kept(Effect effect);
     [[nodiscard]] std::uint32_t quiet_effect(const Word* row, std::uint32_t taken);
     [[nodiscard]] std::uint32_t uses_of(std::uint32_t levels, const flow::Settled& before,
@@ -236,7 +255,6 @@ private:
     void expand(std::uint32_t situation);
     std::uint32_t number_of(const std::vector<LevelThere>& levels);
     std::uint32_t number_of(const flow::Settled& settled);
-    std::uint32_t number_of(const PlayerNow& player);
 
     const plan::Plan* plan_;
     Options options_;
@@ -257,7 +275,7 @@ private:
 
     Interned<std::vector<LevelThere>> levels_;
     Interned<flow::Settled> controls_;
-    Interned<PlayerNow> stands_;
+    Stands stands_;
     Interned<MoveTaken> taken_;
     std::vector<Move> moves_;
     plan::Table<plan::WaypointId, std::vector<std::uint32_t>> moves_from_; ///< of each player

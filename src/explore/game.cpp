@@ -27,7 +27,7 @@ Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::Pl
             {players.size(), edition, std::nullopt, true, pace == Pace::unhurried,
              pace == Pace::hurried}),
       zones_(plan), kinds_(std::move(players)), triggers_(plan, zones_, flow_, *this, kinds_),
-      levels_(plan.levels.size()), travellers_(kinds_.size()) {
+      levels_(plan.levels.size()), travellers_(kinds_.size()), placed_(kinds_.size()) {
     triggers_.forget_rearm();
 }
 
@@ -191,6 +191,7 @@ void Game::place(PlayerId who, plan::WaypointId at) {
         if (traveller.moving) triggers_.speed_changed();
         traveller = {};
         traveller.at = at;
+        placed_[number] = true;
         triggers_.stand_inside(PlayerId{number}, zones_.around(*plan_, at));
     }
     triggers_.came_anew();
@@ -481,6 +482,7 @@ void Game::resume(const std::vector<LevelThere>& levels, const flow::Settled& se
     list_of_run_.clear();
     for (const flow::Running& running : settled.runs) list_of_run_.push_back(running.list);
     flow_.resume(settled);
+    placed_.assign(placed_.size(), false);
     picks_.clear();
     choices_.clear();
     log_ = {};

@@ -44,6 +44,8 @@ public:
     flow::Flow& flow() { return flow_; }
     flow::Triggers& triggers() { return triggers_; }
     [[nodiscard]] const flow::Zones& zones() const { return zones_; }
+    /// Whether a step placed a player anywhere in the last move.
+    [[nodiscard]] bool placed(flow::PlayerId player) const { return placed_[player.value]; }
     [[nodiscard]] std::size_t players() const { return travellers_.size(); }
     /// The speed that a move's player goes at, m/s.
     [[nodiscard]] double speed_of_move(const Move& move) const;
@@ -159,6 +161,7 @@ private:
         bool moving = false;
     };
     std::vector<OnFoot> travellers_;
+    std::vector<bool> placed_; ///< in this move
     plan::Micros now_;
     std::priority_queue<Alarm, std::vector<Alarm>, std::greater<>> alarms_;
 

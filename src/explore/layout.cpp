@@ -1,5 +1,7 @@
 #include "explore/layout.hpp"
 
+#include "explore/stands.hpp"
+
 #include <algorithm>
 #include <bit>
 
@@ -62,6 +64,10 @@ Layout::Layout(const plan::Plan& plan, std::size_t player_count)
     on_the_way = take(1);
     for (std::size_t player = 0; player < player_count; ++player)
         players.push_back(take(number_bits));
+    for (const Field& player : players) {
+        kinds.push_back(
+            {player.word, player.shift + Stands::place_bits, (Word{1} << Stands::kind_bits) - 1});
+    }
     for (const plan::FactId fact : plan.facts.ids()) {
         facts[fact] = FactField(plan.facts[fact]);
         facts[fact].field = take(facts[fact].bits());

@@ -43,11 +43,12 @@ private:
 struct Layout {
     Layout(const plan::Plan& plan, std::size_t player_count);
 
-    std::size_t words = 0; ///< of a row
-    Field levels;          ///< which levels are there
-    Field control;         ///< what steps have left (flow::Settled)
-    Field on_the_way;      ///< somebody is in the middle of a path
-    std::vector<Field> players;
+    std::size_t words = 0;      ///< of a row
+    Field levels;               ///< which levels are there
+    Field control;              ///< what steps have left (flow::Settled)
+    Field on_the_way;           ///< somebody is in the middle of a path
+    std::vector<Field> players; ///< where each is (Stands)
+    std::vector<Field> kinds;   ///< the upper bits of those
     plan::Table<plan::FactId, FactField> facts;
     plan::Table<plan::FactId, FactField> saved; ///< in the saved store; only of lifetime saved
     plan::Table<plan::TriggerId, Field> spent;  ///< only of those with `once`

@@ -20,13 +20,22 @@ Triggers::Triggers(const plan::Plan& plan, const Zones& zones, Flow& flow, Stage
     : plan_(&plan), zones_(&zones), flow_(&flow), stage_(&stage), kinds_(std::move(players)),
       watches_(plan), triggers_of_(plan.levels.size()), inside_(kinds_.size()),
       triggers_(plan.triggers.size()), visits_(plan.triggers.size() * kinds_.size()),
-      asked_about_(kinds_.size(), false), near_boxes_(plan.levels.size()),
+      asked_zones_(kinds_.size()), near_zones_(plan.levels.size()), near_boxes_(plan.levels.size()),
       not_far_boxes_(plan.levels.size()) {
     for (const TriggerId id : plan.triggers.ids()) {
         if (plan.triggers[id].in) triggers_of_[plan.triggers[id].in].push_back(id);
     }
     for (const LevelId level : plan.levels.ids()) {
         if (plan.levels[level].near) near_levels_.push_back(level);
+    }
+    for (const ZoneId id : zones.ids()) {
+        const Zone& zone = zones[id];
+        const bool near =
+            zone.kind == Zone::Kind::near_load || zone.kind == Zone::Kind::near_unload;
+        if (near) near_zones_[zone.level()].push_back(id);
+        const bool on_exit = zone.kind == Zone::Kind::trigger &&
+                             plan.triggers[zone.trigger()].fires == plan::Fires::on_exit;
+        if (near || on_exit) matter_behind_.push_back(id);
     }
 }
 
@@ -73,13 +82,15 @@ void Triggers::leave(PlayerId player, ZoneId id) {
     case Zone::Kind::seen: break;
     case Zone::Kind::near_load: --near_boxes_[zone.level()]; break;
     case Zone::Kind::near_unload:
+        ask_all(near_zones_[zone.level()]);
         if (--not_far_boxes_[zone.level()] == 0) went_far_.insert(zone.level());
         break;
     }
 }
 
 void Triggers::stand_inside(PlayerId player, const std::set<ZoneId>& inside) {
-    asked_about_[player.value] = true;
+    for (const ZoneId zone : matter_behind_) ask(player, zone);
+    for (const ZoneId zone : inside) ask(player, zone);
     const std::set<ZoneId> before = inside_[player.value];
     for (const ZoneId zone : before) {
         if (!inside.contains(zone)) leave(player, zone);
@@ -107,7 +118,7 @@ void Triggers::became_live(LevelId level) {
         to_judge_.insert(trigger);
         if (plan_->triggers[trigger].fires == plan::Fires::when_true) continue;
         for (std::uint32_t player = 0; player < inside_.size(); ++player) {
-            asked_about_[player] = true;
+            ask(PlayerId{player}, zone_of(trigger));
             Visit& here = visit(trigger, PlayerId{player});
             if (!here.inside) continue;
             here.entered = true;
@@ -201,7 +212,7 @@ bool Triggers::judge(TriggerId id) {
             break;
         case plan::Fires::on_exit: fires = left && live && holds(trigger, player); break;
         default: {
-            asked_about_[number] = true;
+            ask(player, zone_of(id));
             const bool now_true = here.inside && live && holds(trigger, player);
             fires = now_true && !here.held;
             here.held = now_true;
@@ -246,7 +257,7 @@ void Triggers::arm() {
 
 void Triggers::came_anew() {
     for (const LevelId level : near_levels_) {
-        asked_about_.assign(asked_about_.size(), true);
+        ask_all(near_zones_[level]);
         if (near_boxes_[level] > 0) came_near_.insert(level);
     }
 }
@@ -267,7 +278,7 @@ bool Triggers::judge_near() {
         stage_->show(level, plan::Priority::soon, begin_near(level, false));
     }
     for (const LevelId level : std::exchange(went_far_, {})) {
-        asked_about_.assign(asked_about_.size(), true);
+        ask_all(near_zones_[level]);
         if (not_far_boxes_[level] > 0 || !stage_->asked_levels().contains(level)) continue;
         if (flow_->held_by_switch(level)) {
             stage_->near_refused(level);
@@ -282,6 +293,13 @@ bool Triggers::judge_near() {
 
 // --- from situation to situation
 // -------------------------------------------------------------------
+
+std::vector<ZoneId> Triggers::asked_zones(PlayerId player) const {
+    std::vector<ZoneId> zones = asked_zones_[player.value];
+    std::sort(zones.begin(), zones.end());
+    zones.erase(std::unique(zones.begin(), zones.end()), zones.end());
+    return zones;
+}
 
 Triggers::Standing Triggers::standing(PlayerId player) const {
     Standing standing;

@@ -11,6 +11,7 @@
 #include <cstdint>
 #include <optional>
 #include <set>
+#include <span>
 #include <vector>
 
 namespace hestrel::flow {
@@ -76,9 +77,12 @@ public:
     void resume_judged();
     /// `rearm` counts for nothing.
     void forget_rearm() { forgets_rearm_ = true; }
-    /// By player: whether anything was asked about where it is since `forget_asked`.
-    [[nodiscard]] const std::vector<bool>& asked_about() const { return asked_about_; }
-    void forget_asked() { asked_about_.assign(asked_about_.size(), false); }
+    /// The zones of which it was asked, since `forget_asked`, whether a player is inside; each
+    /// once, sorted. Who sets out, or is on the way, is asked about more.
+    [[nodiscard]] std::vector<ZoneId> asked_zones(PlayerId player) const;
+    void forget_asked() {
+        for (std::vector<ZoneId>& zones : asked_zones_) zones.clear();
+    }
     /// Triggers whose `once` was asked about, or changed, since `take_once_asked`.
     std::vector<plan::TriggerId> take_once_asked() { return std::exchange(once_asked_, {}); }
 
@@ -110,6 +114,12 @@ private:
     bool judge(plan::TriggerId id);
     bool fire(plan::TriggerId id, PlayerId player);
     RunId begin_near(plan::LevelId level, bool went_far);
+    [[nodiscard]] static ZoneId zone_of(plan::TriggerId trigger) { return ZoneId{trigger.value}; }
+    void ask(PlayerId player, ZoneId zone) { asked_zones_[player.value].push_back(zone); }
+    void ask_all(std::span<const ZoneId> zones) {
+        for (std::vector<ZoneId>& asked : asked_zones_)
+            asked.insert(asked.end(), zones.begin(), zones.end());
+    }
 
     const plan::Plan* plan_;
     const Zones* zones_;
@@ -126,7 +136,10 @@ private:
     std::uint64_t fired_now_ = 0;        ///< firings in this instant
     std::optional<plan::ListId> endless_;
     bool forgets_rearm_ = false;
-    std::vector<bool> asked_about_;
+    std::vector<std::vector<ZoneId>> asked_zones_; ///< by player
+    /// Getting out of which can matter: of `on-exit` triggers, and around levels that stream.
+    std::vector<ZoneId> matter_behind_;
+    plan::Table<plan::LevelId, std::vector<ZoneId>> near_zones_; ///< of both distances
     std::vector<plan::TriggerId> once_asked_;
 
     plan::Table<plan::LevelId, std::uint32_t> near_boxes_;    ///< players within `load` of a box

@@ -44,6 +44,7 @@ public:
     explicit Zones(const plan::Plan& plan);
 
     [[nodiscard]] const Zone& operator[](ZoneId zone) const { return zones_[zone]; }
+    [[nodiscard]] auto ids() const { return zones_.ids(); }
     /// Zones of `world` that segment a-b could meet, in order.
     [[nodiscard]] std::vector<ZoneId> near(plan::WorldId world, const plan::Vec3& a,
                                            const plan::Vec3& b) const;

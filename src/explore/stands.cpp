@@ -1,0 +1,101 @@
+#include "explore/stands.hpp"
+
+#include <algorithm>
+#include <stdexcept>
+
+namespace hestrel::explore {
+
+namespace {
+
+void write(Written& written, plan::Micros time) {
+    written.push_back(static_cast<std::uint32_t>(time.count));
+    written.push_back(static_cast<std::uint32_t>(time.count >> 32));
+}
+
+Written written_place(const PlayerNow& player) {
+    Written written{player.at.value, player.leg.path.value, player.leg.forward ? 1U : 0U,
+                    static_cast<std::uint32_t>(player.corner)};
+    write(written, player.walked);
+    write(written, plan::Micros{static_cast<std::int64_t>(player.speed * 1e6)});
+    written.push_back(static_cast<std::uint32_t>(player.standing.inside.size()));
+    for (const flow::ZoneId zone : player.standing.inside) written.push_back(zone.value);
+    written.push_back(static_cast<std::uint32_t>(player.standing.was_live.size()));
+    for (const plan::TriggerId trigger : player.standing.was_live) written.push_back(trigger.value);
+    for (const flow::Crossing& crossing : player.crossings) {
+        write(written, crossing.after);
+        written.push_back(crossing.zone.value);
+        written.push_back(crossing.enters ? 1 : 0);
+    }
+    return written;
+}
+
+/// What triggers and near rules can ask about it.
+Written written_kind(const PlayerNow& player, const flow::Zones& zones) {
+    Written written;
+    for (const flow::ZoneId id : player.standing.inside) {
+        const flow::Zone::Kind kind = zones[id].kind;
+        if (kind != flow::Zone::Kind::area && kind != flow::Zone::Kind::seen)
+            written.push_back(id.value);
+    }
+    written.push_back(UINT32_MAX);
+    for (const plan::TriggerId trigger : player.standing.was_live) written.push_back(trigger.value);
+    return written;
+}
+
+} // namespace
+
+std::uint32_t Stands::number(const PlayerNow& player, const flow::Zones& zones) {
+    const auto [found, fresh] = numbers_.try_emplace(written_place(player), 0);
+    if (!fresh) return found->second;
+    std::uint32_t kind = various;
+    if (!player.on_the_way()) {
+        const auto next = static_cast<std::uint32_t>(kinds_.size());
+        if (next < various) {
+            kind = kinds_.try_emplace(written_kind(player, zones), next).first->second;
+        } else if (const auto known = kinds_.find(written_kind(player, zones));
+                   known != kinds_.end()) {
+            kind = known->second;
+        }
+    }
+    if (by_kind_.size() <= kind) by_kind_.resize(kind + 1);
+    std::vector<PlayerNow>& alike = by_kind_[kind];
+    if (alike.size() > low) throw std::length_error("more places than exploring can tell apart");
+    found->second = kind << place_bits | static_cast<std::uint32_t>(alike.size());
+    alike.push_back(player);
+    return found->second;
+}
+
+std::uint32_t Stands::zone_set(const std::vector<flow::ZoneId>& zones) {
+    Written written;
+    for (const flow::ZoneId zone : zones) written.push_back(zone.value);
+    const auto [found, fresh] =
+        set_numbers_.try_emplace(std::move(written), static_cast<std::uint32_t>(sets_.size()));
+    if (fresh) sets_.push_back({zones, {}, {}});
+    return found->second;
+}
+
+std::uint32_t Stands::find_part(std::uint32_t zone_set, std::uint32_t kind) {
+    if (kind == various) return UINT32_MAX; // no case that goes by parts is about them
+    ZoneSet& set = sets_[zone_set];
+    while (set.part_of_kind.size() <= kind) {
+        // Alike in what they are inside of, so any of them tells.
+        const flow::Triggers::Standing& standing =
+            by_kind_[set.part_of_kind.size()].front().standing;
+        Written written;
+        const auto in_set = [&](std::uint32_t zone) {
+            return std::binary_search(set.zones.begin(), set.zones.end(), flow::ZoneId{zone});
+        };
+        for (const flow::ZoneId zone : standing.inside) {
+            if (in_set(zone.value)) written.push_back(zone.value);
+        }
+        written.push_back(UINT32_MAX);
+        for (const plan::TriggerId trigger : standing.was_live) {
+            if (in_set(trigger.value)) written.push_back(trigger.value); // zones of triggers first
+        }
+        const auto next = static_cast<std::uint32_t>(set.parts.size());
+        set.part_of_kind.push_back(set.parts.try_emplace(std::move(written), next).first->second);
+    }
+    return set.part_of_kind[kind];
+}
+
+} // namespace hestrel::explore

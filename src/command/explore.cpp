@@ -1,6 +1,5 @@
 // hestrel explore PLAN: what can happen whatever the players do.
 
-#include "command/jobs.hpp"
 #include "command/options.hpp"
 #include "command/terminal.hpp"
 #include "explore/explored.hpp"
@@ -13,6 +12,7 @@
 #include "format/plan_reader.hpp"
 #include "format/quantities.hpp"
 #include "format/words.hpp"
+#include "plan/jobs.hpp"
 #include "walk/findings.hpp"
 
 #include <algorithm>
@@ -201,9 +201,8 @@ int explore_command(const Arguments& arguments) {
     auto described = common_options("explore");
     described.add_options()(
         "edition", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME...|all"),
-        "of these editions (all)")(
-        "limit", po::value<std::size_t>()->value_name("N"),
-        "look at no more situations (10 million; hurried: 1 million)")(
+        "of these editions (all)")("limit", po::value<std::size_t>()->value_name("N"),
+                                   "look at no more situations (10 million; hurried: 1 million)")(
         "memory", po::value<std::string>()->default_value("4 GiB")->value_name("SIZE"),
         "take no more memory for situations")(
         "witness", po::value<std::string>()->default_value("")->value_name("DIR"),
@@ -242,10 +241,11 @@ int explore_command(const Arguments& arguments) {
     const std::string form = (*values)["findings"].as<std::string>();
     const std::string witness = (*values)["witness"].as<std::string>();
     const bool hurried = (*values)["hurried"].as<bool>();
+    exploring.jobs = options.jobs;
     exploring.most_running = pending_from((*values)["pending"].as<std::size_t>());
     std::vector<Explored> all_explored(editions.size());
     std::vector<Explored> all_hurried(hurried ? editions.size() : 0);
-    in_parallel(editions.size(), options.jobs, [&](std::size_t i) {
+    plan::in_parallel(editions.size(), options.jobs, [&](std::size_t i) {
         explore::Options of_edition = exploring;
         of_edition.edition = editions[i];
         all_explored[i] = explore::explored(*plan, of_edition);

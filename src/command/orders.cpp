@@ -1,8 +1,8 @@
 #include "command/orders.hpp"
 
-#include "command/jobs.hpp"
 #include "explore/explored.hpp"
 #include "explore/first_moves.hpp"
+#include "plan/jobs.hpp"
 
 #include <algorithm>
 
@@ -35,7 +35,7 @@ report::Orders order_all(const plan::Plan& plan, const Ordering& ordering,
     report::Orders orders;
     orders.editions.resize(editions.size());
     std::vector<std::vector<order::TransitionOrder>> transitions(devices.size());
-    in_parallel(editions.size() + devices.size(), jobs, [&](std::size_t i) {
+    plan::in_parallel(editions.size() + devices.size(), jobs, [&](std::size_t i) {
         if (i < editions.size()) {
             orders.editions[i] = edition_order(plan, editions[i], records, ordering.keep_positions);
         } else {

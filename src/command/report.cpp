@@ -3,7 +3,6 @@
 #include "command/report.hpp"
 
 #include "check/check.hpp"
-#include "command/jobs.hpp"
 #include "command/orders.hpp"
 #include "command/walk.hpp"
 #include "figure/budget_figure.hpp"
@@ -13,6 +12,7 @@
 #include "figure/svg.hpp"
 #include "figure/walk_figures.hpp"
 #include "format/disk.hpp"
+#include "plan/jobs.hpp"
 #include "report/page.hpp"
 #include "walk/summary.hpp"
 
@@ -37,7 +37,7 @@ std::string svg_of(const std::optional<Drawing>& drawing) {
 void draw_all(report::Contents& contents, unsigned jobs) {
     const auto& records = contents.records;
     const plan::Plan& plan = contents.plan;
-    in_parallel(records.size() + 1, jobs, [&](std::size_t i) {
+    plan::in_parallel(records.size() + 1, jobs, [&](std::size_t i) {
         if (i == records.size()) {
             contents.budget = svg_of(figure::budget_figure(plan, records));
             for (const plan::EditionId edition : plan.editions.ids()) {
@@ -68,7 +68,7 @@ std::vector<report::ExploredEdition>
 explore_all(const plan::Plan& plan, const std::vector<plan::DeviceId>& devices, unsigned jobs) {
     const auto editions = explore::explorable_editions(plan);
     std::vector<report::ExploredEdition> all(editions.size());
-    in_parallel(editions.size(), jobs, [&](std::size_t i) {
+    plan::in_parallel(editions.size(), jobs, [&](std::size_t i) {
         explore::Options options;
         options.edition = editions[i];
         options.devices = devices;

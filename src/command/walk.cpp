@@ -2,7 +2,6 @@
 
 #include "command/walk.hpp"
 
-#include "command/jobs.hpp"
 #include "command/options.hpp"
 #include "command/walk_text.hpp"
 #include "figure/budget_figure.hpp"
@@ -13,6 +12,7 @@
 #include "format/findings.hpp"
 #include "format/saved_store.hpp"
 #include "format/walk_tables.hpp"
+#include "plan/jobs.hpp"
 #include "walk/findings.hpp"
 
 #include <algorithm>
@@ -114,7 +114,7 @@ std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<pla
                                    const std::vector<plan::DeviceId>& devices,
                                    const walk::Options& walking, unsigned jobs) {
     std::vector<walk::Record> records(routes.size() * devices.size());
-    in_parallel(records.size(), jobs, [&](std::size_t i) {
+    plan::in_parallel(records.size(), jobs, [&](std::size_t i) {
         records[i] =
             walk::walk(plan, routes[i / devices.size()], devices[i % devices.size()], walking);
     });
@@ -144,7 +144,7 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
         }
     }
     if (options.figures) {
-        in_parallel(records.size() + 1, options.jobs, [&](std::size_t i) {
+        plan::in_parallel(records.size() + 1, options.jobs, [&](std::size_t i) {
             if (i == records.size()) {
                 write_figures_of_all(plan, records, options.out, options.png, disk);
                 return;

@@ -7,11 +7,12 @@
 // tells what was asked about; from then on it is done by comparing and copying a few bits.
 
 #include "explore/bounds.hpp"
-#include "explore/game.hpp"
 #include "explore/intern.hpp"
 #include "explore/layout.hpp"
+#include "explore/moves.hpp"
 #include "explore/rows.hpp"
 #include "explore/stands.hpp"
+#include "explore/trial.hpp"
 
 #include <boost/container/small_vector.hpp>
 #include <functional>
@@ -26,6 +27,7 @@ struct Options {
     plan::EditionId edition; ///< unset: the plan has none, and the first route's start is taken
     Pace pace = Pace::unhurried;
     std::size_t most_running = 2; ///< lists at once, where players hurry
+    unsigned jobs = 1;            ///< threads; what is found does not depend on them
     std::size_t most_situations = 10'000'000;
     std::size_t most_bytes = std::size_t{4} << 30; ///< for situations
     std::vector<plan::DeviceId> devices;           ///< on which memory is looked at
@@ -105,7 +107,7 @@ public:
     [[nodiscard]] const std::vector<plan::PlayerKindId>& players() const { return kinds_; }
     [[nodiscard]] plan::LevelId start_level() const { return start_level_; }
     [[nodiscard]] plan::WaypointId start_at() const { return start_at_; }
-    [[nodiscard]] const std::vector<Move>& moves() const { return moves_; }
+    [[nodiscard]] const std::vector<Move>& moves() const { return moves_.all(); }
     [[nodiscard]] const MoveTaken& taken(std::uint32_t number) const { return taken_[number]; }
     [[nodiscard]] const std::vector<Effect>& effects() const { return effects_; }
     /// The most memory in use during a move with such an effect, by device of the options.
@@ -129,6 +131,10 @@ public:
     /// What each move from a visited situation leads to.
     void for_successors(std::uint32_t situation,
                         const std::function<void(std::uint32_t, const Outcome&)>& what);
+    /// Every move from a visited situation in which something `wanted` goes on, nearest the
+    /// beginning first: from where, to where.
+    void for_wanted(const std::function<bool(const Effect&)>& wanted,
+                    const std::function<void(std::uint32_t, std::uint32_t, const Outcome&)>& what);
 
     // A situation.
 
@@ -227,34 +233,39 @@ private:
         std::vector<Case> rules; ///< seen already
     };
 
-    void list_moves();
-    void list_meanwhile();
-    void add_meanwhile(InContext& context) const;
+    /// A move from a situation of the block, and which of its cases it is.
+    struct FoundCase {
+        Cases* cases = nullptr;
+        std::uint32_t number = 0;
+    };
+    struct InBlock {
+        InContext* context = nullptr;
+        std::size_t end_of_cases = 0; ///< in found_cases_
+    };
+
     void find_start();
-    void resume(const Word* row);
-    [[nodiscard]] std::vector<Word> row_of(Game& game);
-    static bool next_picks(std::vector<std::size_t>& picks,
-                           const std::vector<std::size_t>& choices);
-    static std::vector<std::size_t> choices_of(const Game& game);
+    [[nodiscard]] Unpacked unpacked(const Word* row) const;
+    [[nodiscard]] std::vector<Word> row_of(const Way& way);
+    Trier& trier(std::size_t job);
     void begin();
-    InContext& context_of(const Word* row);
-    AtPlace& place_of(InContext& context, std::size_t player, const Word* row);
-    const Case& case_of(Cases& cases, const Word* row);
-    Case work_out(std::uint32_t move, const Word* row);
-    void add_asked(Asked& asked, const Word* row, std::uint32_t mover);
-    [[nodiscard]] std::vector<Word> changed_bits(const Move& move, const Word* row,
-                                                 const std::vector<Word>& after,
-                                                 FewBits& guards) const;
+    InContext& context_of(std::uint32_t situation);
+    AtPlace& place_of(InContext& context, std::size_t player, std::uint32_t situation);
+    [[nodiscard]] std::uint32_t find_case(const Cases& cases, const Word* row);
+    template <class What>
+    void lead(std::uint32_t situation, const Cases& cases, What&& what);
+    void find_cases(std::uint32_t begin, std::uint32_t end);
+    [[nodiscard]] Case case_from(const Trial& trial, std::uint32_t move, std::uint32_t situation);
+    [[nodiscard]] Asked asked_in(const Trial& trial, const Word* row, std::uint32_t mover);
+    [[nodiscard]] FewBits writes_of(const Move& move, const Way& way, const Word* row,
+                                    const std::vector<Word>& after, FewBits& guards) const;
     [[nodiscard]] std::uint32_t kept(Effect effect);
-    [[nodiscard]] std::uint32_t quiet_effect(const Word* row, std::uint32_t taken);
+    [[nodiscard]] std::uint32_t quiet_effect(std::uint32_t situation, std::uint32_t taken);
     [[nodiscard]] std::uint32_t uses_of(std::uint32_t levels, const flow::Settled& before,
                                         const MoveLog& log);
     [[nodiscard]] std::uint32_t quietly(std::uint32_t move, std::uint32_t stand);
-    bool work_out_quietly(std::uint32_t number, const Word* row, Case& worked);
-    void look_at_rules(InContext& context, const Word* row);
-    void expand(std::uint32_t situation);
-    std::uint32_t number_of(const std::vector<LevelThere>& levels);
-    std::uint32_t number_of(const flow::Settled& settled);
+    bool work_out_quietly(std::uint32_t number, std::uint32_t situation, Case& worked);
+    void look_at_rules(InContext& context, std::uint32_t situation);
+    void expand(std::uint32_t situation, std::size_t& slot);
 
     const plan::Plan* plan_;
     Options options_;
@@ -262,8 +273,7 @@ private:
     plan::LevelId start_level_;
     plan::WaypointId start_at_;
     Layout layout_;
-    Game game_;
-    flow::FactsAsked asked_;
+    flow::Zones zones_;
     Rows rows_;
     std::vector<std::uint32_t> parents_; ///< by situation
     std::vector<std::uint32_t> by_;      ///< by situation: the move taken
@@ -277,26 +287,13 @@ private:
     Interned<flow::Settled> controls_;
     Stands stands_;
     Interned<MoveTaken> taken_;
-    std::vector<Move> moves_;
-    plan::Table<plan::WaypointId, std::vector<std::uint32_t>> moves_from_; ///< of each player
-    plan::Table<plan::MenuId, std::vector<std::uint32_t>> moves_of_;
-    /// Where players hurry: the first move of each kind of what goes on meanwhile.
-    struct Meanwhile {
-        std::uint32_t arrive = 0; ///< one for each level
-        std::uint32_t attach = 0; ///< one for each level
-        std::uint32_t wake = 0;   ///< one for each list that can run, and one for a switch
-        std::uint32_t attach_block = 0;
-        std::uint32_t sweep = 0;
-        std::uint32_t drop = 0;
-    };
-    Meanwhile meanwhile_;
+    Moves moves_;
     plan::LevelTree tree_;
     bool too_many_running_ = false;
     std::vector<Effect> effects_;
     Interned<std::vector<Use>> uses_;
     std::unordered_map<Word, std::uint32_t> quiet_effects_; ///< by context
     std::unordered_map<Word, std::uint32_t> quiet_; ///< by move and stand: the stand it leads to
-    bool asks_for_speed_ = false;
     std::vector<Bounds> bounds_;
 
     std::unordered_map<Word, std::unique_ptr<InContext>> contexts_;
@@ -304,6 +301,10 @@ private:
     std::vector<AtPlace*> place_order_;
     Word last_context_key_ = ~Word{0};
     InContext* last_context_ = nullptr;
+    std::size_t block_begin_ = 0;
+    std::vector<InBlock> block_;
+    std::vector<AtPlace*> block_places_; ///< by situation of the block and player
+    std::vector<FoundCase> found_cases_;
     std::vector<Word> scratch_;
     std::vector<Word> hashes_;
     std::vector<const Outcome*> by_outcome_;
@@ -313,6 +314,7 @@ private:
     DeadEnds dead_ends_;
     std::vector<bool> came_true_;
     MoveLog boot_log_;
+    std::vector<std::unique_ptr<Trier>> triers_; ///< by job
 };
 
 } // namespace hestrel::explore

@@ -5,7 +5,6 @@
 
 #include <algorithm>
 #include <tuple>
-#include <unordered_set>
 
 namespace hestrel::explore {
 
@@ -97,19 +96,9 @@ FindingCollector::Way FindingCollector::through(const Made& made) const {
 
 void FindingCollector::for_moves(const std::function<bool(const Effect&)>& wanted,
                                  const std::function<void(const Made&, const Effect&)>& what) {
-    std::unordered_set<Word> contexts; // in which any of them is made
-    explorer_.for_outcomes([&](const Outcome& outcome) {
-        if (wanted(explorer_.effects()[outcome.effect]))
-            contexts.insert(explorer_.row(outcome.first)[0]);
+    explorer_.for_wanted(wanted, [&](std::uint32_t from, std::uint32_t to, const Outcome& outcome) {
+        what({from, to, &outcome}, explorer_.effects()[outcome.effect]);
     });
-    if (contexts.empty()) return;
-    for (std::uint32_t situation = 0; situation < explorer_.visited(); ++situation) {
-        if (!contexts.contains(explorer_.row(situation)[0])) continue;
-        explorer_.for_successors(situation, [&](std::uint32_t next, const Outcome& outcome) {
-            const Effect& effect = explorer_.effects()[outcome.effect];
-            if (wanted(effect)) what({situation, next, &outcome}, effect);
-        });
-    }
 }
 
 void FindingCollector::memory(const std::vector<Worst>& all, std::string_view when_settled,

@@ -8,7 +8,7 @@
 #include <thread>
 #include <vector>
 
-namespace hestrel::command {
+namespace hestrel::plan {
 
 /// Calls `work(i)` for every i below `count`, on up to `jobs` threads. What it throws first is
 /// thrown again once all have stopped.
@@ -35,4 +35,4 @@ void in_parallel(std::size_t count, unsigned jobs, Work work) {
     if (failed) std::rethrow_exception(failed);
 }
 
-} // namespace hestrel::command
+} // namespace hestrel::plan

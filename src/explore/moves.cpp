@@ -1,0 +1,147 @@
+#include "explore/moves.hpp"
+
+#include <algorithm>
+
+namespace hestrel::explore {
+
+using flow::PlayerId;
+using plan::LevelId;
+
+namespace {
+
+/// Whether any condition asks how fast a player moves.
+bool asks_for_speed(const plan::Plan& plan) {
+    return std::any_of(plan.conditions.begin(), plan.conditions.end(),
+                       [](const plan::Condition& condition) {
+                           return std::any_of(condition.terms.begin(), condition.terms.end(),
+                                              [](const plan::Term& term) {
+                                                  return term.operation == plan::Operation::speed;
+                                              });
+                       });
+}
+
+/// Whether it matters to a list who fired it.
+bool depends_on_firer(const plan::StepList& list) {
+    return std::any_of(list.steps.begin(), list.steps.end(), [](const plan::Step& step) {
+        if (const auto* veil = std::get_if<plan::VeilStep>(&step.what))
+            return veil->who == plan::Who::firer;
+        if (const auto* unveil = std::get_if<plan::UnveilStep>(&step.what))
+            return unveil->who == plan::Who::firer;
+        if (const auto* place = std::get_if<plan::PlaceStep>(&step.what))
+            return place->who == plan::Who::firer;
+        if (const auto* wait = std::get_if<plan::WaitStep>(&step.what))
+            return static_cast<bool>(wait->until); // which can ask how fast it moves
+        return std::holds_alternative<plan::ChooseStep>(step.what) ||
+               std::holds_alternative<plan::ReturnStep>(step.what);
+    });
+}
+
+} // namespace
+
+Moves::Moves(const plan::Plan& plan, const std::vector<plan::PlayerKindId>& players, Pace pace,
+             std::size_t most_running)
+    : plan_(&plan), players_(&players), pace_(pace), tree_(plan::level_tree(plan.levels)),
+      asks_for_speed_(explore::asks_for_speed(plan)), from_(plan.waypoints.size()),
+      of_menu_(plan.menus.size()) {
+    list_ways();
+    list_items();
+    if (pace == Pace::hurried) list_meanwhile(most_running);
+}
+
+void Moves::list_ways() {
+    all_.push_back({Move::Kind::boot, PlayerId{0}, {}, 0, {}, {}, {}, 0});
+    for (std::uint32_t player = 0; player < players_->size(); ++player) {
+        const std::size_t speeds =
+            (*players_)[player] ? plan_->players[(*players_)[player]].speeds.size() : 0;
+        for (const plan::PathId path : plan_->paths.ids()) {
+            for (const bool forward : {true, false}) {
+                if (!forward && plan_->paths[path].one_way) continue;
+                const geometry::Leg leg{path, forward};
+                for (std::size_t speed = 0;
+                     speed < (asks_for_speed_ ? speeds : std::min<std::size_t>(speeds, 1));
+                     ++speed) {
+                    from_[geometry::start_of(*plan_, leg)].push_back(
+                        static_cast<std::uint32_t>(all_.size()));
+                    all_.push_back({Move::Kind::go, PlayerId{player}, leg, speed, {}, {}, {}, 0});
+                }
+            }
+        }
+    }
+}
+
+void Moves::list_items() {
+    for (const plan::MenuId menu : plan_->menus.ids()) {
+        for (const plan::ItemId item : plan_->menus[menu].items) {
+            const bool by_any = depends_on_firer(plan_->lists[plan_->items[item].steps]);
+            for (std::uint32_t player = 0; player < (by_any ? players_->size() : 1); ++player) {
+                of_menu_[menu].push_back(static_cast<std::uint32_t>(all_.size()));
+                all_.push_back({Move::Kind::press, PlayerId{player}, {}, 0, item, menu, {}, 0});
+            }
+        }
+        if (!plan_->menus[menu].after) continue;
+        of_menu_[menu].push_back(static_cast<std::uint32_t>(all_.size()));
+        all_.push_back({Move::Kind::after, PlayerId{0}, {}, 0, {}, menu, {}, 0});
+    }
+}
+
+/// What goes on where players hurry: which of it can, a context says.
+void Moves::list_meanwhile(std::size_t most_running) {
+    const auto next = [&] { return static_cast<std::uint32_t>(all_.size()); };
+    const auto add = [&](Move::Kind kind, LevelId level, std::size_t run) {
+        all_.push_back({kind, PlayerId{0}, {}, 0, {}, {}, level, run});
+    };
+    meanwhile_.arrive = next();
+    for (const LevelId level : plan_->levels.ids()) add(Move::Kind::arrive, level, 0);
+    meanwhile_.attach = next();
+    for (const LevelId level : plan_->levels.ids()) add(Move::Kind::attach, level, 0);
+    meanwhile_.wake = next();
+    for (std::size_t run = 0; run <= most_running; ++run) add(Move::Kind::wake, {}, run);
+    meanwhile_.attach_block = next();
+    add(Move::Kind::attach_block, {}, 0);
+    meanwhile_.sweep = next();
+    add(Move::Kind::sweep, {}, 0);
+    meanwhile_.drop = next();
+    add(Move::Kind::drop, {}, 0);
+}
+
+std::vector<std::uint32_t> Moves::of_player(std::size_t player, plan::WaypointId at) const {
+    std::vector<std::uint32_t> moves;
+    for (const std::uint32_t move : from_[at]) {
+        if (all_[move].player.value == player) moves.push_back(move);
+    }
+    return moves;
+}
+
+std::vector<std::uint32_t> Moves::anywhere(const std::vector<LevelThere>& levels,
+                                           const flow::Settled& control) const {
+    std::vector<std::uint32_t> moves;
+    if (control.ended) return moves;
+    for (const plan::MenuId menu : control.open_menus)
+        moves.insert(moves.end(), of_menu_[menu].begin(), of_menu_[menu].end());
+    if (pace_ == Pace::hurried) add_meanwhile(levels, control, moves);
+    return moves;
+}
+
+void Moves::add_meanwhile(const std::vector<LevelThere>& levels, const flow::Settled& control,
+                          std::vector<std::uint32_t>& moves) const {
+    bool leaves = false;
+    const auto add = [&](std::uint32_t move) { moves.push_back(move); };
+    for (const LevelThere& there : levels) {
+        if (there.pending) add(meanwhile_.arrive + there.level.value);
+        leaves = leaves || there.leaving;
+    }
+    for (const LevelId level : attachable(tree_, levels)) add(meanwhile_.attach + level.value);
+    if (block_attachable(tree_, levels)) add(meanwhile_.attach_block);
+    for (std::uint32_t run = 0; run < control.runs.size(); ++run) {
+        const bool lifts = control.switching && control.switched_by == run &&
+                           control.switching->stage == flow::SwitchStage::lifting;
+        if (control.runs[run].timed || lifts) add(meanwhile_.wake + run);
+    }
+    const bool lifts_alone = control.switching && control.switched_by >= control.runs.size() &&
+                             control.switching->stage == flow::SwitchStage::lifting;
+    if (lifts_alone) add(meanwhile_.wake + static_cast<std::uint32_t>(control.runs.size()));
+    if (leaves) add(meanwhile_.sweep);
+    if (!control.runs.empty()) add(meanwhile_.drop);
+}
+
+} // namespace hestrel::explore

@@ -1,0 +1,55 @@
+#pragma once
+// All moves that a plan allows, and where each can be made.
+
+#include "explore/situation.hpp"
+#include "plan/level_tree.hpp"
+
+#include <vector>
+
+namespace hestrel::explore {
+
+/// Moves by number; 0 is the boot.
+class Moves {
+public:
+    /// `most_running`: lists at once, where players hurry.
+    Moves(const plan::Plan& plan, const std::vector<plan::PlayerKindId>& players, Pace pace,
+          std::size_t most_running);
+
+    [[nodiscard]] const std::vector<Move>& all() const { return all_; }
+    /// Any condition asks how fast a player moves: each of its speeds is a move of its own.
+    [[nodiscard]] bool asks_for_speed() const { return asks_for_speed_; }
+    /// A player's moves from where it stands.
+    [[nodiscard]] std::vector<std::uint32_t> of_player(std::size_t player,
+                                                       plan::WaypointId at) const;
+    /// What can be done wherever players are: items, and where they hurry what goes on meanwhile.
+    [[nodiscard]] std::vector<std::uint32_t> anywhere(const std::vector<LevelThere>& levels,
+                                                      const flow::Settled& control) const;
+
+private:
+    void list_ways();
+    void list_items();
+    void list_meanwhile(std::size_t most_running);
+    void add_meanwhile(const std::vector<LevelThere>& levels, const flow::Settled& control,
+                       std::vector<std::uint32_t>& moves) const;
+
+    const plan::Plan* plan_;
+    const std::vector<plan::PlayerKindId>* players_;
+    Pace pace_;
+    plan::LevelTree tree_;
+    bool asks_for_speed_ = false;
+    std::vector<Move> all_;
+    plan::Table<plan::WaypointId, std::vector<std::uint32_t>> from_; ///< of each player
+    plan::Table<plan::MenuId, std::vector<std::uint32_t>> of_menu_;
+    /// The first move of each kind of what goes on meanwhile.
+    struct Meanwhile {
+        std::uint32_t arrive = 0; ///< one for each level
+        std::uint32_t attach = 0; ///< one for each level
+        std::uint32_t wake = 0;   ///< one for each list that can run, and one for a switch
+        std::uint32_t attach_block = 0;
+        std::uint32_t sweep = 0;
+        std::uint32_t drop = 0;
+    };
+    Meanwhile meanwhile_;
+};
+
+} // namespace hestrel::explore

@@ -1,0 +1,69 @@
+#pragma once
+// What a move does, found out by the interpreter of flow/. A Trier knows nothing of what other
+// moves do, so several can work at once.
+
+#include "explore/game.hpp"
+#include "explore/layout.hpp"
+
+#include <boost/container/small_vector.hpp>
+#include <vector>
+
+namespace hestrel::explore {
+
+/// A situation, taken apart. What it refers to outlives it.
+struct Unpacked {
+    const Word* row = nullptr; ///< for facts and spent triggers
+    const std::vector<LevelThere>* levels = nullptr;
+    const flow::Settled* control = nullptr;
+    boost::container::small_vector<const PlayerNow*, 4> players;
+};
+
+/// How a move ends where certain branches are taken.
+struct Way {
+    std::vector<Word> bits; ///< a row of which only facts and spent triggers are set
+    std::vector<LevelThere> levels;
+    flow::Settled control;
+    std::vector<PlayerNow> players;
+    std::vector<bool> placed;          ///< by a step, by player
+    std::vector<std::size_t> branches; ///< taken
+    MoveLog log;
+};
+
+/// What a move asked about, and what it does, in all ways of taking branches; no way where it
+/// can't be made.
+struct Trial {
+    std::vector<Way> ways;
+    flow::FactsAsked facts;
+    std::vector<plan::TriggerId> once;
+    std::vector<std::vector<flow::ZoneId>> zones; ///< by player: whether it is inside of them
+};
+
+class Trier {
+public:
+    Trier(const plan::Plan& plan, plan::EditionId edition,
+          const std::vector<plan::PlayerKindId>& players, Pace pace, const Layout& layout);
+
+    [[nodiscard]] Trial try_out(const Move& move, const Unpacked& from);
+    /// The boot, in all its ways; of those with an endless one, its log alone.
+    [[nodiscard]] static std::vector<Way> boot(const plan::Plan& plan, plan::EditionId edition,
+                                               const std::vector<plan::PlayerKindId>& players,
+                                               Pace pace, const Layout& layout, plan::LevelId level,
+                                               plan::WaypointId at, std::vector<bool>& came_true);
+
+    /// The game in that situation; what it is asked is noted.
+    Game& resume(const Unpacked& from);
+    /// What was asked since the last `resume`.
+    void take_asked(Trial& trial);
+    [[nodiscard]] const Game& game() const { return game_; }
+    /// By condition: whether it ever held.
+    [[nodiscard]] const std::vector<bool>& came_true() const { return came_true_; }
+
+private:
+    const plan::Plan* plan_;
+    const Layout* layout_;
+    std::vector<bool> came_true_;
+    Game game_;
+    flow::FactsAsked asked_;
+};
+
+} // namespace hestrel::explore

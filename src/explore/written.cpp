@@ -1,0 +1,88 @@
+#include "explore/written.hpp"
+
+namespace hestrel::explore {
+
+using plan::LevelId;
+
+namespace {
+
+void write(Written& written, const std::optional<flow::Checkpoint>& checkpoint) {
+    written.push_back(checkpoint ? checkpoint->level.value : UINT32_MAX);
+    written.push_back(checkpoint ? checkpoint->at.value : UINT32_MAX);
+}
+
+void write(Written& written, const std::vector<LevelId>& levels) {
+    written.push_back(static_cast<std::uint32_t>(levels.size()));
+    for (const LevelId level : levels) written.push_back(level.value);
+}
+
+void write(Written& written, const flow::Running& running) {
+    written.push_back(running.list.value);
+    written.push_back(static_cast<std::uint32_t>(running.frames.size()));
+    for (const flow::Frame& frame : running.frames) {
+        written.push_back(frame.list.value);
+        written.push_back(static_cast<std::uint32_t>(frame.next));
+    }
+    written.push_back(running.firer.value);
+    written.push_back((running.timed ? 1U : 0U) | (running.gives_up ? 2U : 0U));
+    written.push_back(running.until.value);
+    written.push_back(static_cast<std::uint32_t>(running.awaited));
+    write(written, running.levels);
+}
+
+void write(Written& written, const flow::Switching& switching) {
+    const plan::SwitchStep& step = switching.step;
+    for (const std::uint32_t number :
+         {step.to.value, step.at.value, step.veil.value, static_cast<std::uint32_t>(step.order),
+          (step.blocking ? 1U : 0U) | (step.reuse ? 2U : 0U) |
+              (switching.target_was_loaded ? 4U : 0U),
+          static_cast<std::uint32_t>(switching.stage),
+          switching.position ? static_cast<std::uint32_t>(*switching.position) : UINT32_MAX})
+        written.push_back(number);
+    write(written, step.with);
+    write(written, switching.family);
+}
+
+/// What is going on where players hurry.
+void write(Written& written, const flow::Settled& settled) {
+    if (settled.runs.empty() && !settled.switching) return;
+    written.push_back(static_cast<std::uint32_t>(settled.runs.size()));
+    for (const flow::Running& running : settled.runs) write(written, running);
+    write(written, settled.held);
+    if (!settled.switching) return;
+    written.push_back(static_cast<std::uint32_t>(settled.switched_by));
+    write(written, *settled.switching);
+}
+
+} // namespace
+
+Written written(const std::vector<LevelThere>& levels) {
+    Written numbers;
+    for (const LevelThere& there : levels) {
+        numbers.push_back(there.level.value);
+        numbers.push_back((there.shown ? 1U : 0U) | (there.wanted ? 2U : 0U) |
+                          (there.pending ? 4U : 0U) | (there.blocked ? 8U : 0U) |
+                          (there.leaving ? 16U : 0U));
+    }
+    return numbers;
+}
+
+Written written(const flow::Settled& settled) {
+    Written numbers;
+    write(numbers, settled.checkpoint);
+    write(numbers, settled.saved_checkpoint);
+    numbers.push_back(settled.position ? static_cast<std::uint32_t>(*settled.position)
+                                       : UINT32_MAX);
+    numbers.push_back((settled.has_saved ? 1U : 0U) | (settled.frozen_by_step ? 2U : 0U) |
+                      (settled.ended ? 4U : 0U));
+    numbers.push_back(static_cast<std::uint32_t>(settled.open_menus.size()));
+    for (const plan::MenuId menu : settled.open_menus) numbers.push_back(menu.value);
+    for (const auto& [veil, player] : settled.veils) {
+        numbers.push_back(veil.value);
+        numbers.push_back(player.value);
+    }
+    write(numbers, settled);
+    return numbers;
+}
+
+} // namespace hestrel::explore

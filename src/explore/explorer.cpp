@@ -275,59 +275,49 @@ Explorer::Case Explorer::case_from(const Trial& trial, std::uint32_t move,
     return worked;
 }
 
-/// The number of the case of `cases` that is about a situation; none yet where that is their count.
-std::uint32_t Explorer::find_case(const Cases& cases, const Word* row) {
-    std::uint32_t number = 0;
-    while (number < cases.cases.size() && !fits(cases.cases[number].guards, row)) ++number;
-    return number;
+/// The case of `cases` that a situation is; null where that is not known yet.
+const Explorer::Case* Explorer::find_case(const Cases& cases, const Word* row) {
+    for (const Case& each : cases.cases) {
+        if (fits(each.guards, row)) return &each;
+    }
+    return nullptr;
 }
 
-/// Finds, for each move from each situation of a block, the case that it is; what is not known yet
-/// is worked out, several moves at once. What is tried, and in which order it is remembered, does
-/// not depend on the number of threads.
-void Explorer::find_cases(std::uint32_t begin, std::uint32_t end) {
-    block_begin_ = begin;
-    block_.clear();
-    block_places_.clear();
-    found_cases_.clear();
+/// Works out what is not known yet of the moves from a block of situations, several at once. What
+/// is tried, and in which order it is remembered, does not depend on the number of threads.
+void Explorer::work_out(std::uint32_t begin, std::uint32_t end) {
     struct Missing {
-        std::size_t slot = 0;
+        Cases* cases = nullptr;
         std::uint32_t situation = 0;
     };
     std::vector<Missing> missing;
     for (std::uint32_t situation = begin; situation < end; ++situation) {
-        const Word* row = rows_[situation];
         const auto look = [&](Cases& cases) {
-            const std::uint32_t number = find_case(cases, row);
-            found_cases_.push_back({&cases, number});
-            if (number < cases.cases.size()) return;
             Case quiet;
+            if (find_case(cases, rows_[situation]) != nullptr) return;
             if (work_out_quietly(cases.move, situation, quiet)) {
                 cases.cases.push_back(std::move(quiet));
             } else {
-                missing.push_back({found_cases_.size() - 1, situation});
+                missing.push_back({&cases, situation});
             }
         };
         InContext& context = context_of(situation);
         for (Cases& cases : context.moves) look(cases);
         for (std::size_t player = 0; player < kinds_.size(); ++player) {
-            AtPlace& place = place_of(context, player, situation);
-            for (Cases& cases : place.moves) look(cases);
-            block_places_.push_back(&place);
+            for (Cases& cases : place_of(context, player, situation).moves) look(cases);
         }
-        block_.push_back({&context, found_cases_.size()});
     }
     // Of one move in one context, twice as many situations each time: most are alike.
     for (std::size_t at_most = 1; !missing.empty(); at_most *= 2) {
         std::vector<Missing> tried;
         std::unordered_map<const Cases*, std::size_t> of_cases;
         for (const Missing& each : missing) {
-            if (of_cases[found_cases_[each.slot].cases]++ < at_most) tried.push_back(each);
+            if (of_cases[each.cases]++ < at_most) tried.push_back(each);
         }
         std::vector<Trial> trials(tried.size());
         const auto try_out = [&](std::size_t i, Trier& trier) {
-            const std::uint32_t move = found_cases_[tried[i].slot].cases->move;
-            trials[i] = trier.try_out(moves_.all()[move], unpacked(rows_[tried[i].situation]));
+            trials[i] = trier.try_out(moves_.all()[tried[i].cases->move],
+                                      unpacked(rows_[tried[i].situation]));
         };
         if (options_.jobs > 1 && tried.size() > few) {
             std::atomic<std::size_t> next{0};
@@ -338,16 +328,12 @@ void Explorer::find_cases(std::uint32_t begin, std::uint32_t end) {
             for (std::size_t i = 0; i < tried.size(); ++i) try_out(i, trier(0));
         }
         for (std::size_t i = 0; i < tried.size(); ++i) {
-            FoundCase& found = found_cases_[tried[i].slot];
-            found.number = find_case(*found.cases, rows_[tried[i].situation]);
-            if (found.number == found.cases->cases.size())
-                found.cases->cases.push_back(
-                    case_from(trials[i], found.cases->move, tried[i].situation));
+            Cases& cases = *tried[i].cases;
+            if (find_case(cases, rows_[tried[i].situation]) == nullptr)
+                cases.cases.push_back(case_from(trials[i], cases.move, tried[i].situation));
         }
         std::erase_if(missing, [&](const Missing& each) {
-            FoundCase& found = found_cases_[each.slot];
-            found.number = find_case(*found.cases, rows_[each.situation]);
-            return found.number < found.cases->cases.size();
+            return find_case(*each.cases, rows_[each.situation]) != nullptr;
         });
     }
 }
@@ -441,20 +427,20 @@ void Explorer::look_at_rules(InContext& context, std::uint32_t situation) {
 // --- exploring
 // ----------------------------------------------------------------------------------------
 
-/// Adds what a situation leads to, by the cases found for its moves; `slot` is its first of them.
-void Explorer::expand(std::uint32_t situation, std::size_t& slot) {
+/// Adds what a situation leads to. False, and nothing added, where any of its moves is to be worked
+/// out first.
+bool Explorer::expand(std::uint32_t situation) {
     const Word* row = rows_[situation];
-    const InBlock& here = block_[situation - block_begin_];
-    if (!plan_->rules.empty()) look_at_rules(*here.context, situation);
-    for (std::size_t player = 0; player < kinds_.size(); ++player)
-        ++block_places_[(situation - block_begin_) * kinds_.size() + player]->place.situations;
+    InContext& context = context_of(situation);
     // All that it leads to first, so that the places where they are looked for come near meanwhile.
     const std::size_t words = layout_.words;
     std::size_t found = 0;
-    for (; slot < here.end_of_cases; ++slot) {
-        const FoundCase& of_move = found_cases_[slot];
-        for (const Outcome& outcome : of_move.cases->cases[of_move.number].outcomes) {
-            ++moves_made_;
+    std::size_t made = 0;
+    const auto lead = [&](const Cases& cases) {
+        const Case* known = find_case(cases, row);
+        if (known == nullptr) return false;
+        for (const Outcome& outcome : known->outcomes) {
+            ++made;
             if (outcome.writes.empty()) continue;
             if (found == hashes_.size()) {
                 hashes_.resize(2 * found + 1);
@@ -469,7 +455,20 @@ void Explorer::expand(std::uint32_t situation, std::size_t& slot) {
             rows_.expect(hashes_[found]);
             by_outcome_[found++] = &outcome;
         }
+        return true;
+    };
+    for (const Cases& cases : context.moves) {
+        if (!lead(cases)) return false;
     }
+    for (std::size_t player = 0; player < kinds_.size(); ++player) {
+        for (const Cases& cases : place_of(context, player, situation).moves) {
+            if (!lead(cases)) return false;
+        }
+    }
+    moves_made_ += made;
+    for (std::size_t player = 0; player < kinds_.size(); ++player)
+        ++context.last_place[player]->place.situations;
+    if (!plan_->rules.empty()) look_at_rules(context, situation);
     const bool remembers =
         edge_starts_.size() == situation && edges_.size() + found <= options_.most_edges;
     if (remembers) edge_starts_.push_back(static_cast<std::uint32_t>(edges_.size()));
@@ -482,8 +481,8 @@ void Explorer::expand(std::uint32_t situation, std::size_t& slot) {
         parents_.push_back(situation);
         by_.push_back(by_outcome_[i]->taken);
     }
-    if (leads_on) return;
-    if (dead_ends_.count++ == 0) dead_ends_.first = situation;
+    if (!leads_on && dead_ends_.count++ == 0) dead_ends_.first = situation;
+    return true;
 }
 
 /// The boot, with every way of taking the branches that it meets.
@@ -511,15 +510,16 @@ void Explorer::run() {
         return rows_.size() <= options_.most_situations && bytes() <= options_.most_bytes;
     };
     while (next_ < rows_.size() && within_limits()) {
-        const std::size_t end = std::min(next_ + block_size, end_of_level);
-        find_cases(static_cast<std::uint32_t>(next_), static_cast<std::uint32_t>(end));
-        for (std::size_t slot = 0; next_ < end && within_limits();) {
-            expand(static_cast<std::uint32_t>(next_), slot);
-            ++next_;
-            constexpr std::size_t now_and_then = 0xFFFF;
-            if (options_.progress && (next_ & now_and_then) == 0)
-                options_.progress(rows_.size(), rows_.size() - next_);
+        const auto situation = static_cast<std::uint32_t>(next_);
+        if (!expand(situation)) {
+            const std::size_t end = std::min(next_ + block_size, end_of_level);
+            work_out(situation, static_cast<std::uint32_t>(end));
+            continue;
         }
+        ++next_;
+        constexpr std::size_t now_and_then = 0xFFFF;
+        if (options_.progress && (next_ & now_and_then) == 0)
+            options_.progress(rows_.size(), rows_.size() - next_);
         if (next_ == end_of_level && next_ < rows_.size()) {
             ++depth_;
             end_of_level = rows_.size();
@@ -553,10 +553,10 @@ std::vector<std::uint32_t> Explorer::way_to(std::uint32_t situation) const {
 template <class What>
 void Explorer::lead(std::uint32_t situation, const Cases& cases, What&& what) {
     const Word* row = rows_[situation];
-    const std::uint32_t number = find_case(cases, row);
-    if (number == cases.cases.size()) return; // not visited
+    const Case* known = find_case(cases, row);
+    if (known == nullptr) return; // not visited
     std::vector<Word> after(layout_.words);
-    for (const Outcome& outcome : cases.cases[number].outcomes) {
+    for (const Outcome& outcome : known->outcomes) {
         std::copy(row, row + layout_.words, after.begin());
         outcome.apply(after.data());
         what(rows_.find(after.data(), rows_.hash(after.data())), outcome);

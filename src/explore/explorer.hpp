@@ -233,16 +233,6 @@ private:
         std::vector<Case> rules; ///< seen already
     };
 
-    /// A move from a situation of the block, and which of its cases it is.
-    struct FoundCase {
-        Cases* cases = nullptr;
-        std::uint32_t number = 0;
-    };
-    struct InBlock {
-        InContext* context = nullptr;
-        std::size_t end_of_cases = 0; ///< in found_cases_
-    };
-
     void find_start();
     [[nodiscard]] Unpacked unpacked(const Word* row) const;
     [[nodiscard]] std::vector<Word> row_of(const Way& way);
@@ -250,10 +240,10 @@ private:
     void begin();
     InContext& context_of(std::uint32_t situation);
     AtPlace& place_of(InContext& context, std::size_t player, std::uint32_t situation);
-    [[nodiscard]] std::uint32_t find_case(const Cases& cases, const Word* row);
+    [[nodiscard]] const Case* find_case(const Cases& cases, const Word* row);
     template <class What>
     void lead(std::uint32_t situation, const Cases& cases, What&& what);
-    void find_cases(std::uint32_t begin, std::uint32_t end);
+    void work_out(std::uint32_t begin, std::uint32_t end);
     [[nodiscard]] Case case_from(const Trial& trial, std::uint32_t move, std::uint32_t situation);
     [[nodiscard]] Asked asked_in(const Trial& trial, const Word* row, std::uint32_t mover);
     [[nodiscard]] FewBits writes_of(const Move& move, const Way& way, const Word* row,
@@ -265,7 +255,7 @@ private:
     [[nodiscard]] std::uint32_t quietly(std::uint32_t move, std::uint32_t stand);
     bool work_out_quietly(std::uint32_t number, std::uint32_t situation, Case& worked);
     void look_at_rules(InContext& context, std::uint32_t situation);
-    void expand(std::uint32_t situation, std::size_t& slot);
+    bool expand(std::uint32_t situation);
 
     const plan::Plan* plan_;
     Options options_;
@@ -301,10 +291,6 @@ private:
     std::vector<AtPlace*> place_order_;
     Word last_context_key_ = ~Word{0};
     InContext* last_context_ = nullptr;
-    std::size_t block_begin_ = 0;
-    std::vector<InBlock> block_;
-    std::vector<AtPlace*> block_places_; ///< by situation of the block and player
-    std::vector<FoundCase> found_cases_;
     std::vector<Word> scratch_;
     std::vector<Word> hashes_;
     std::vector<const Outcome*> by_outcome_;

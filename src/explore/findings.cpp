@@ -178,7 +178,7 @@ private:
 
     /// From which situations something can be reached: bits spread backwards until nothing changes.
     void for_good() {
-        enum : std::uint8_t { home = 1, free = 2, clear = 4 };
+        enum : std::uint8_t { home = 1, free = 2, clear = 4, all = home | free | clear };
         const std::size_t count = explorer_.situations();
         std::vector<std::uint8_t> reaches(count, 0);
         std::vector<bool> stays(count, true); // no move leads anywhere else
@@ -191,11 +191,13 @@ private:
             if (settled.ended || !is_frozen(plan_, settled)) bits |= free;
             if (settled.ended || settled.veils.empty()) bits |= clear;
         }
-        for (bool changed = true; changed;) {
+        bool first_time = true;
+        for (bool changed = true; changed; first_time = false) {
             changed = false;
             for (std::size_t i = count; i-- > 0;) {
                 std::uint8_t& bits = reaches[i];
                 const std::uint8_t before = bits;
+                if (bits == all && !first_time) continue;
                 const auto look = [&](std::uint32_t next) {
                     bits |= reaches[next];
                     if (next != i) stays[i] = false;

@@ -283,6 +283,15 @@ const Explorer::Case* Explorer::find_case(const Cases& cases, const Word* row) {
     return nullptr;
 }
 
+/// The same; where nothing can happen on the move, it is known from then on.
+const Explorer::Case* Explorer::known_case(Cases& cases, std::uint32_t situation) {
+    if (const Case* known = find_case(cases, rows_[situation])) return known;
+    Case quiet;
+    if (!work_out_quietly(cases.move, situation, quiet)) return nullptr;
+    cases.cases.push_back(std::move(quiet));
+    return &cases.cases.back();
+}
+
 /// Works out what is not known yet of the moves from a block of situations, several at once. What
 /// is tried, and in which order it is remembered, does not depend on the number of threads.
 void Explorer::work_out(std::uint32_t begin, std::uint32_t end) {
@@ -293,13 +302,7 @@ void Explorer::work_out(std::uint32_t begin, std::uint32_t end) {
     std::vector<Missing> missing;
     for (std::uint32_t situation = begin; situation < end; ++situation) {
         const auto look = [&](Cases& cases) {
-            Case quiet;
-            if (find_case(cases, rows_[situation]) != nullptr) return;
-            if (work_out_quietly(cases.move, situation, quiet)) {
-                cases.cases.push_back(std::move(quiet));
-            } else {
-                missing.push_back({&cases, situation});
-            }
+            if (known_case(cases, situation) == nullptr) missing.push_back({&cases, situation});
         };
         InContext& context = context_of(situation);
         for (Cases& cases : context.moves) look(cases);
@@ -436,8 +439,8 @@ bool Explorer::expand(std::uint32_t situation) {
     const std::size_t words = layout_.words;
     std::size_t found = 0;
     std::size_t made = 0;
-    const auto lead = [&](const Cases& cases) {
-        const Case* known = find_case(cases, row);
+    const auto lead = [&](Cases& cases) {
+        const Case* known = known_case(cases, situation);
         if (known == nullptr) return false;
         for (const Outcome& outcome : known->outcomes) {
             ++made;
@@ -457,11 +460,11 @@ bool Explorer::expand(std::uint32_t situation) {
         }
         return true;
     };
-    for (const Cases& cases : context.moves) {
+    for (Cases& cases : context.moves) {
         if (!lead(cases)) return false;
     }
     for (std::size_t player = 0; player < kinds_.size(); ++player) {
-        for (const Cases& cases : place_of(context, player, situation).moves) {
+        for (Cases& cases : place_of(context, player, situation).moves) {
             if (!lead(cases)) return false;
         }
     }

@@ -241,6 +241,7 @@ private:
     InContext& context_of(std::uint32_t situation);
     AtPlace& place_of(InContext& context, std::size_t player, std::uint32_t situation);
     [[nodiscard]] const Case* find_case(const Cases& cases, const Word* row);
+    [[nodiscard]] const Case* known_case(Cases& cases, std::uint32_t situation);
     template <class What>
     void lead(std::uint32_t situation, const Cases& cases, What&& what);
     void work_out(std::uint32_t begin, std::uint32_t end);

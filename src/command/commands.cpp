@@ -64,6 +64,7 @@ const std::vector<Command>& commands() {
         {"walk", "PLAN", "what happens on these routes, on these devices", &walk_command},
         {"explore", "PLAN", "what can happen, whatever the players do", &explore_command},
         {"order", "PLAN", "build order: of each edition, and why", &order_command},
+        {"calibrate", "LOG.csv", "a device's figures from measured loads", &calibrate_command},
         {"report", "PLAN", "all of it on one page, for a review meeting", &report_command},
         {"rename", "PLAN OLD NEW", "a name changed everywhere it is used", &rename_command},
         {"schema", "", "the JSON Schema of a plan, for editors", &schema_command},

@@ -81,6 +81,13 @@ std::vector<std::string> names_given(const po::variables_map& values, const std:
                                     : std::vector<std::string>();
 }
 
+OutputFormat output_format(const std::string& text) {
+    if (text == "text") return OutputFormat::text;
+    if (text == "json") return OutputFormat::json;
+    if (text == "csv") return OutputFormat::csv;
+    throw UsageError(fmt::format("--format takes text, json or csv, not \"{}\"", text));
+}
+
 CommonOptions common_from(const po::variables_map& values, const std::string& command) {
     CommonOptions options;
     if (values.count("plan") == 0) {
@@ -88,15 +95,8 @@ CommonOptions common_from(const po::variables_map& values, const std::string& co
     }
     options.plan_path = values["plan"].as<std::string>();
     options.out = values["out"].as<std::string>();
-    const std::string format =
-        values.count("format") > 0 ? values["format"].as<std::string>() : "text";
-    if (format == "json") {
-        options.format = OutputFormat::json;
-    } else if (format == "csv") {
-        options.format = OutputFormat::csv;
-    } else if (format != "text") {
-        throw UsageError(fmt::format("--format takes text, json or csv, not \"{}\"", format));
-    }
+    if (values.count("format") > 0)
+        options.format = output_format(values["format"].as<std::string>());
     options.figures = values.count("no-figures") == 0;
     options.png = values.count("png") > 0;
     options.quiet = values.count("quiet") > 0;

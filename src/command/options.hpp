@@ -46,6 +46,9 @@ std::optional<boost::program_options::variables_map>
 parse(const Arguments& arguments, const boost::program_options::options_description& options,
       const std::vector<std::string>& positionals, const std::string& usage);
 
+/// What `--format` says; throws UsageError for what it is not.
+OutputFormat output_format(const std::string& text);
+
 CommonOptions common_from(const boost::program_options::variables_map& values,
                           const std::string& command);
 

@@ -2,7 +2,7 @@
 
 #include "format/plan_builder.hpp"
 
-#include "format/utf8.hpp"
+#include "format/csv_reader.hpp"
 
 #include <algorithm>
 #include <array>
@@ -15,52 +15,16 @@ constexpr std::array<std::string_view, 8> column_names{"piece",  "device",  "poo
                                                        "packed", "objects", "build", "date"};
 constexpr std::size_t columns_read = 6; ///< build and date are for people
 
-struct Cell {
-    std::string text;
-    plan::Place place;
-};
-
-/// The cells of one record of RFC 4180, starting at `at`, which is moved behind it. A quoted cell
-/// may hold commas, doubled quotes and line ends; `place` is moved along.
-std::vector<Cell> next_record(std::string_view csv, std::size_t& at, plan::Place& place) {
-    std::vector<Cell> cells{{{}, place}};
-    bool quoted = false;
-    for (; at < csv.size(); ++at) {
-        const char c = csv[at];
-        if (!continues_character(c)) ++place.column;
-        if (c == '\n') place = {place.file, place.line + 1, 1};
-        if (quoted) {
-            if (c != '"') {
-                cells.back().text += c;
-            } else if (at + 1 < csv.size() && csv[at + 1] == '"') {
-                cells.back().text += csv[++at];
-            } else {
-                quoted = false;
-            }
-        } else if (c == '"') {
-            quoted = true;
-        } else if (c == ',') {
-            cells.push_back({{}, place});
-        } else if (c == '\n') {
-            ++at;
-            return cells;
-        } else if (c != '\r') {
-            cells.back().text += c;
-        }
-    }
-    return cells;
-}
-
 } // namespace
 
 void PlanBuilder::measure(std::string_view csv, std::uint32_t file) {
     std::size_t at = 0;
     plan::Place place{file, 1, 1};
-    const std::vector<Cell> header = next_record(csv, at, place);
+    const std::vector<CsvCell> header = next_record(csv, at, place);
     std::vector<std::size_t> columns; // by column_names: where it stands, or header.size()
     for (const std::string_view name : column_names) {
         const auto found = std::find_if(header.begin(), header.end(),
-                                        [&](const Cell& cell) { return cell.text == name; });
+                                        [&](const CsvCell& cell) { return cell.text == name; });
         columns.push_back(static_cast<std::size_t>(found - header.begin()));
     }
     for (const auto& [name, where] : header) {
@@ -76,7 +40,7 @@ void PlanBuilder::measure(std::string_view csv, std::uint32_t file) {
     }
     while (at < csv.size()) {
         const plan::Place line = place;
-        const std::vector<Cell> cells = next_record(csv, at, place);
+        const std::vector<CsvCell> cells = next_record(csv, at, place);
         if (cells.size() == 1 && cells.front().text.empty()) continue;
         if (cells.size() != header.size()) {
             reading_.error("wrong-value", line,

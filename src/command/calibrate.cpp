@@ -1,0 +1,169 @@
+// hestrel calibrate LOG.csv: a device's figures from measured loads.
+
+#include "calibrate/calibration.hpp"
+#include "command/options.hpp"
+#include "command/terminal.hpp"
+#include "figure/calibration_figure.hpp"
+#include "figure/svg.hpp"
+#include "format/calibration_tables.hpp"
+#include "format/disk.hpp"
+#include "format/load_log.hpp"
+#include "format/reading.hpp"
+#include "format/words.hpp"
+
+#include <boost/program_options/value_semantic.hpp>
+#include <fmt/format.h>
+
+namespace hestrel::command {
+
+namespace {
+
+using calibrate::Fitted;
+using calibrate::Measurement;
+using Fits = std::array<Fitted, calibrate::parts.size()>;
+
+std::string figures_table(const Fits& fits) {
+    TextTable table({{"figure"},
+                     {"value", TextTable::Align::right},
+                     {"± standard error", TextTable::Align::right},
+                     {"measured", TextTable::Align::right},
+                     {"left out", TextTable::Align::right},
+                     {"scatter", TextTable::Align::right}});
+    for (const format::DeviceFigure& figure : format::device_figures(fits)) {
+        const Fitted& of = fits[static_cast<std::size_t>(figure.part)];
+        table.row({figure.key, figure.value, figure.error, std::to_string(of.samples.size()),
+                   std::to_string(of.samples.size() - of.line->used),
+                   fmt::format("{:.3g} ms", of.line->scatter * 1e3)});
+    }
+    return table.text();
+}
+
+/// What could not be told, and what was taken otherwise than measured.
+std::string remarks(const Fits& fits) {
+    std::string text;
+    for (const Fitted& each : fits) {
+        if (each.samples.empty())
+            text += fmt::format("{}: nothing was measured\n", name_of(each.part));
+        if (!each.refusal.empty())
+            text += fmt::format("{}: can't be told: {}\n", name_of(each.part), each.refusal);
+        if (each.below_zero && each.line)
+            text += fmt::format("{}: what each takes came out below 0, and is taken as 0\n",
+                                name_of(each.part));
+    }
+    return text;
+}
+
+/// Measurements left out, each with its place in the log; the farthest off first.
+std::string outliers_text(const Fits& fits, const std::vector<Measurement>& measurements,
+                          const std::string& path) {
+    constexpr std::size_t most_rows = 20;
+    struct Off {
+        const Fitted* fitted;
+        std::size_t sample;
+    };
+    std::vector<Off> all;
+    for (const Fitted& each : fits) {
+        for (std::size_t i = 0; each.line && i < each.samples.size(); ++i) {
+            if (each.line->outliers[i]) all.push_back({&each, i});
+        }
+    }
+    if (all.empty()) return {};
+    const auto deviations = [](const Off& off) {
+        return std::abs(off.fitted->line->residuals[off.sample]) / off.fitted->line->scatter;
+    };
+    std::stable_sort(all.begin(), all.end(), [&](const Off& one, const Off& other) {
+        return deviations(one) > deviations(other);
+    });
+    std::string text = "left out:\n";
+    for (std::size_t i = 0; i < all.size() && i < most_rows; ++i) {
+        const Off& off = all[i];
+        const Measurement& measured = measurements[off.fitted->measurements[off.sample]];
+        const calibrate::Sample& sample = off.fitted->samples[off.sample];
+        text += fmt::format("  {}:{}: {} of {}: {:.4g} s, where {:.4g} s fit the others\n", path,
+                            measured.line, name_of(off.fitted->part), measured.piece,
+                            sample.seconds, off.fitted->line->at(sample.size));
+    }
+    if (all.size() > most_rows)
+        text += fmt::format("  and {} more (residuals.csv)\n", all.size() - most_rows);
+    return text + "\n";
+}
+
+} // namespace
+
+int calibrate_command(const Arguments& arguments) {
+    namespace po = boost::program_options;
+    po::options_description described("options");
+    described.add_options()("help,h", "print this")(
+        "name", po::value<std::string>()->default_value("measured")->value_name("NAME"),
+        "what the device is called")(
+        "out", po::value<std::string>()->default_value("hestrel-out/calibrate")->value_name("DIR"),
+        "write files there")(
+        "format", po::value<std::string>()->default_value("text")->value_name("text|json|csv"),
+        "what goes to standard output")("no-figures", po::bool_switch(), "write tables only")(
+        "png", po::bool_switch(), "figures as PNG, too")("quiet", po::bool_switch(),
+                                                         "print nothing");
+    const auto values = parse(
+        arguments, described, {"log"},
+        "usage: hestrel calibrate LOG.csv [options]\n\n"
+        "Works out a device's figures from loads measured on it, each piece alone. Columns:\n"
+        "piece,packed,unpacked,objects,read_s,unpack_s,attach_s, in any order; cells can be\n"
+        "empty. Sizes are in MiB, or have a unit. Prints what the figures are, how sure, what was\n"
+        "left out, and a device to paste into a plan. Exits with 1 where anything measured can't\n"
+        "be told.");
+    if (!values) return exit_code::fine;
+    if (values->count("log") == 0)
+        throw UsageError("calibrate: which log? try: hestrel calibrate --help");
+    const std::string path = (*values)["log"].as<std::string>();
+    const std::string out = (*values)["out"].as<std::string>();
+    const std::string name = (*values)["name"].as<std::string>();
+    if (!format::is_name(name))
+        throw UsageError(fmt::format("--name: \"{}\" is no name of a device", name));
+    const OutputFormat form = output_format((*values)["format"].as<std::string>());
+    const bool quiet = (*values)["quiet"].as<bool>();
+    format::RealDisk disk;
+    const format::LoadLog log = format::read_load_log(disk.read(path), path);
+    if (!log.errors.empty()) {
+        constexpr std::size_t most_said = 20;
+        for (std::size_t i = 0; i < log.errors.size() && i < most_said; ++i)
+            fmt::print(stderr, "{}\n", log.errors[i]);
+        if (log.errors.size() > most_said)
+            fmt::print(stderr, "and {} more\n", log.errors.size() - most_said);
+        return exit_code::bad_news;
+    }
+    const Fits fits = calibrate::calibrate(log.measurements);
+    bool refused = false;
+    bool any = false;
+    for (const Fitted& each : fits) {
+        refused = refused || !each.refusal.empty();
+        any = any || each.line;
+    }
+    const std::string block = any ? format::device_block(fits, name) : std::string();
+    const std::string figures = format::figures_csv(fits);
+    const std::string json = format::calibration_json(fits, log.measurements);
+    disk.write(out + "/figures.csv", figures);
+    disk.write(out + "/residuals.csv", format::residuals_csv(fits, log.measurements));
+    disk.write(out + "/calibration.json", json);
+    if (any) disk.write(out + "/device.yaml", block);
+    if (!quiet) {
+        switch (form) {
+        case OutputFormat::json: fmt::print("{}", json); break;
+        case OutputFormat::csv: fmt::print("{}", figures); break;
+        case OutputFormat::text:
+            if (any) fmt::print("{}\n", figures_table(fits));
+            fmt::print("{}", outliers_text(fits, log.measurements, path));
+            if (const std::string said = remarks(fits); !said.empty()) fmt::print("{}\n", said);
+            fmt::print("{}", block);
+            break;
+        }
+        fmt::print(stderr, "files: {}/\n", out);
+    }
+    if (any && !(*values)["no-figures"].as<bool>()) {
+        const figure::Figure drawn = figure::calibration_figure(fits, path);
+        disk.write(out + "/calibration.svg", figure::draw(drawn, figure::Picture::svg));
+        if ((*values)["png"].as<bool>())
+            disk.write(out + "/calibration.png", figure::draw(drawn, figure::Picture::png));
+    }
+    return refused || !any ? exit_code::bad_news : exit_code::fine;
+}
+
+} // namespace hestrel::command

@@ -30,7 +30,7 @@ enum class Part : std::uint8_t {
     unpack, ///< unpacked / rate
     attach, ///< fixed + objects * per-object
 };
-constexpr std::array parts{Part::read, Part::unpack, Part::attach};
+inline constexpr std::array parts{Part::read, Part::unpack, Part::attach};
 std::string_view name_of(Part part);
 /// "MiB" or "objects".
 std::string_view unit_of(Part part);

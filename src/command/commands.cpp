@@ -3,6 +3,7 @@
 #include "figure/gnuplot.hpp"
 #include "format/did_you_mean.hpp"
 #include "format/disk.hpp"
+#include "format/trial_tables.hpp"
 
 #include <boost/program_options/errors.hpp>
 #include <cstdio>
@@ -64,6 +65,7 @@ const std::vector<Command>& commands() {
         {"walk", "PLAN", "what happens on these routes, on these devices", &walk_command},
         {"explore", "PLAN", "what can happen, whatever the players do", &explore_command},
         {"order", "PLAN", "build order: of each edition, and why", &order_command},
+        {"spread", "PLAN", "how often it goes wrong when disks and players vary", &spread_command},
         {"calibrate", "LOG.csv", "a device's figures from measured loads", &calibrate_command},
         {"report", "PLAN", "all of it on one page, for a review meeting", &report_command},
         {"rename", "PLAN OLD NEW", "a name changed everywhere it is used", &rename_command},
@@ -84,6 +86,8 @@ int run(const Arguments& arguments) {
         return fail(exit_code::wrong_usage, error.what());
     } catch (const format::FileError& error) {
         return fail(exit_code::file_trouble, error.what());
+    } catch (const format::TrialsError& error) {
+        return fail(exit_code::bad_news, error.what());
     } catch (const figure::DrawingError& error) {
         return fail(exit_code::file_trouble, error.what());
     } catch (const std::system_error& error) { // of a stream that takes no more

@@ -1,9 +1,9 @@
 #include "figure/calibration_figure.hpp"
 
 #include "figure/frame.hpp"
+#include "figure/plot.hpp"
 
 #include <algorithm>
-#include <cmath>
 #include <fmt/format.h>
 
 namespace hestrel::figure {
@@ -14,10 +14,7 @@ using calibrate::Fitted;
 
 constexpr double panel_width = 380;
 constexpr double panel_height = 300;
-constexpr double axis_width = 62;
-constexpr double panel_title = 24;
 constexpr double dot_radius = 2.2;
-constexpr int most_axis_ticks = 6;
 
 /// Time over size, in `extent`.
 void draw_panel(Sheet& sheet, const Extent& extent, const Fitted& fitted) {
@@ -32,34 +29,15 @@ void draw_panel(Sheet& sheet, const Extent& extent, const Fitted& fitted) {
     longest *= room;
     // Milliseconds, where seconds would be small figures.
     const double scale = longest < 1 ? 1'000 : 1;
-    const auto at = [&](double size, double seconds) {
-        return Point{extent.from.x + extent.width() * size / largest,
-                     extent.to.y - (extent.to.y - extent.from.y) * seconds / longest};
-    };
-    const double size_step = tick_step(largest, most_axis_ticks);
-    for (int i = 0; i * size_step <= largest; ++i) {
-        const double x = at(i * size_step, 0).x;
-        sheet.line({{x, extent.from.y}, {x, extent.to.y}}, palette::faint);
-        sheet.text({{x, extent.to.y + 12},
-                    tick_text(i * size_step, size_step),
-                    Align::centre,
-                    normal_text,
-                    palette::ink});
-    }
-    const double time_step = tick_step(longest * scale, most_axis_ticks);
-    for (int i = 0; i * time_step <= longest * scale; ++i) {
-        const double y = at(0, i * time_step / scale).y;
-        sheet.line({{extent.from.x, y}, {extent.to.x, y}}, palette::faint);
-        sheet.text({{extent.from.x - 6, y},
-                    tick_text(i * time_step, time_step),
-                    Align::right,
-                    normal_text,
-                    palette::ink});
-    }
-    sheet.frame(extent, palette::muted);
+    std::string across(unit_of(fitted.part));
+    if (fitted.part == calibrate::Part::read) across.insert(0, "packed, ");
+    if (fitted.part == calibrate::Part::unpack) across.insert(0, "unpacked, ");
+    const Plot plot(
+        sheet, extent, {0, largest, across},
+        {0, longest * scale, fmt::format("{}, {}", name_of(fitted.part), scale == 1 ? "s" : "ms")});
     const calibrate::Line& line = *fitted.line;
     for (std::size_t i = 0; i < fitted.samples.size(); ++i) {
-        const Point point = at(fitted.samples[i].size, fitted.samples[i].seconds);
+        const Point point = plot.at(fitted.samples[i].size, fitted.samples[i].seconds * scale);
         if (line.outliers[i]) {
             sheet.diamond(point, 2 * dot_radius, palette::overrun);
         } else {
@@ -67,22 +45,8 @@ void draw_panel(Sheet& sheet, const Extent& extent, const Fitted& fitted) {
         }
     }
     const double reach = std::min(largest, (longest - line.at_zero) / line.per_unit);
-    sheet.line({at(0, line.at_zero), at(reach, line.at(reach))}, palette::ink, 1.5);
-    const double middle = (extent.from.x + extent.to.x) / 2;
-    sheet.text({{middle, extent.from.y - panel_title / 2},
-                fmt::format("{}, {}", name_of(fitted.part), scale == 1 ? "s" : "ms"),
-                Align::centre,
-                normal_text,
-                palette::ink});
-    const std::string_view unit = unit_of(fitted.part);
-    sheet.text({{middle, extent.to.y + 30},
-                std::string(fitted.part == calibrate::Part::read     ? "packed, "
-                            : fitted.part == calibrate::Part::unpack ? "unpacked, "
-                                                                     : "") +
-                    std::string(unit),
-                Align::centre,
-                normal_text,
-                palette::ink});
+    sheet.line({plot.at(0, line.at_zero * scale), plot.at(reach, line.at(reach) * scale)},
+               palette::ink, 1.5);
 }
 
 } // namespace
@@ -97,23 +61,23 @@ Figure calibration_figure(std::span<const Fitted> fitted, const std::string& log
     }
     const std::string title = fmt::format("Measured loads – {}", on_one_line(log));
     const double width = 2 * margin + static_cast<double>(std::max<std::size_t>(panels, 1)) *
-                                          (panel_width + axis_width);
+                                          (panel_width + Plot::left_room);
     std::vector<Swatch> legend{{"measured", palette::shown_less},
                                {"fitted", palette::ink, Swatch::Kind::line}};
     if (any_outlier)
         legend.push_back({"outlier, left out", palette::overrun, Swatch::Kind::diamond});
     const double legend_top = title_height(title, width);
     const double top =
-        legend_top + legend_line(nullptr, {}, width - 2 * margin, legend) + panel_title;
-    Figure figure{Sheet(width, top + panel_height + time_axis_height + margin), title, {}};
+        legend_top + legend_line(nullptr, {}, width - 2 * margin, legend) + Plot::top_room;
+    Figure figure{Sheet(width, top + panel_height + Plot::bottom_room + margin), title, {}};
     draw_title(figure.sheet, title);
     legend_line(&figure.sheet, {margin, legend_top}, width - 2 * margin, legend);
-    double left = margin + axis_width;
+    double left = margin + Plot::left_room;
     for (const Fitted& each : fitted) {
         if (!each.line) continue;
         draw_panel(figure.sheet, {{left, top}, {left + panel_width - margin, top + panel_height}},
                    each);
-        left += panel_width + axis_width;
+        left += panel_width + Plot::left_room;
         figure.description += fmt::format(
             "{}{}: {} measured, {} left out.", figure.description.empty() ? "" : " ",
             name_of(each.part), each.samples.size(), each.samples.size() - each.line->used);

@@ -1,0 +1,254 @@
+// hestrel spread PLAN: how often it goes wrong when disks, players and sizes vary.
+
+#include "command/options.hpp"
+#include "command/terminal.hpp"
+#include "figure/spread_figure.hpp"
+#include "figure/svg.hpp"
+#include "format/disk.hpp"
+#include "format/trial_tables.hpp"
+#include "format/words.hpp"
+#include "spread/trials.hpp"
+#include "walk/findings.hpp"
+#include "walk/walk.hpp"
+
+#include <algorithm>
+#include <boost/program_options/value_semantic.hpp>
+#include <charconv>
+#include <cmath>
+#include <fmt/format.h>
+
+namespace hestrel::command {
+
+namespace {
+
+using Align = TextTable::Align;
+using format::TrialSet;
+using spread::Measure;
+
+/// A share of all trials: the `number`th of `of`, from 1.
+struct Shard {
+    std::uint64_t number = 1;
+    std::uint64_t of = 1;
+};
+
+Shard shard_from(const std::string& text) {
+    Shard shard;
+    const std::size_t slash = text.find('/');
+    const auto read = [](std::string_view part, std::uint64_t& number) {
+        const auto [at, error] = std::from_chars(part.data(), part.data() + part.size(), number);
+        return error == std::errc() && at == part.data() + part.size();
+    };
+    const bool fine = slash != std::string::npos &&
+                      read(std::string_view(text).substr(0, slash), shard.number) &&
+                      read(std::string_view(text).substr(slash + 1), shard.of);
+    if (!fine || shard.number < 1 || shard.number > shard.of)
+        throw UsageError(fmt::format("--shard: expected a share such as 2/8, not \"{}\"", text));
+    return shard;
+}
+
+std::string percent(double share) {
+    return fmt::format("{:.1f} %", 100 * share);
+}
+
+bool goes_wrong(const spread::Trial& trial) {
+    return std::any_of(trial.wrong.begin(), trial.wrong.end(), [](const std::string& name) {
+        return walk::verdict_on(name) != walk::Verdict::fine;
+    });
+}
+
+std::uint64_t times_wrong(const TrialSet& set) {
+    return static_cast<std::uint64_t>(
+        std::count_if(set.trials.begin(), set.trials.end(), goes_wrong));
+}
+
+std::string cell(std::span<const spread::Trial> trials, Measure measure, double share) {
+    const auto value = spread::within(trials, measure, share);
+    return value ? format::measure_text(measure, *value) : std::string();
+}
+
+/// One row for each route and device.
+std::string overview(const plan::Plan& plan, const std::vector<TrialSet>& sets,
+                     const std::vector<spread::Trial>& walks) {
+    TextTable table({{"route"},
+                     {"device"},
+                     {"slack as it is", Align::right},
+                     {"half", Align::right},
+                     {"90 %", Align::right},
+                     {"99 %", Align::right},
+                     {"peak 99 %", Align::right},
+                     {"goes wrong", Align::right}});
+    for (std::size_t i = 0; i < sets.size(); ++i) {
+        const TrialSet& set = sets[i];
+        const auto share = static_cast<double>(times_wrong(set)) /
+                           static_cast<double>(std::max<std::size_t>(1, set.trials.size()));
+        table.row({plan.routes[set.route].name, plan.devices[set.device].name,
+                   cell(std::span(&walks[i], 1), Measure::slack, 0.5),
+                   cell(set.trials, Measure::slack, format::quantiles[0]),
+                   cell(set.trials, Measure::slack, format::quantiles[1]),
+                   cell(set.trials, Measure::slack, format::quantiles[2]),
+                   cell(set.trials, Measure::peak, format::quantiles[2]), percent(share)});
+    }
+    return table.text();
+}
+
+/// All that is said of one route and device.
+std::string details(const plan::Plan& plan, const TrialSet& set, const spread::Trial& walk) {
+    std::string text =
+        fmt::format("\n{} on {}:\n", plan.routes[set.route].name, plan.devices[set.device].name);
+    if (set.uncertain.empty())
+        text += "  nothing varies: its device has no spread, and no size is a range\n";
+    TextTable table({{"  half, 90 and 99 of 100 stay within"},
+                     {"as it is", Align::right},
+                     {"half", Align::right},
+                     {"90 %", Align::right},
+                     {"99 %", Align::right}});
+    for (const Measure measure : spread::measures)
+        table.row({"  " + std::string(name_of(measure)), cell(std::span(&walk, 1), measure, 0.5),
+                   cell(set.trials, measure, format::quantiles[0]),
+                   cell(set.trials, measure, format::quantiles[1]),
+                   cell(set.trials, measure, format::quantiles[2])});
+    text += table.text();
+    const auto chances = spread::chances(set.trials);
+    if (!chances.empty()) {
+        TextTable wrong({{"  comes up"},
+                         {"chance", Align::right},
+                         {"at least", Align::right},
+                         {"at most", Align::right}});
+        for (const spread::Chance& each : chances)
+            wrong.row(
+                {"  " + each.name, percent(each.share), percent(each.low), percent(each.high)});
+        text += wrong.text();
+    }
+    for (const Measure measure : spread::measures) {
+        constexpr std::size_t most_named = 4;
+        constexpr double worth_naming = 0.1;
+        std::string named;
+        std::size_t count = 0;
+        for (const spread::Influence& each : spread::influences(set.trials, measure)) {
+            if (std::abs(each.correlation) < worth_naming || count++ == most_named) break;
+            named += fmt::format("{}{} {:+.2f}", named.empty() ? "" : ", ",
+                                 set.uncertain[each.uncertain], each.correlation);
+        }
+        if (!named.empty()) text += fmt::format("  {} goes with {}\n", name_of(measure), named);
+    }
+    return text;
+}
+
+std::string folder_of(const plan::Plan& plan, const TrialSet& set) {
+    return plan.routes[set.route].name + "--" + plan.devices[set.device].name;
+}
+
+/// What shards wrote to those folders.
+void put_together(TrialSet& set, const plan::Plan& plan, const std::vector<std::string>& folders,
+                  format::Disk& disk) {
+    for (const std::string& folder : folders) {
+        const std::string path = folder + "/" + folder_of(plan, set) + "/trials.csv";
+        format::add_trials(set, disk.read(path), path);
+    }
+    try {
+        format::put_in_order(set);
+    } catch (const format::TrialsError& error) {
+        throw format::TrialsError(fmt::format("{}: {}", folder_of(plan, set), error.what()));
+    }
+}
+
+} // namespace
+
+int spread_command(const Arguments& arguments) {
+    namespace po = boost::program_options;
+    auto described = common_options("spread");
+    described.add_options()("trials",
+                            po::value<std::uint64_t>()->default_value(1'000)->value_name("N"),
+                            "walk each route so often on each device")(
+        "seed", po::value<std::uint64_t>()->default_value(1)->value_name("N"),
+        "the same seed gives the same trials")(
+        "shard", po::value<std::string>()->default_value("1/1")->value_name("K/N"),
+        "of the trials, walk only the Kth of N shares")(
+        "merge", po::value<std::vector<std::string>>()->multitoken()->value_name("DIR..."),
+        "walk none, but put together what shards wrote there");
+    const auto values = parse(
+        arguments, described, {"plan"},
+        "usage: hestrel spread PLAN [options]\n\n"
+        "Walks each route many times, each time with other figures: the device's rates and "
+        "latency\n"
+        "and the players' speed by its `spread`, sizes that are ranges. Says what half, 90 and 99\n"
+        "of 100 stay within, how often what goes wrong, and which of it matters most. Exits with "
+        "1\n"
+        "where any trial goes wrong.");
+    if (!values) return exit_code::fine;
+    const CommonOptions options = common_from(*values, "spread");
+    const Shard shard = shard_from((*values)["shard"].as<std::string>());
+    const auto trials = (*values)["trials"].as<std::uint64_t>();
+    constexpr std::uint64_t most_trials = 10'000'000;
+    if (trials < 1 || trials > most_trials)
+        throw UsageError(fmt::format("--trials takes 1 to {}", most_trials));
+    const auto plan = load_plan(options.plan_path, options.sets);
+    if (!plan) return exit_code::bad_news;
+    const auto devices = chosen_devices(*plan, options.devices);
+    const auto routes = chosen_routes(*plan, options.routes);
+    const std::vector<std::string> merged = names_given(*values, "merge");
+    const bool progress = on_terminal(stderr) && !options.quiet;
+
+    format::RealDisk disk;
+    std::vector<TrialSet> sets;
+    std::vector<spread::Trial> walks;
+    for (const plan::RouteId route : routes) {
+        for (const plan::DeviceId device : devices) {
+            const spread::Variation variation(*plan, route, device);
+            TrialSet set{route, device, 0, 0, {}, {}};
+            for (const spread::Uncertain& each : variation.uncertain())
+                set.uncertain.push_back(spread::name_of(*plan, route, each));
+            if (merged.empty()) {
+                set.seed = (*values)["seed"].as<std::uint64_t>();
+                set.of = trials;
+                const auto show = [&](std::uint64_t done) {
+                    fmt::print(stderr, "\r{} of {} trials of {} ", format::grouped(done),
+                               format::grouped(trials / shard.of), folder_of(*plan, set));
+                };
+                set.trials = spread::run_trials(
+                    *plan, variation, route, device, set.seed,
+                    trials * (shard.number - 1) / shard.of, trials * shard.number / shard.of,
+                    options.jobs, progress ? std::function<void(std::uint64_t)>(show) : nullptr);
+            } else {
+                put_together(set, *plan, merged, disk);
+            }
+            walks.push_back(spread::outcome_of(0, {}, walk::walk(*plan, route, device)));
+            sets.push_back(std::move(set));
+        }
+    }
+    if (progress) fmt::print(stderr, "\r\033[K");
+
+    bool bad = false;
+    for (const TrialSet& set : sets) {
+        disk.write(options.out + "/" + folder_of(*plan, set) + "/trials.csv",
+                   format::trials_csv(set));
+        bad = bad || times_wrong(set) > 0;
+    }
+    const std::string quantiles = format::quantiles_csv(*plan, sets, walks);
+    const std::string json = format::spread_json(*plan, sets, walks);
+    disk.write(options.out + "/quantiles.csv", quantiles);
+    disk.write(options.out + "/spread.json", json);
+    if (!options.quiet) {
+        switch (options.format) {
+        case OutputFormat::json: fmt::print("{}", json); break;
+        case OutputFormat::csv: fmt::print("{}", quantiles); break;
+        case OutputFormat::text:
+            fmt::print("{}, seed {}\n\n{}", format::counted(sets.front().trials.size(), "trial"),
+                       sets.front().seed, overview(*plan, sets, walks));
+            constexpr std::size_t few = 3;
+            for (std::size_t i = 0; i < sets.size() && sets.size() <= few; ++i)
+                fmt::print("{}", details(*plan, sets[i], walks[i]));
+            break;
+        }
+        fmt::print(stderr, "files: {}/\n", options.out);
+    }
+    for (std::size_t i = 0; i < sets.size() && options.figures; ++i) {
+        const figure::Figure drawn = figure::spread_figure(*plan, sets[i], walks[i]);
+        const std::string path = options.out + "/" + folder_of(*plan, sets[i]) + "/spread";
+        disk.write(path + ".svg", figure::draw(drawn, figure::Picture::svg));
+        if (options.png) disk.write(path + ".png", figure::draw(drawn, figure::Picture::png));
+    }
+    return bad ? exit_code::bad_news : exit_code::fine;
+}
+
+} // namespace hestrel::command

@@ -1,0 +1,154 @@
+#include "spread/variation.hpp"
+
+#include <algorithm>
+#include <boost/random/lognormal_distribution.hpp>
+#include <boost/random/mersenne_twister.hpp>
+#include <boost/random/uniform_01.hpp>
+#include <cmath>
+
+namespace hestrel::spread {
+
+namespace {
+
+using plan::Bytes;
+using plan::SizeRange;
+using Kind = Uncertain::Kind;
+
+constexpr double billion = 1e9;
+/// Factors end here, so that no rate is 0 and none is absurd.
+constexpr double least_factor = 1e-3;
+constexpr double most_factor = 1e3;
+
+/// Every size of a piece: its own, those of devices, and measured ones.
+template <class Content, class Do>
+void for_sizes(Content& content, Do&& what) {
+    const auto of = [&](auto& figures) {
+        for (auto& [pool, size] : figures.memory) what(size);
+        if (figures.packed) what(*figures.packed);
+    };
+    of(content.figures);
+    for (auto& [device, figures] : content.on) of(figures);
+    for (auto& measured : content.measured) of(measured.figures);
+}
+
+bool is_open(const plan::Content& content) {
+    bool open = false;
+    for_sizes(content, [&](const SizeRange& size) { open = open || size.low != size.high; });
+    return open;
+}
+
+/// What two numbers make that tells trials apart (the finalizer of SplitMix64).
+std::uint64_t mixed(std::uint64_t seed, std::uint64_t trial) {
+    std::uint64_t mixed = seed * 0x9E3779B97F4A7C15 + trial;
+    mixed = (mixed ^ mixed >> 30) * 0xBF58476D1CE4E5B9;
+    mixed = (mixed ^ mixed >> 27) * 0x94D049BB133111EB;
+    return mixed ^ mixed >> 31;
+}
+
+std::int64_t scaled(std::int64_t value, double factor) {
+    return static_cast<std::int64_t>(std::llround(static_cast<double>(value) * factor));
+}
+
+void set_sizes(const plan::Content& from, plan::Content& to, double share) {
+    std::vector<SizeRange*> sizes;
+    for_sizes(to, [&](SizeRange& size) { sizes.push_back(&size); });
+    std::size_t next = 0;
+    for_sizes(from, [&](const SizeRange& size) {
+        const Bytes drawn = size.low + Bytes{scaled(size.high.count - size.low.count, share)};
+        *sizes[next++] = {drawn, drawn};
+    });
+}
+
+} // namespace
+
+std::string name_of(const plan::Plan& plan, plan::RouteId route, const Uncertain& uncertain) {
+    switch (uncertain.kind) {
+    case Kind::read: return "read";
+    case Kind::latency: return "latency";
+    case Kind::unpack: return "unpack";
+    case Kind::speed: {
+        const auto& players = plan.routes[route].players;
+        const std::string& name = players[uncertain.index].name;
+        return players.size() == 1 || name.empty() ? std::string("speed") : "speed:" + name;
+    }
+    case Kind::level: return "size:" + plan.levels[plan::LevelId{uncertain.index}].name;
+    case Kind::kit: return "size:" + plan.kits[plan::KitId{uncertain.index}].name;
+    }
+    return {};
+}
+
+Variation::Variation(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device)
+    : plan_(&plan), route_(route), device_(device) {
+    const plan::Device& about = plan.devices[device];
+    const auto add = [&](Kind kind, double variation, std::uint32_t index = 0) {
+        if (variation > 0) uncertain_.push_back({kind, index, variation});
+    };
+    add(Kind::read, about.spread.read);
+    add(Kind::latency, about.read.latency.count > 0 ? about.spread.latency : 0);
+    add(Kind::unpack, about.unpack ? about.spread.unpack : 0);
+    for (std::uint32_t player = 0; player < plan.routes[route].players.size(); ++player)
+        add(Kind::speed, about.spread.speed, player);
+    for (const plan::KitId kit : plan.kits.ids()) {
+        if (is_open(plan.kits[kit].content)) uncertain_.push_back({Kind::kit, kit.value, 0});
+    }
+    for (const plan::LevelId level : plan.levels.ids()) {
+        if (is_open(plan.levels[level].content))
+            uncertain_.push_back({Kind::level, level.value, 0});
+    }
+}
+
+Draws Variation::draw(std::uint64_t seed, std::uint64_t trial) const {
+    boost::random::mt19937_64 random(mixed(seed, trial));
+    Draws draws;
+    for (const Uncertain& each : uncertain_) {
+        double drawn = 0;
+        if (each.kind == Kind::level || each.kind == Kind::kit) {
+            drawn = boost::random::uniform_01<double>()(random);
+        } else {
+            // 1 on average, with that standard deviation.
+            const double squared = std::log1p(each.variation * each.variation);
+            boost::random::lognormal_distribution<double> factors(-squared / 2, std::sqrt(squared));
+            drawn = std::clamp(factors(random), least_factor, most_factor);
+        }
+        draws.push_back(std::llround(drawn * billion));
+    }
+    return draws;
+}
+
+void Variation::apply(const Draws& draws, plan::Plan& varied) const {
+    const plan::Device& from = plan_->devices[device_];
+    plan::Device& to = varied.devices[device_];
+    const auto rate = [](plan::ByteRate given, double factor) {
+        return plan::ByteRate{std::max<std::int64_t>(1, scaled(given.per_second, factor))};
+    };
+    for (std::size_t i = 0; i < uncertain_.size(); ++i) {
+        const Uncertain& each = uncertain_[i];
+        const double drawn = static_cast<double>(draws[i]) / billion;
+        switch (each.kind) {
+        case Kind::read: to.read.rate = rate(from.read.rate, drawn); break;
+        case Kind::latency: to.read.latency = {scaled(from.read.latency.count, drawn)}; break;
+        case Kind::unpack: to.unpack->rate = rate(from.unpack->rate, drawn); break;
+        case Kind::speed: {
+            const auto& given = plan_->routes[route_].players[each.index].steps;
+            auto& steps = varied.routes[route_].players[each.index].steps;
+            for (std::size_t step = 0; step < steps.size(); ++step) {
+                if (auto* go = std::get_if<plan::GoStep>(&steps[step].what))
+                    go->speed = std::get<plan::GoStep>(given[step].what).speed * drawn;
+            }
+            break;
+        }
+        case Kind::level: {
+            const plan::LevelId level{each.index};
+            set_sizes(plan_->levels[level].content, varied.levels[level].content, drawn);
+            break;
+        }
+        case Kind::kit: {
+            const plan::KitId kit{each.index};
+            set_sizes(plan_->kits[kit].content, varied.kits[kit].content, drawn);
+            break;
+        }
+        }
+    }
+}
+
+} // namespace hestrel::spread

@@ -64,9 +64,9 @@ protected:
 
     // Findings.
 
-    /// The worst of each device and budget, if it is over and more than in `already`; budgets that
-    /// one way breaks are one finding.
-    void memory(const std::vector<Worst>& worst, std::string_view when_settled,
+    /// The first of `all` of each device and budget, if it is over and more than in `already`;
+    /// budgets that one way breaks are one finding.
+    void memory(const std::vector<Worst>& all, std::string_view when_settled,
                 std::string_view in_a_move, const std::vector<Worst>& already);
     void broken_rules();
     void circles();

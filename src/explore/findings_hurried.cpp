@@ -11,7 +11,6 @@
 namespace hestrel::explore {
 
 using plan::LevelId;
-using plan::Owner;
 using plan::Severity;
 
 namespace {

@@ -9,7 +9,6 @@
 namespace hestrel::explore {
 
 using plan::LevelId;
-using plan::Owner;
 using plan::ThingKind;
 
 namespace {

@@ -1,7 +1,7 @@
 #include "figure/spread_figure.hpp"
 
+#include "figure/chart.hpp"
 #include "figure/frame.hpp"
-#include "figure/plot.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -55,7 +55,7 @@ void draw_histogram(Sheet& sheet, const Extent& extent, const format::TrialSet& 
         from = std::min(from, in_unit(measure, walked.front()));
         to = std::max(to, in_unit(measure, walked.front()));
     }
-    const Plot plot(
+    const Chart chart(
         sheet, extent,
         {from - margin_across, to + margin_across,
          fmt::format("{}, {}", name_of(measure), measure == Measure::peak ? "MiB" : "s")},
@@ -64,8 +64,8 @@ void draw_histogram(Sheet& sheet, const Extent& extent, const format::TrialSet& 
     for (std::size_t bin = 0; bin < bins; ++bin) {
         if (histogram.shares[bin] == 0) continue;
         const double left = histogram.from + static_cast<double>(bin) * width;
-        const Point low = plot.at(left, 0);
-        const Point high = plot.at(left + width, histogram.shares[bin]);
+        const Point low = chart.at(left, 0);
+        const Point high = chart.at(left + width, histogram.shares[bin]);
         const Extent bar{{low.x, high.y}, {high.x, low.y}};
         const bool late = measure == Measure::slack && left + width <= 0;
         sheet.rect(bar, late ? palette::overrun : palette::shown);
@@ -74,7 +74,7 @@ void draw_histogram(Sheet& sheet, const Extent& extent, const format::TrialSet& 
     }
     if (walked.empty()) return;
     const double x = in_unit(measure, walked.front());
-    sheet.line({plot.at(x, 0), plot.at(x, tallest * room)}, palette::ink, 1.5, Dash::dashed);
+    sheet.line({chart.at(x, 0), chart.at(x, tallest * room)}, palette::ink, 1.5, Dash::dashed);
 }
 
 } // namespace
@@ -97,16 +97,16 @@ Figure spread_figure(const plan::Plan& plan, const format::TrialSet& set,
     std::vector<Swatch> legend{{"trials", palette::shown},
                                {"the plan as it is", palette::ink, Swatch::Kind::dashed}};
     if (late) legend.push_back({"late", palette::overrun});
-    const double panel = histogram_width + Plot::left_room;
+    const double panel = histogram_width + Chart::left_room;
     const double width =
         2 * margin + panel * static_cast<double>(std::max<std::size_t>(1, drawn.size()));
     const double legend_top = title_height(title, width);
     const double top =
-        legend_top + legend_line(nullptr, {}, width - 2 * margin, legend) + Plot::top_room;
-    Figure figure{Sheet(width, top + histogram_height + Plot::bottom_room), title, {}};
+        legend_top + legend_line(nullptr, {}, width - 2 * margin, legend) + Chart::top_room;
+    Figure figure{Sheet(width, top + histogram_height + Chart::bottom_room), title, {}};
     draw_title(figure.sheet, title);
     legend_line(&figure.sheet, {margin, legend_top}, width - 2 * margin, legend);
-    double left = margin + Plot::left_room;
+    double left = margin + Chart::left_room;
     for (const Measure measure : drawn) {
         draw_histogram(figure.sheet,
                        {{left, top}, {left + histogram_width - margin, top + histogram_height}},

@@ -6,8 +6,8 @@
 
 namespace hestrel::figure {
 
-/// One plot each: of how many trials have it so large; the walk of the plan as it is is marked.
-/// What is the same in all trials, or is in none, has no plot.
+/// One chart each: of how many trials have it so large; the walk of the plan as it is is marked.
+/// What is the same in all trials, or is in none, has no chart.
 Figure spread_figure(const plan::Plan& plan, const format::TrialSet& set,
                      const spread::Trial& walk);
 

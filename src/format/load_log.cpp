@@ -87,13 +87,13 @@ private:
             return plan::in_mebibytes(std::get<plan::Bytes>(parsed));
         };
         const auto seconds = [](const std::string& text) -> Parsed<double> {
-            const auto parsed = parse_quantity(text, Quantity::time);
+            auto parsed = parse_quantity(text, Quantity::time);
             const auto* value = std::get_if<double>(&parsed);
             if (value != nullptr && *value < 0) return std::string("is negative");
             return parsed;
         };
         const auto objects = [](const std::string& text) -> Parsed<double> {
-            const auto parsed = parse_number(text);
+            auto parsed = parse_number(text);
             const auto* value = std::get_if<double>(&parsed);
             if (value != nullptr && (*value < 0 || *value > most_objects_measured))
                 return std::string("is no number of objects");

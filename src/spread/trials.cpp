@@ -126,7 +126,7 @@ std::optional<std::int64_t> within(std::span<const Trial> trials, Measure measur
 
 Chance chance(std::string name, std::uint64_t times, std::uint64_t trials) {
     constexpr double z = 1.959963984540054; // 97.5 of 100 of a normal distribution are below
-    const double n = static_cast<double>(trials);
+    const auto n = static_cast<double>(trials);
     const double share = static_cast<double>(times) / n;
     const double middle = (share + z * z / (2 * n)) / (1 + z * z / n);
     const double half =

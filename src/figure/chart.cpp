@@ -1,4 +1,4 @@
-#include "figure/plot.hpp"
+#include "figure/chart.hpp"
 
 #include "figure/frame.hpp"
 
@@ -8,14 +8,14 @@ namespace hestrel::figure {
 
 namespace {
 
-constexpr int most_plot_ticks = 6;
+constexpr int most_chart_ticks = 6;
 
 } // namespace
 
-Plot::Plot(Sheet& sheet, const Extent& extent, Axis across, Axis up)
+Chart::Chart(Sheet& sheet, const Extent& extent, Axis across, Axis up)
     : extent_(extent), across_(std::move(across)), up_(std::move(up)) {
     const auto ticks = [](const Axis& axis, auto&& draw) {
-        const double step = tick_step(axis.to - axis.from, most_plot_ticks);
+        const double step = tick_step(axis.to - axis.from, most_chart_ticks);
         for (double i = std::ceil(axis.from / step - 1e-9); i * step <= axis.to; ++i)
             draw(i * step + 0.0, tick_text(i * step + 0.0, step)); // no -0
     };
@@ -42,7 +42,7 @@ Plot::Plot(Sheet& sheet, const Extent& extent, Axis across, Axis up)
         {{middle, extent_.to.y + 30}, across_.name, Align::centre, normal_text, palette::ink});
 }
 
-Point Plot::at(double x, double y) const {
+Point Chart::at(double x, double y) const {
     return {extent_.from.x + extent_.width() * (x - across_.from) / (across_.to - across_.from),
             extent_.to.y - (extent_.to.y - extent_.from.y) * (y - up_.from) / (up_.to - up_.from)};
 }

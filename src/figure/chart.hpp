@@ -1,5 +1,5 @@
 #pragma once
-// A plot within a figure: a frame, two axes with their numbers, and where a value stands in it.
+// A chart within a figure: a frame, two axes with their numbers, and where a value stands in it.
 
 #include "figure/sheet.hpp"
 
@@ -13,10 +13,10 @@ struct Axis {
     std::string name; ///< with its unit
 };
 
-class Plot {
+class Chart {
 public:
     /// Draws grid, frame and numbers; the name of `across` stands below, that of `up` above.
-    Plot(Sheet& sheet, const Extent& extent, Axis across, Axis up);
+    Chart(Sheet& sheet, const Extent& extent, Axis across, Axis up);
 
     [[nodiscard]] Point at(double x, double y) const;
     [[nodiscard]] const Extent& extent() const { return extent_; }

@@ -37,6 +37,15 @@ void ask_for(FewBits& bits, const Field& field, const Word* row) {
     bits.push_back({field.word, field.mask(), row[field.word] & field.mask()});
 }
 
+/// All that a log holds beside itself.
+std::size_t bytes_of(const MoveLog& log) {
+    const auto of = [](const auto& list) { return list.size() * sizeof(list[0]); };
+    std::size_t bytes = of(log.memory) + of(log.families) + of(log.lists) + of(log.asked) +
+                        of(log.unloaded) + of(log.shown) + of(log.notes) + of(log.taken);
+    for (const auto& family : log.families) bytes += of(family);
+    return bytes;
+}
+
 } // namespace
 
 // --- the beginning
@@ -168,6 +177,7 @@ std::uint32_t Explorer::uses_of(std::uint32_t levels, const flow::Settled& befor
 }
 
 std::uint32_t Explorer::kept(Effect effect) {
+    effect_bytes_ += sizeof(Effect) + bytes_of(effect.log);
     effects_.push_back(std::move(effect));
     return static_cast<std::uint32_t>(effects_.size() - 1);
 }
@@ -510,7 +520,8 @@ void Explorer::run() {
     begin();
     std::size_t end_of_level = rows_.size();
     const auto within_limits = [&] {
-        return rows_.size() <= options_.most_situations && bytes() <= options_.most_bytes;
+        return rows_.size() <= options_.most_situations &&
+               bytes() + effect_bytes_ <= options_.most_bytes;
     };
     while (next_ < rows_.size() && within_limits()) {
         const auto situation = static_cast<std::uint32_t>(next_);

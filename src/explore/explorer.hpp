@@ -29,7 +29,7 @@ struct Options {
     std::size_t most_running = 2; ///< lists at once, where players hurry
     unsigned jobs = 1;            ///< threads; what is found does not depend on them
     std::size_t most_situations = 10'000'000;
-    std::size_t most_bytes = std::size_t{4} << 30; ///< for situations
+    std::size_t most_bytes = std::size_t{4} << 30; ///< for situations, and what goes on in moves
     std::vector<plan::DeviceId> devices;           ///< on which memory is looked at
     /// So many moves' ends are remembered, for what looks back on them (4 bytes each).
     std::size_t most_edges = 0;
@@ -282,6 +282,7 @@ private:
     plan::LevelTree tree_;
     bool too_many_running_ = false;
     std::vector<Effect> effects_;
+    std::size_t effect_bytes_ = 0;
     Interned<std::vector<Use>> uses_;
     std::unordered_map<Word, std::uint32_t> quiet_effects_; ///< by context
     std::unordered_map<Word, std::uint32_t> quiet_; ///< by move and stand: the stand it leads to

@@ -43,7 +43,8 @@ TEST_CASE("order says which levels ship in which order; written, it proposes not
                                    "out/full-positions.csv", "out/full.csv", "out/order.json",
                                    "out/parcels.csv", "out/pieces.csv", "out/transitions.csv",
                                    "plan/flow.yaml", "plan/glasswater.yaml", "plan/levels.yaml",
-                                   "plan/measured.csv", "plan/routes.yaml", "plan/world.yaml"});
+                                   "plan/loads.csv", "plan/measured.csv", "plan/routes.yaml",
+                                   "plan/world.yaml"});
 }
 
 TEST_CASE("order: bad news, wrong usage, and machines' forms") {

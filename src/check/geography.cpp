@@ -68,6 +68,11 @@ std::vector<Part> stretches(const plan::Plan& plan, PathId path, const plan::Sha
     return parts;
 }
 
+void sort_by_place(std::vector<Meeting>& on_path) {
+    std::stable_sort(on_path.begin(), on_path.end(),
+                     [](const auto& one, const auto& other) { return one.from < other.from; });
+}
+
 } // namespace
 
 std::vector<Leg> legs_of(const plan::Plan& plan, PathId path) {
@@ -98,10 +103,7 @@ Geography::Geography(const plan::Plan& plan)
             }
         }
     }
-    for (std::vector<Meeting>& on_path : meetings) {
-        std::stable_sort(on_path.begin(), on_path.end(),
-                         [](const auto& one, const auto& other) { return one.from < other.from; });
-    }
+    for (std::vector<Meeting>& on_path : meetings) sort_by_place(on_path);
     const auto add_needs = [&](LevelId level, const std::vector<plan::Box>& boxes, bool area) {
         for (const plan::Box& box : boxes) {
             for (const std::uint32_t number : index.near(plan.levels[level].world, box)) {
@@ -136,6 +138,28 @@ Geography::Geography(const plan::Plan& plan)
             if (geometry::contains(trigger.shape, plan.waypoints[waypoint].at))
                 around[waypoint].push_back(id);
         }
+    }
+}
+
+void Geography::look_again(const plan::Plan& plan, TriggerId trigger) {
+    for (const PathId path : paths_through[trigger]) {
+        std::erase_if(meetings[path], [&](const Meeting& each) { return each.trigger == trigger; });
+    }
+    paths_through[trigger].clear();
+    for (auto& here : around) std::erase(here, trigger);
+    const plan::Trigger& changed = plan.triggers[trigger];
+    for (const PathId path : plan.paths.ids()) {
+        if (plan.waypoints[plan.paths[path].from].world != changed.world) continue;
+        const std::vector<Part> parts = stretches(plan, path, changed.shape);
+        if (parts.empty()) continue;
+        paths_through[trigger].push_back(path);
+        for (const Part& part : parts) meetings[path].push_back({trigger, part.from, part.to});
+        sort_by_place(meetings[path]);
+    }
+    for (const WaypointId id : plan.waypoints.ids()) {
+        const plan::Waypoint& waypoint = plan.waypoints[id];
+        if (waypoint.world == changed.world && geometry::contains(changed.shape, waypoint.at))
+            around[id].push_back(trigger);
     }
 }
 

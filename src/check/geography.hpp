@@ -46,6 +46,9 @@ struct Geography {
     plan::Table<plan::TriggerId, std::vector<plan::PathId>> paths_through;
     plan::Table<plan::LevelId, std::vector<plan::PathId>> paths_into; ///< into its area
 
+    /// Looks at a trigger anew, whose shape has changed.
+    void look_again(const plan::Plan& plan, plan::TriggerId trigger);
+
     /// A stretch of a path as a walker of `leg` meets it.
     [[nodiscard]] Part on_leg(geometry::Leg leg, double from, double to) const {
         const double length = lengths[leg.path];

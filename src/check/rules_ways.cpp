@@ -1,16 +1,16 @@
 // Rules about the ways players come: around a trigger, into one, too soon after it.
 
 #include "check/context.hpp"
+#include "check/fixed_waits.hpp"
+#include "check/soonest_need.hpp"
+#include "check/trigger_loads.hpp"
 #include "loading/alone.hpp"
 
 #include <algorithm>
 #include <cmath>
-#include <map>
-#include <queue>
 
 namespace hestrel::check {
 
-using geometry::end_of;
 using geometry::Leg;
 using plan::LevelId;
 using plan::Micros;
@@ -20,15 +20,6 @@ using plan::WaypointId;
 using Crossed = ComingFrom::Crossed;
 
 namespace {
-
-/// A gate on that path holds players until one of `levels` (sorted) is shown.
-bool gated_for(const plan::Plan& plan, plan::PathId path, const std::vector<LevelId>& levels) {
-    const plan::GateId gate = plan.paths[path].gate;
-    if (!gate) return false;
-    const auto& needs = plan.gates[gate].needs;
-    return std::any_of(needs.begin(), needs.end(),
-                       [&](LevelId level) { return among(levels, level); });
-}
 
 std::string names_of(const plan::Plan& plan, const std::vector<TriggerId>& triggers) {
     constexpr std::size_t most = 3;
@@ -40,29 +31,6 @@ std::string names_of(const plan::Plan& plan, const std::vector<TriggerId>& trigg
 
 // --- way-around
 // ---------------------------------------------------------------------------------------
-
-/// Whether crossing a trigger can leave `level` unloaded.
-bool lets_go(const Context& context, TriggerId trigger, LevelId level) {
-    const Effects& effect = context.effects[context.plan.triggers[trigger].steps];
-    const bool left = effect.leaves_all && !among(effect.keeps, level);
-    return among(effect.unloads, level) || (left && !context.plan.levels[level].persist);
-}
-
-/// What it means for `level` that players crossed a trigger that does not bring it.
-Crossed crossed_elsewhere(const Context& context, TriggerId id, LevelId level) {
-    const plan::Trigger& trigger = context.plan.triggers[id];
-    // Nobody walks on from where it takes everyone somewhere else.
-    if (context.effects[trigger.steps].moves_on && !trigger.when) return Crossed::stops;
-    return lets_go(context, id, level) ? Crossed::found : Crossed::nothing;
-}
-
-/// Whether players can find themselves at a waypoint while nothing has asked for `level`.
-bool begin_without(const Context& context, WaypointId waypoint, LevelId level) {
-    const auto& here = context.arrivals_at[waypoint];
-    return std::any_of(here.begin(), here.end(), [&](std::size_t arrival) {
-        return !among(context.arrivals[arrival].asked, level);
-    });
-}
 
 std::string origin_text(const plan::Plan& plan, const ComingFrom::Origin& origin) {
     return origin.trigger
@@ -148,84 +116,6 @@ void switch_before_gate(const Context& context, Report& report) {
 
 namespace {
 
-/// The shortest time from crossing a trigger to needing a level, at top speed; searches no further
-/// than `most` seconds.
-class SoonestNeed {
-public:
-    SoonestNeed(const Context& context, TriggerId trigger, LevelId level, double top, double most)
-        : context_(context), map_(context.map), trigger_(trigger), level_(level), top_(top),
-          soonest_(most) {}
-
-    /// Seconds; `most` where it is not needed sooner.
-    double seconds() {
-        const plan::Plan& plan = context_.plan;
-        const bool on_exit = plan.triggers[trigger_].fires == plan::Fires::on_exit;
-        for (const plan::PathId path : map_.paths_through[trigger_]) {
-            for (const Leg leg : legs_of(plan, path)) {
-                for (const Meeting& meeting : map_.meetings[path]) {
-                    if (meeting.trigger != trigger_) continue;
-                    const Part part = map_.on_leg(leg, meeting.from, meeting.to);
-                    const double from = on_exit ? part.to : part.from;
-                    // Inside from the leg's start on: it fired before that.
-                    if ((!on_exit && from <= 0) || gated(leg)) continue;
-                    walk(leg, from, 0);
-                }
-            }
-        }
-        while (!open_.empty()) {
-            const auto [time, at] = open_.top();
-            open_.pop();
-            if (time >= soonest_) break;
-            if (const auto best = reached_.find(at.value); best->second < time) continue;
-            for (const Leg leg : map_.legs_from[at]) {
-                if (!gated(leg)) walk(leg, 0, time);
-            }
-        }
-        return soonest_;
-    }
-
-private:
-    [[nodiscard]] bool gated(Leg leg) const {
-        return gated_for(context_.plan, leg.path,
-                         context_.effects[context_.plan.triggers[trigger_].steps].asks);
-    }
-
-    void walk(Leg leg, double from, double time) {
-        const double speed = std::min(top_, context_.plan.paths[leg.path].speed.value_or(top_));
-        for (const Need& need : map_.needs[leg.path]) {
-            if (need.level != level_) continue;
-            const Part part = map_.on_leg(leg, need.from, need.to);
-            if (part.to < from) continue;
-            soonest_ = std::min(soonest_, time + std::max(0.0, part.from - from) / speed);
-        }
-        const double end = time + (map_.lengths[leg.path] - from) / speed;
-        if (end >= soonest_) return;
-        const WaypointId at = end_of(context_.plan, leg);
-        auto [best, fresh] = reached_.try_emplace(at.value, end);
-        if (!fresh && best->second <= end) return;
-        best->second = end;
-        open_.emplace(end, at);
-    }
-
-    using Candidate = std::pair<double, WaypointId>;
-    const Context& context_;
-    const Geography& map_;
-    TriggerId trigger_;
-    LevelId level_;
-    double top_;
-    double soonest_;
-    std::map<std::uint32_t, double> reached_; ///< by waypoint: soonest there
-    std::priority_queue<Candidate, std::vector<Candidate>, std::greater<>> open_;
-};
-
-/// Whether a list hides what it loads, or holds players meanwhile.
-bool hides_loading(const plan::StepList& list) {
-    return std::any_of(list.steps.begin(), list.steps.end(), [](const plan::Step& step) {
-        return std::holds_alternative<plan::VeilStep>(step.what) ||
-               std::holds_alternative<plan::FreezeStep>(step.what) || switch_of(step) != nullptr;
-    });
-}
-
 /// How far behind its need a trigger's load is, on the device where that is worst.
 struct Late {
     plan::DeviceId device;
@@ -240,8 +130,11 @@ std::optional<Late> how_late(const Context& context, TriggerId id, LevelId level
     double most = 0;
     for (const loading::Catalogue& catalogue : context.catalogues)
         most = std::max(most, plan::in_seconds(loading::load_alone_at_most(catalogue, what)));
-    const double need = SoonestNeed(context, id, level, top, most).seconds();
-    if (need >= most) return std::nullopt;
+    const auto soonest =
+        soonest_need(plan, context.map, firings_of(plan, context.map, id),
+                     {level, context.effects[plan.triggers[id].steps].asks, top, most});
+    if (!soonest) return std::nullopt;
+    const double need = soonest->seconds;
     std::optional<Late> worst;
     for (const plan::DeviceId device : plan.devices.ids()) {
         if (!context.sound({ThingKind::device, device.value})) continue;
@@ -256,53 +149,6 @@ std::optional<Late> how_late(const Context& context, TriggerId id, LevelId level
         }
     }
     return worst;
-}
-
-/// Whether players can cross this trigger while nothing has asked for the level before.
-bool crossed_first(const Context& context, TriggerId id, LevelId level) {
-    const plan::Plan& plan = context.plan;
-    ComingFrom search(plan, context.map);
-    search.crossed = [&](TriggerId trigger) {
-        if (trigger == id) return Crossed::nothing;
-        if (contains(context.brought_by[level], trigger)) return Crossed::stops;
-        return crossed_elsewhere(context, trigger, level);
-    };
-    search.standing = [&](WaypointId waypoint) {
-        return begin_without(context, waypoint, level) ? Crossed::found : Crossed::nothing;
-    };
-    for (const plan::PathId path : context.map.paths_through[id]) {
-        for (const Leg leg : legs_of(plan, path)) {
-            for (const Meeting& meeting : context.map.meetings[path]) {
-                if (meeting.trigger != id) continue;
-                const double from = context.map.on_leg(leg, meeting.from, meeting.to).from;
-                if (search.search(leg, from)) return true;
-            }
-        }
-    }
-    return false;
-}
-
-/// Levels that are shown where a trigger stands: its own, else those whose area it is in.
-std::vector<LevelId> there_at(const Context& context, TriggerId id) {
-    const plan::Trigger& trigger = context.plan.triggers[id];
-    std::vector<LevelId> there = context.there_with(trigger.in);
-    if (trigger.in) return there;
-    for (const plan::PathId path : context.map.paths_through[id]) {
-        for (const Need& need : context.map.needs[path]) {
-            if (!need.area || contains(context.brought_by[need.level], id)) continue;
-            const auto& meetings = context.map.meetings[path];
-            const bool here =
-                std::any_of(meetings.begin(), meetings.end(), [&](const Meeting& meeting) {
-                    return meeting.trigger == id && meeting.from >= need.from &&
-                           meeting.from <= need.to;
-                });
-            if (!here) continue;
-            const auto family = plan::asked_with(context.tree, need.level);
-            there.insert(there.end(), family.begin(), family.end());
-        }
-    }
-    std::sort(there.begin(), there.end());
-    return there;
 }
 
 std::string late_text(const plan::Plan& plan, LevelId level, const Late& late, double top) {
@@ -345,63 +191,6 @@ void trigger_too_late(const Context& context, Report& report) {
 
 // --- fixed-wait-for-load
 // ------------------------------------------------------------------------------
-
-namespace {
-
-/// Whether a step behind a fixed wait relies on `levels` having been loaded by then.
-bool relies_on_load(const plan::Step& step, const std::vector<LevelId>& levels) {
-    // Taking away the very levels that were waited for needs nothing of them.
-    const auto takes_others = [&](const std::vector<LevelId>& taken) {
-        return std::any_of(taken.begin(), taken.end(),
-                           [&](LevelId level) { return !contains(levels, level); });
-    };
-    if (const auto* hide = std::get_if<plan::HideStep>(&step.what))
-        return takes_others(hide->levels);
-    if (const auto* unload = std::get_if<plan::UnloadStep>(&step.what))
-        return takes_others(unload->levels);
-    return std::holds_alternative<plan::ShowStep>(step.what) ||
-           std::holds_alternative<plan::UnveilStep>(step.what) ||
-           std::holds_alternative<plan::ThawStep>(step.what) ||
-           std::holds_alternative<plan::PlaceStep>(step.what);
-}
-
-struct FixedWait {
-    const plan::Step* step = nullptr;
-    Micros time;
-    bool shown = false; ///< what is loaded was to be shown too
-    std::vector<LevelId> levels;
-};
-
-/// Fixed waits that stand where a wait for what the list loads would be.
-std::vector<FixedWait> fixed_waits(const plan::StepList& list) {
-    std::vector<FixedWait> found;
-    std::vector<LevelId> loading;
-    bool shown = false;
-    const FixedWait none;
-    FixedWait open;
-    for (const plan::Step& step : list.steps) {
-        if (const auto* load = std::get_if<plan::LoadStep>(&step.what)) {
-            loading.insert(loading.end(), load->levels.begin(), load->levels.end());
-        } else if (const auto* show = std::get_if<plan::ShowStep>(&step.what); show && !open.step) {
-            loading.insert(loading.end(), show->levels.begin(), show->levels.end());
-            shown = true;
-        } else if (const auto* wait = std::get_if<plan::WaitStep>(&step.what)) {
-            if (wait->time && !loading.empty()) {
-                open = {&step, open.time + *wait->time, shown, loading};
-            } else {
-                loading.clear();
-                open = none;
-            }
-        }
-        if (open.step == nullptr || !relies_on_load(step, open.levels)) continue;
-        found.push_back(open);
-        open = none;
-        loading.clear();
-    }
-    return found;
-}
-
-} // namespace
 
 void fixed_wait_for_load(const Context& context, Report& report) {
     const plan::Plan& plan = context.plan;

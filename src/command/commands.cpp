@@ -65,6 +65,8 @@ const std::vector<Command>& commands() {
         {"walk", "PLAN", "what happens on these routes, on these devices", &walk_command},
         {"explore", "PLAN", "what can happen, whatever the players do", &explore_command},
         {"order", "PLAN", "build order: of each edition, and why", &order_command},
+        {"advise", "PLAN", "what would mend it: where triggers must stand, what to keep",
+         &advise_command},
         {"spread", "PLAN", "how often it goes wrong when disks and players vary", &spread_command},
         {"calibrate", "LOG.csv", "a device's figures from measured loads", &calibrate_command},
         {"report", "PLAN", "all of it on one page, for a review meeting", &report_command},

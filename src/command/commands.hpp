@@ -31,6 +31,7 @@ int check_command(const Arguments& arguments);
 int walk_command(const Arguments& arguments);
 int explore_command(const Arguments& arguments);
 int order_command(const Arguments& arguments);
+int advise_command(const Arguments& arguments);
 int spread_command(const Arguments& arguments);
 int calibrate_command(const Arguments& arguments);
 int report_command(const Arguments& arguments);

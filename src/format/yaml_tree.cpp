@@ -220,7 +220,18 @@ YamlTree::YamlTree(std::string_view text, std::uint32_t file) {
 
 /// A node that stands for another becomes a mapping or list of its own, whose children are the
 /// other's.
+void YamlTree::leave_to_aliases(std::uint32_t index) {
+    std::uint32_t kept = nothing;
+    for (std::uint32_t each = 0; each < nodes_.size(); ++each) {
+        if (nodes_[each].alias_of != index) continue;
+        if (kept == nothing) kept = add(Node(nodes_[index]));
+        nodes_[each].alias_of = kept;
+    }
+    if (kept != nothing) nodes_[index].alias_of = kept;
+}
+
 void YamlTree::unshare(std::uint32_t index) {
+    leave_to_aliases(index);
     const std::uint32_t shared = nodes_[index].alias_of;
     if (shared == nothing) return;
     const Node original = nodes_[shared];
@@ -287,8 +298,7 @@ std::uint32_t YamlTree::copy_of(const YamlTree& other, std::uint32_t index, plan
     return made;
 }
 
-std::size_t YamlTree::set(const std::vector<std::string>& path, std::string_view text,
-                          plan::Place place) {
+bool YamlTree::set(const std::vector<std::string>& path, std::string_view text, plan::Place place) {
     const YamlTree parsed(text, place.file);
     std::uint32_t at = root_;
     for (std::size_t i = 0; i < path.size(); ++i) {
@@ -297,20 +307,25 @@ std::size_t YamlTree::set(const std::vector<std::string>& path, std::string_view
             at = child;
             continue;
         }
-        const bool new_key = i + 1 == path.size() && nodes_[at].kind == Value::Kind::mapping;
-        if (!new_key) return i;
-        Node key;
-        key.place = place;
-        key.text = texts_.emplace_back(path[i]);
-        append_child(at, add(key));
+        const bool sequence = nodes_[at].kind == Value::Kind::sequence;
+        const bool is_next = sequence ? path[i] == std::to_string(Value(this, at).elements().size())
+                                      : nodes_[at].kind == Value::Kind::mapping;
+        if (i + 1 < path.size() || !is_next) return false;
+        if (!sequence) {
+            Node key;
+            key.place = place;
+            key.text = texts_.emplace_back(path[i]);
+            append_child(at, add(key));
+        }
         append_child(at, copy_of(parsed, parsed.root_, place));
-        return i;
+        return true;
     }
+    leave_to_aliases(at);
     const std::uint32_t next = nodes_[at].next;
     const std::uint32_t made = copy_of(parsed, parsed.root_, place);
     nodes_[at] = nodes_[made];
     nodes_[at].next = next;
-    return path.size();
+    return true;
 }
 
 // --- Value

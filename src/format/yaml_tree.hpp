@@ -71,11 +71,10 @@ public:
     YamlTree& operator=(const YamlTree&) = delete;
 
     /// Puts a value, parsed from YAML, at a path of keys and element numbers below the root; the
-    /// last key may be new to its mapping. What other places share by alias or merge key stays as
-    /// it is there. Every place in the new value is `place`. How many parts of the path are there
-    /// already; where fewer than all but the last, nothing is changed. Throws YamlError as parsing
-    /// does.
-    std::size_t set(const std::vector<std::string>& path, std::string_view text, plan::Place place);
+    /// last key may be new to its mapping, the last number the next of its list. What other places
+    /// share by alias or merge key stays as it is there. Every place in the new value is `place`.
+    /// Whether there was such a place; else nothing is changed. Throws YamlError as parsing does.
+    bool set(const std::vector<std::string>& path, std::string_view text, plan::Place place);
 
     /// The document's value; a null scalar where the file is empty.
     [[nodiscard]] Value root() const { return {this, root_}; }
@@ -106,6 +105,8 @@ private:
     /// Where a part of a path is below a node, made the node's own; `nothing` where it is not.
     std::uint32_t own_child(std::uint32_t parent, const std::string& part);
     void unshare(std::uint32_t index);
+    /// What others stand for stays with them as it is, whatever becomes of this node.
+    void leave_to_aliases(std::uint32_t index);
     std::uint32_t copy_of(const YamlTree& other, std::uint32_t index, plan::Place place);
     std::uint32_t append_child(std::uint32_t parent, std::uint32_t child);
 

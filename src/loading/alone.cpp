@@ -100,6 +100,7 @@ AloneTimes load_alone(const Catalogue& catalogue, const LoadedAlone& what) {
     if (rest.asked.empty()) return {};
     Sequence sequence;
     Loader loader(rest.catalogue, sequence);
+    loader.set_veiled(what.veiled);
     for (const LevelId level : rest.asked) loader.show(level, what.priority, 1);
     loader.run_until_idle();
     AloneTimes times;
@@ -114,9 +115,11 @@ struct AloneLoader::Inside {
     const Catalogue& whole;
     Rest rest;
     plan::Priority priority;
+    bool veiled;
 
     /// Runs a loader until nothing is left to do.
     void run(Loader& loader, std::span<const std::size_t> order) const {
+        loader.set_veiled(veiled);
         for (const std::size_t number : order) loader.show(rest.asked[number], priority, 1);
         loader.run_until_idle();
     }
@@ -128,7 +131,7 @@ struct AloneLoader::Inside {
 };
 
 AloneLoader::AloneLoader(const Catalogue& catalogue, const LoadedAlone& what)
-    : inside_(new Inside{catalogue, rest_of(catalogue, what), what.priority}) {}
+    : inside_(new Inside{catalogue, rest_of(catalogue, what), what.priority, what.veiled}) {}
 AloneLoader::~AloneLoader() = default;
 
 std::size_t AloneLoader::count() const {

@@ -16,6 +16,7 @@ struct LoadedAlone {
     std::vector<plan::LevelId> there; ///< shown already, with all that comes with them; sorted
     std::vector<plan::LevelId> asked; ///< in order of asking
     plan::Priority priority = plan::Priority::soon;
+    bool veiled = false; ///< a veil is up all the while
 };
 
 /// From the asking, at the start of a frame, until all that was asked for is ready, and is shown.

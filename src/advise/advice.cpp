@@ -1,0 +1,79 @@
+#include "advise/advice.hpp"
+
+#include "plan/jobs.hpp"
+
+#include <algorithm>
+
+namespace hestrel::advise {
+
+using plan::Micros;
+
+namespace {
+
+/// How much a load is short of what is wanted on one device; 0 where it is in time.
+Micros short_on(const Load& load, const DeviceTime& time, Micros wanted) {
+    Micros missing;
+    // Where something else brings it before, only what routes saw counts.
+    if (load.first && time.slack) missing = std::max(missing, wanted - *time.slack);
+    if (time.seen_slack) missing = std::max(missing, wanted - *time.seen_slack);
+    return missing;
+}
+
+std::vector<Problem> problems_of(const std::vector<Load>& loads, Micros wanted) {
+    std::vector<Problem> problems;
+    for (std::size_t i = 0; i < loads.size(); ++i) {
+        Problem problem;
+        problem.load = i;
+        for (const DeviceTime& time : loads[i].times) {
+            const Micros missing = short_on(loads[i], time, wanted);
+            if (missing <= Micros{}) continue;
+            problem.late.push_back(time.device);
+            if (missing <= problem.short_by) continue;
+            problem.short_by = missing;
+            problem.worst = time.device;
+        }
+        if (!problem.late.empty()) problems.push_back(std::move(problem));
+    }
+    std::stable_sort(
+        problems.begin(), problems.end(),
+        [](const Problem& one, const Problem& other) { return one.short_by > other.short_by; });
+    return problems;
+}
+
+} // namespace
+
+std::vector<const Advice*> Advised::all() const {
+    std::vector<const Advice*> advice;
+    for (const Problem& problem : problems) {
+        for (const Advice& each : problem.mends) advice.push_back(&each);
+    }
+    for (const WaitTime& wait : waits) {
+        if (wait.mend) advice.push_back(&*wait.mend);
+    }
+    for (const Advice& each : whole) advice.push_back(&each);
+    return advice;
+}
+
+Advised advise(const plan::Plan& plan, const std::vector<walk::Record>& records,
+               const Options& options) {
+    const check::Context context(plan, {});
+    const Judge judge(context, records);
+    Advised advised;
+    advised.wanted = plan.limits.slack.value_or(Micros{});
+    advised.loads = load_times(context, options.devices, records);
+    advised.problems = problems_of(advised.loads, advised.wanted);
+    if (advised.problems.size() > options.most_problems) {
+        advised.more_problems = advised.problems.size() - options.most_problems;
+        advised.problems.resize(options.most_problems);
+    }
+    plan::in_parallel(advised.problems.size(), options.jobs, [&](std::size_t i) {
+        Problem& problem = advised.problems[i];
+        find_mends(judge, advised.loads[problem.load], advised.wanted, problem);
+    });
+    advised.veils = veil_times(plan, advised.loads);
+    advised.waits = wait_times(judge, advised.loads, options);
+    advised.whole = whole_plan(judge, options);
+    return advised;
+}
+
+} // namespace hestrel::advise

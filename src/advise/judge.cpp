@@ -1,0 +1,238 @@
+#include "advise/judge.hpp"
+
+#include "check/check.hpp"
+#include "check/level_ways.hpp"
+#include "geometry/crossing.hpp"
+#include "walk/findings.hpp"
+#include "walk/walk.hpp"
+
+#include <algorithm>
+#include <set>
+
+namespace hestrel::advise {
+
+using plan::LevelId;
+using plan::Micros;
+using plan::Plan;
+
+namespace {
+
+bool stands_in(const Plan& plan, LevelId level, plan::WaypointId at) {
+    const plan::Level& there = plan.levels[level];
+    return there.world == plan.waypoints[at].world &&
+           std::any_of(there.area.begin(), there.area.end(), [&](const plan::Box& box) {
+               return geometry::contains(box, plan.waypoints[at].at);
+           });
+}
+
+/// The level to begin in so that a cause is live: the one it belongs to, else one around its start.
+LevelId start_level(const Plan& plan, const Cause& cause, plan::WaypointId at) {
+    if (cause.list) {
+        if (plan.lists[cause.list].level) return plan.lists[cause.list].level;
+        for (const LevelId level : check::met_in(plan, cause.list)) {
+            if (level) return level;
+        }
+    }
+    for (const LevelId level : plan.levels.ids()) {
+        if (level != cause.near && stands_in(plan, level, at)) return level;
+    }
+    return plan.routes.empty() ? LevelId{std::size_t{0}}
+                               : plan.routes[plan::RouteId{std::size_t{0}}].start_level;
+}
+
+/// An edition in which a level ships; unset where none is.
+plan::EditionId edition_with(const Plan& plan, LevelId level) {
+    const LevelId root = plan::root_of(plan.levels, level);
+    for (const plan::EditionId edition : plan.editions.ids()) {
+        for (const LevelId each : plan.editions[edition].levels) {
+            if (plan::root_of(plan.levels, each) == root) return edition;
+        }
+    }
+    return {};
+}
+
+/// Whoever can set it off and runs fastest.
+plan::PlayerKindId fastest(const Plan& plan, const Load& load) {
+    for (const plan::PlayerKindId kind : plan.players.ids()) {
+        const bool has_it = std::any_of(
+            plan.players[kind].speeds.begin(), plan.players[kind].speeds.end(),
+            [&](const plan::Speed& speed) { return speed.metres_per_second == load.top; });
+        if (!has_it) continue;
+        const bool trigger =
+            load.cause.list && plan.lists[load.cause.list].owner == plan::OwnerKind::trigger;
+        if (!trigger) return kind;
+        const auto& tags = plan.triggers[plan::TriggerId{plan.lists[load.cause.list].index}].tags;
+        const bool fits =
+            tags.empty() || std::any_of(tags.begin(), tags.end(), [&](plan::WordId tag) {
+                return check::contains(plan.players[kind].tags, tag);
+            });
+        if (fits) return kind;
+    }
+    return {};
+}
+
+/// As if the condition of what a list belongs to held.
+void let_fire(Plan& plan, const Cause& cause) {
+    if (!cause.list) return;
+    const plan::StepList& list = plan.lists[cause.list];
+    if (list.owner == plan::OwnerKind::trigger)
+        plan.triggers[plan::TriggerId{list.index}].when = {};
+    if (list.owner == plan::OwnerKind::item) plan.items[plan::ItemId{list.index}].when = {};
+}
+
+/// What a walk made of a load, all its transitions together.
+struct Met {
+    std::optional<Micros> slack;
+    std::optional<Micros> took; ///< the longest
+    std::optional<Micros> lead; ///< the shortest from firing to need, where nobody is held
+    bool gap = false;
+    Micros held;
+};
+Met met_in_walk(const walk::Record& record, const Load& load) {
+    Met met;
+    for (const walk::LevelOutcome& outcome : record.outcomes) {
+        const walk::Transition& by = record.transitions[outcome.transition - 1];
+        if (outcome.level != load.level || by.list != load.cause.list ||
+            by.near != load.cause.near || by.went_far)
+            continue;
+        if (outcome.shown)
+            met.took = std::max(met.took.value_or(Micros{}), *outcome.shown - by.fired);
+        if (outcome.needed && !outcome.held) {
+            const Micros lead = *outcome.needed - by.fired;
+            met.lead = std::min(met.lead.value_or(lead), lead);
+        }
+        if (outcome.slack && !outcome.held)
+            met.slack = std::min(met.slack.value_or(*outcome.slack), *outcome.slack);
+        const Micros until = outcome.shown.value_or(Micros::never());
+        for (const walk::Gap& gap : record.gaps) {
+            if (gap.level == load.level && gap.from >= by.fired && gap.from <= until)
+                met.gap = true;
+        }
+    }
+    for (std::size_t i = 0; i < record.events.size(); ++i) {
+        if (record.events[i].kind != walk::EventKind::at_gate) continue;
+        for (std::size_t j = i; j < record.events.size(); ++j) {
+            if (record.events[j].kind != walk::EventKind::through_gate ||
+                record.events[j].subject != record.events[i].subject)
+                continue;
+            met.held = std::max(met.held, record.events[j].at - record.events[i].at);
+            break;
+        }
+    }
+    return met;
+}
+
+void take(Judgement& judgement, const std::optional<Micros>& slack) {
+    if (slack) judgement.slack = std::min(judgement.slack.value_or(*slack), *slack);
+}
+
+using FindingKey = std::tuple<std::string, std::optional<plan::Thing>>;
+std::set<FindingKey> keys_of(const std::vector<plan::Finding>& findings) {
+    std::set<FindingKey> keys;
+    for (const plan::Finding& finding : findings) {
+        if (finding.severity != plan::Severity::note) keys.emplace(finding.name, finding.about);
+    }
+    return keys;
+}
+
+} // namespace
+
+std::optional<plan::Route> straight_route(const Plan& plan, const Load& load,
+                                          const std::optional<check::SoonestNeed>& way) {
+    if (!way) return std::nullopt;
+    plan::Route route;
+    route.name = "straight";
+    route.start_at = start_of(plan, way->from.leg);
+    route.start_level = start_level(plan, load.cause, route.start_at);
+    route.edition = edition_with(plan, route.start_level);
+    plan::RoutePlayer player;
+    player.name = "player";
+    player.kind = fastest(plan, load);
+    if (load.cause.list && plan.lists[load.cause.list].owner == plan::OwnerKind::item)
+        player.steps.push_back(
+            {{}, plan::PressStep{plan::ItemId{plan.lists[load.cause.list].index}}, 0});
+    for (const geometry::Leg leg : way->legs)
+        player.steps.push_back({{}, plan::GoStep{end_of(plan, leg), load.top, leg.path}, 0});
+    route.players.push_back(std::move(player));
+    return route;
+}
+
+Judge::Judge(const check::Context& context, const std::vector<walk::Record>& records)
+    : context_(context), records_(records), found_(check::check(context.plan)) {}
+
+Judgement Judge::judge(const Load& load, plan::DeviceId device,
+                       const std::vector<Edit>& edits) const {
+    Plan plan = with(context_.plan, edits);
+    Judgement judgement;
+    Micros worst_company;
+    for (const walk::Record& record : records_) {
+        if (record.device != device) continue;
+        const Met today = met_in_walk(record, load);
+        if (!today.took && !today.gap) continue;
+        const Met met = met_in_walk(walk::walk(plan, record.route, device), load);
+        take(judgement, met.slack);
+        judgement.gap = judgement.gap || met.gap;
+        judgement.held = std::max(judgement.held, met.held);
+        worst_company = std::max(worst_company, met.took.value_or(Micros{}));
+    }
+    if (!load.first || load.held) return judgement;
+    check::Geography map = context_.map;
+    for (const Edit& edit : edits) {
+        if (const auto* shape = std::get_if<SetShape>(&edit)) map.look_again(plan, shape->trigger);
+        if (std::holds_alternative<AddGate>(edit)) map = check::Geography(plan);
+    }
+    // Where the gate is, the way is looked for as if it were open: the walk waits there.
+    const auto way = way_of(plan, map, load.cause, load.level, {}, load.top);
+    auto straight = straight_route(plan, load, way);
+    if (!straight) return judgement;
+    let_fire(plan, load.cause);
+    const plan::RouteId route = plan.routes.push(std::move(*straight));
+    const Met met = met_in_walk(walk::walk(plan, route, device), load);
+    take(judgement, met.slack);
+    judgement.gap = judgement.gap || met.gap;
+    judgement.held = std::max(judgement.held, met.held);
+    if (met.lead && met.took && worst_company > *met.took)
+        take(judgement, *met.lead - worst_company);
+    return judgement;
+}
+
+std::vector<walk::Record> Judge::walked(const std::vector<Edit>& edits) const {
+    const Plan plan = with(context_.plan, edits);
+    std::vector<walk::Record> again;
+    for (const walk::Record& record : records_)
+        again.push_back(walk::walk(plan, record.route, record.device));
+    return again;
+}
+
+std::vector<Harm> harms_between(const walk::Record& before, const walk::Record& now) {
+    std::vector<Harm> harms;
+    const auto known = keys_of(before.findings);
+    std::set<std::string> said;
+    for (const plan::Finding& finding : now.findings) {
+        if (finding.severity == plan::Severity::note) continue;
+        if (known.contains({finding.name, finding.about})) continue;
+        if (said.insert(finding.name).second)
+            harms.push_back({now.route, now.device, finding.name});
+    }
+    return harms;
+}
+
+std::vector<Harm> Judge::harms(const std::vector<Edit>& edits) const {
+    std::vector<Harm> harms;
+    const std::vector<walk::Record> again = walked(edits);
+    for (std::size_t i = 0; i < again.size(); ++i) {
+        for (Harm& harm : harms_between(records_[i], again[i])) harms.push_back(std::move(harm));
+    }
+    const auto known = keys_of(found_);
+    std::set<std::string> said;
+    for (const plan::Finding& finding : check::check(with(context_.plan, edits))) {
+        // That nothing needs to be allowed any more is no harm.
+        if (finding.severity == plan::Severity::note || finding.name == "allowed-for-nothing")
+            continue;
+        if (known.contains({finding.name, finding.about})) continue;
+        if (said.insert(finding.name).second) harms.push_back({{}, {}, finding.name});
+    }
+    return harms;
+}
+
+} // namespace hestrel::advise

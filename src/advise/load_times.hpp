@@ -1,0 +1,92 @@
+#pragma once
+// How long what triggers, items and near rules load takes, and how long players need to get to it
+// (docs/model.md sections 4 and 5).
+
+#include "check/context.hpp"
+#include "check/soonest_need.hpp"
+#include "loading/alone.hpp"
+#include "plan/plan.hpp"
+#include "walk/record.hpp"
+
+#include <compare>
+#include <optional>
+#include <vector>
+
+namespace hestrel::advise {
+
+/// What loads something: a list of steps (a whole one), or the near rule of a level.
+struct Cause {
+    plan::ListId list;
+    plan::LevelId near; ///< set where `list` is not
+    auto operator<=>(const Cause&) const = default;
+};
+
+/// One level's way through the loader with nothing else going on; times are from the firing.
+struct Alone {
+    plan::Micros read;   ///< all it needs has been read
+    plan::Micros ready;  ///< and unpacked
+    plan::Micros shown;  ///< and attached; where nobody shows it: as `ready`
+    plan::Bytes to_read; ///< of itself, its kits, and what comes before it
+};
+
+/// The longest that it took on any route.
+struct Company {
+    plan::Micros took; ///< from the firing until shown, or ready where nobody shows it
+    plan::RouteId route;
+    plan::Micros fired;
+};
+
+/// One load on one device.
+struct DeviceTime {
+    plan::DeviceId device;
+    Alone alone;
+    std::optional<Company> company;
+    std::optional<plan::Micros> slack;      ///< soonest need less the longest load; unset: no need
+    std::optional<plan::Micros> seen_slack; ///< the least on any route
+
+    [[nodiscard]] plan::Micros longest() const {
+        return company && company->took > alone.shown ? company->took : alone.shown;
+    }
+};
+
+/// What one cause makes of one level.
+struct Load {
+    Cause cause;
+    plan::LevelId level;
+    bool shows = true; ///< else it is only loaded
+    bool held = false; ///< players wait for it: a switch, or a veil or freeze until it is shown
+    bool first = true; ///< nothing that players come by before brings it
+    double top = 0;    ///< m/s: whoever sets it off runs no faster
+    std::optional<check::SoonestNeed> way; ///< from the firing to the soonest need, at top speed
+    plan::Micros hidden; ///< no need counts before that: a veil's `min` that the list raises
+    std::vector<DeviceTime> times; ///< by device asked about
+
+    /// From the firing to the first need that counts; unset: there is none within `latest_need`.
+    [[nodiscard]] std::optional<plan::Micros> lead() const;
+};
+
+/// What is needed later than so many seconds after is not looked for.
+constexpr double latest_need = 120;
+
+/// Every level that a trigger, item or near rule loads, in the plan's order. `records` are walks of
+/// the plan, whose loads count as company.
+std::vector<Load> load_times(const check::Context& context,
+                             const std::vector<plan::DeviceId>& devices,
+                             const std::vector<walk::Record>& records);
+
+/// Where players can set off what a cause does: crossing a trigger, standing where a menu can be
+/// open, or coming near.
+std::vector<check::OnLeg> starts_of(const plan::Plan& plan, const check::Geography& map,
+                                    const Cause& cause);
+
+/// The way from there to the soonest need of a level.
+/// `asked` (sorted): what comes with it; a gate that waits for one of those holds who comes too
+/// soon.
+std::optional<check::SoonestNeed> way_of(const plan::Plan& plan, const check::Geography& map,
+                                         const Cause& cause, plan::LevelId level,
+                                         const std::vector<plan::LevelId>& asked, double top);
+
+/// What comes with a level; sorted.
+std::vector<plan::LevelId> family_of(const plan::LevelTree& tree, plan::LevelId level);
+
+} // namespace hestrel::advise

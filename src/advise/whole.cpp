@@ -1,0 +1,311 @@
+// What is about the plan as a whole: what is better kept, or not, or let go sooner.
+
+#include "advise/advice.hpp"
+#include "loading/catalogue.hpp"
+#include "plan/jobs.hpp"
+
+#include <algorithm>
+#include <map>
+#include <set>
+
+namespace hestrel::advise {
+
+using plan::Bytes;
+using plan::LevelId;
+using plan::ListId;
+using plan::Micros;
+using plan::Plan;
+
+namespace {
+
+constexpr std::size_t most_tried = 24; ///< of one kind
+constexpr std::size_t most_told = 5;
+const Micros worth_waiting = plan::milliseconds(100);
+const Bytes worth_holding = plan::mebibytes(1);
+
+Micros waiting_in(const walk::Record& record) {
+    Micros sum = record.boot.value_or(record.end);
+    sum += record.shares.stalled + record.shares.veiled;
+    return sum + walk::gap_time(record);
+}
+
+Micros saved_by(const Advice& advice) {
+    Micros saved;
+    for (const Effect& effect : advice.effects)
+        saved += effect.waiting_before - effect.waiting_after;
+    return saved;
+}
+/// On the device where most is freed.
+Bytes freed_by(const Advice& advice) {
+    Bytes freed;
+    for (const Effect& effect : advice.effects)
+        freed = std::max(freed, effect.peak_before - effect.peak_after);
+    return freed;
+}
+bool costs_waiting(const Advice& advice) {
+    return std::any_of(advice.effects.begin(), advice.effects.end(), [](const Effect& effect) {
+        return effect.waiting_after > effect.waiting_before + worth_waiting;
+    });
+}
+
+/// Levels that something else than places speaks of: rules count what they provide, conditions ask
+/// for them.
+std::set<LevelId> spoken_of(const Plan& plan) {
+    std::set<LevelId> levels;
+    for (const LevelId level : plan.levels.ids()) {
+        for (const plan::Rule& rule : plan.rules) {
+            if (rule.of && check::contains(plan.levels[level].provides, rule.of))
+                levels.insert(level);
+        }
+    }
+    for (const plan::Condition& condition : plan.conditions) {
+        for (const plan::Term& term : condition.terms) {
+            if (term.level) levels.insert(term.level);
+        }
+    }
+    return levels;
+}
+
+class WholePlan {
+public:
+    WholePlan(const Judge& judge, const Options& options)
+        : judge_(judge), plan_(judge.context().plan), records_(judge.records()), options_(options) {
+    }
+
+    std::vector<Advice> all() {
+        std::vector<Advice> all;
+        const auto append = [&](std::vector<Advice> more) {
+            for (Advice& each : more) all.push_back(std::move(each));
+        };
+        append(free_first());
+        append(unload_sooner());
+        append(let_go());
+        append(persist());
+        return all;
+    }
+
+private:
+    /// What each candidate does; those that harm nothing.
+    std::vector<Advice> tried(std::vector<Advice> candidates) const {
+        if (candidates.size() > most_tried) candidates.resize(most_tried);
+        plan::in_parallel(candidates.size(), options_.jobs, [&](std::size_t i) {
+            candidates[i].effects = effects_of(records_, judge_.walked(candidates[i].edits));
+            candidates[i].harms = judge_.harms(candidates[i].edits);
+        });
+        std::erase_if(candidates, [](const Advice& each) { return !each.harms.empty(); });
+        return candidates;
+    }
+    static void keep_best(std::vector<Advice>& advice) {
+        if (advice.size() > most_told) advice.resize(most_told);
+    }
+
+    /// Switches under which memory ran over, or short.
+    std::vector<Advice> free_first() const {
+        std::vector<Advice> candidates;
+        for (const ListId list : plan_.lists.ids()) {
+            const plan::StepList& steps = plan_.lists[list];
+            for (std::size_t i = 0; i < steps.steps.size(); ++i) {
+                const auto* change = std::get_if<plan::SwitchStep>(&steps.steps[i].what);
+                if (change == nullptr || change->order != plan::SwitchOrder::load_first) continue;
+                if (!runs_over(check::top_list(plan_, list))) continue;
+                Advice advice;
+                advice.kind = Kind::free_first;
+                advice.list = list;
+                advice.edits = {SetSwitchOrder{list, i, plan::SwitchOrder::free_first}};
+                candidates.push_back(std::move(advice));
+            }
+        }
+        std::vector<Advice> found = tried(std::move(candidates));
+        std::erase_if(found, [](const Advice& each) { return freed_by(each) < worth_holding; });
+        std::stable_sort(found.begin(), found.end(), [](const Advice& one, const Advice& other) {
+            return freed_by(one) > freed_by(other);
+        });
+        keep_best(found);
+        return found;
+    }
+    /// Whether memory is over a budget while a list's transition goes on, on any route.
+    [[nodiscard]] bool runs_over(ListId list) const {
+        for (const walk::Record& record : records_) {
+            for (const walk::Transition& transition : record.transitions) {
+                if (transition.list != list) continue;
+                const Micros settled = record.transition_outcomes[transition.number - 1].settled;
+                for (const loading::Overrun& over : record.overruns) {
+                    if (over.from <= settled && over.to >= transition.fired) return true;
+                }
+            }
+        }
+        return false;
+    }
+
+    /// Lists that are run after the last need of a level, and before it goes by itself.
+    std::vector<Advice> unload_sooner() const {
+        struct Chance {
+            double held = 0; ///< MiB times seconds, in all
+        };
+        std::map<std::pair<LevelId, ListId>, Chance> chances;
+        for (const walk::Record& record : records_) {
+            for (const LevelId level : plan_.levels.ids()) look_for_idle(record, level, chances);
+        }
+        std::vector<std::pair<double, Advice>> sorted;
+        for (const auto& [what, chance] : chances) {
+            Advice advice;
+            advice.kind = Kind::unload;
+            advice.level = what.first;
+            advice.list = what.second;
+            advice.edits = {AddUnload{what.second, what.first}};
+            sorted.emplace_back(chance.held, std::move(advice));
+        }
+        std::stable_sort(sorted.begin(), sorted.end(), [](const auto& one, const auto& other) {
+            return one.first > other.first;
+        });
+        std::vector<Advice> candidates;
+        for (auto& [held, advice] : sorted) candidates.push_back(std::move(advice));
+        std::vector<Advice> found = tried(std::move(candidates));
+        std::erase_if(found, [](const Advice& each) {
+            return freed_by(each) < worth_holding || costs_waiting(each);
+        });
+        std::stable_sort(found.begin(), found.end(), [](const Advice& one, const Advice& other) {
+            return freed_by(one) > freed_by(other);
+        });
+        // Of one level, the list that frees most.
+        std::set<LevelId> told;
+        std::erase_if(found, [&](const Advice& each) { return !told.insert(each.level).second; });
+        keep_best(found);
+        return found;
+    }
+    template <class Chances>
+    void look_for_idle(const walk::Record& record, LevelId level, Chances& chances) const {
+        if (plan_.levels[level].persist || plan_.levels[level].near) return;
+        if (plan_.levels[level].area.empty() && plan_.levels[level].seen_from.empty()) return;
+        Micros last_need;
+        for (const walk::Needed& needed : record.needed) {
+            if (needed.level == level)
+                last_need = std::max(last_need, std::min(needed.to, record.end));
+        }
+        if (last_need == Micros{}) return;
+        for (const loading::Holding& holding : record.holdings) {
+            const bool its_own = holding.holder == loading::Holder::piece &&
+                                 holding.index == level.value && holding.from <= last_need &&
+                                 holding.to > last_need;
+            if (!its_own) continue;
+            for (const walk::Transition& transition : record.transitions) {
+                const Micros idle = std::min(holding.to, record.end) - transition.fired;
+                if (!transition.list || transition.fired < last_need || idle < plan::seconds(1))
+                    continue;
+                const plan::StepList& list = plan_.lists[transition.list];
+                const bool leaves = list.level == level || !list.level;
+                const bool goes =
+                    std::any_of(list.steps.begin(), list.steps.end(), [](const plan::Step& step) {
+                        return check::switch_of(step) != nullptr;
+                    });
+                if (leaves || goes) continue;
+                chances[{level, transition.list}].held +=
+                    plan::in_mebibytes(holding.size) * plan::in_seconds(idle);
+            }
+        }
+    }
+
+    /// Levels that persist although nothing is gained by it.
+    std::vector<Advice> let_go() const {
+        const std::set<LevelId> kept_for = spoken_of(plan_);
+        std::vector<Advice> candidates;
+        for (const LevelId level : plan_.levels.ids()) {
+            if (!plan_.levels[level].persist || kept_for.contains(level)) continue;
+            Advice advice;
+            advice.kind = Kind::let_go;
+            advice.level = level;
+            advice.edits = {SetPersist{level, false}};
+            advice.amount = size_of(level);
+            candidates.push_back(std::move(advice));
+        }
+        std::vector<Advice> found = tried(std::move(candidates));
+        std::erase_if(found, [](const Advice& each) { return costs_waiting(each); });
+        std::stable_sort(found.begin(), found.end(), [](const Advice& one, const Advice& other) {
+            return freed_by(one) > freed_by(other);
+        });
+        keep_best(found);
+        return found;
+    }
+
+    /// Levels that are read again and again: those by which most waiting is saved for each MiB.
+    std::vector<Advice> persist() const {
+        std::map<LevelId, Bytes> read_again;
+        for (const walk::Record& record : records_) {
+            std::set<std::uint32_t> read;
+            for (const loading::LoadRecord& load : record.loads) {
+                if (load.piece.value >= plan_.levels.size() || !load.read_start) continue;
+                if (read.insert(load.piece.value).second) continue;
+                const auto& catalogue = judge_.context().catalogues[record.device.value];
+                read_again[LevelId{load.piece.value}] += catalogue.pieces[load.piece].packed;
+            }
+        }
+        std::vector<std::pair<Bytes, LevelId>> sorted;
+        for (const auto& [level, bytes] : read_again) {
+            if (!plan_.levels[level].persist) sorted.emplace_back(bytes, level);
+        }
+        std::stable_sort(sorted.begin(), sorted.end(), [](const auto& one, const auto& other) {
+            return one.first > other.first;
+        });
+        std::vector<Advice> candidates;
+        for (const auto& [bytes, level] : sorted) {
+            Advice advice;
+            advice.kind = Kind::persist;
+            advice.level = level;
+            advice.edits = {SetPersist{level, true}};
+            advice.amount = size_of(level);
+            candidates.push_back(std::move(advice));
+        }
+        std::vector<Advice> found = tried(std::move(candidates));
+        std::erase_if(found, [](const Advice& each) {
+            return saved_by(each) < worth_waiting || costs_waiting(each);
+        });
+        const auto worth = [](const Advice& each) {
+            return plan::in_seconds(saved_by(each)) /
+                   static_cast<double>(std::max<std::int64_t>(each.amount, 1));
+        };
+        std::stable_sort(found.begin(), found.end(), [&](const Advice& one, const Advice& other) {
+            return worth(one) > worth(other);
+        });
+        keep_best(found);
+        return found;
+    }
+    /// In MiB, on the device where it is largest.
+    [[nodiscard]] std::int64_t size_of(LevelId level) const {
+        Bytes most;
+        for (const plan::DeviceId device : options_.devices) {
+            const auto& catalogue = judge_.context().catalogues[device.value];
+            most = std::max(most, catalogue.pieces[catalogue.piece_of(level)].unpacked);
+        }
+        return most.count >> 20;
+    }
+
+    const Judge& judge_;
+    const Plan& plan_;
+    const std::vector<walk::Record>& records_;
+    const Options& options_;
+};
+
+} // namespace
+
+std::vector<Effect> effects_of(const std::vector<walk::Record>& before,
+                               const std::vector<walk::Record>& after) {
+    std::map<plan::DeviceId, Effect> effects;
+    for (std::size_t i = 0; i < before.size(); ++i) {
+        Effect& effect = effects[before[i].device];
+        effect.device = before[i].device;
+        effect.waiting_before += waiting_in(before[i]);
+        effect.waiting_after += waiting_in(after[i]);
+        effect.peak_before = std::max(effect.peak_before, before[i].peak);
+        effect.peak_after = std::max(effect.peak_after, after[i].peak);
+    }
+    std::vector<Effect> sorted;
+    for (const auto& [device, effect] : effects) sorted.push_back(effect);
+    return sorted;
+}
+
+std::vector<Advice> whole_plan(const Judge& judge, const Options& options) {
+    if (judge.records().empty()) return {};
+    return WholePlan(judge, options).all();
+}
+
+} // namespace hestrel::advise

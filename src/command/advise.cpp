@@ -1,0 +1,297 @@
+// hestrel advise PLAN: where triggers must stand, how long veils must last, what to keep.
+
+#include "advise/advice.hpp"
+#include "command/options.hpp"
+#include "command/terminal.hpp"
+#include "command/walk.hpp"
+#include "format/advice_tables.hpp"
+#include "format/advice_words.hpp"
+#include "format/applied.hpp"
+#include "format/disk.hpp"
+#include "format/words.hpp"
+
+#include <algorithm>
+#include <boost/program_options/value_semantic.hpp>
+#include <fmt/format.h>
+
+namespace hestrel::command {
+
+namespace {
+
+using advise::Advice;
+using advise::Advised;
+using advise::DeviceTime;
+using advise::Load;
+using format::short_time;
+using plan::Plan;
+using Align = TextTable::Align;
+
+constexpr std::size_t width = 100;
+constexpr std::size_t most_rows = 12;
+
+/// The device on which a load has the least slack, of those that have one.
+const DeviceTime* worst_of(const Load& load) {
+    const DeviceTime* worst = nullptr;
+    for (const DeviceTime& time : load.times) {
+        if (time.slack && (worst == nullptr || *time.slack < *worst->slack)) worst = &time;
+    }
+    return worst;
+}
+
+/// Loads with the least slack, each on its worst device.
+std::string loads_text(const Plan& plan, const Advised& advised) {
+    std::vector<std::pair<const Load*, const DeviceTime*>> rows;
+    for (const Load& load : advised.loads) {
+        const DeviceTime* worst = worst_of(load);
+        if (worst != nullptr) rows.emplace_back(&load, worst);
+    }
+    if (rows.empty()) return "no load is needed by players who walk to it\n";
+    std::stable_sort(rows.begin(), rows.end(), [](const auto& one, const auto& other) {
+        return *one.second->slack < *other.second->slack;
+    });
+    TextTable table({{"loads, least slack first"},
+                     {"level"},
+                     {"worst on"},
+                     {"alone", Align::right},
+                     {"longest", Align::right},
+                     {"way", Align::right},
+                     {"soonest need", Align::right},
+                     {"slack", Align::right}});
+    for (std::size_t i = 0; i < std::min(rows.size(), most_rows); ++i) {
+        const auto& [load, time] = rows[i];
+        table.row({format::cause_text(plan, load->cause) + (load->first ? "" : " *"),
+                   plan.levels[load->level].name, plan.devices[time->device].name,
+                   short_time(time->alone.shown), short_time(time->longest()),
+                   fmt::format("{:.1f} m", load->way->metres), short_time(*load->lead()),
+                   short_time(*time->slack)});
+    }
+    std::string text = table.text();
+    if (rows.size() > most_rows)
+        text += fmt::format("and {} more in loads.csv\n", rows.size() - most_rows);
+    const bool starred =
+        std::any_of(rows.begin(), rows.end(), [](const auto& row) { return !row.first->first; });
+    if (starred) text += "* something that players come by before brings it already\n";
+    return text;
+}
+
+/// Advice with its number, the sum behind it, and what to try it with.
+class AdviceText {
+public:
+    AdviceText(const Plan& plan, const Advised& advised, const format::AdviceSettings& settings)
+        : plan_(plan), advised_(advised), settings_(settings) {}
+
+    std::string all() {
+        std::string text;
+        for (const advise::Problem& problem : advised_.problems) text += "\n" + of(problem);
+        if (advised_.more_problems > 0)
+            text += fmt::format("\n{} more loads come too late; these are the worst\n",
+                                advised_.more_problems);
+        text += veils() + waits() + whole();
+        return text;
+    }
+
+private:
+    std::string of(const advise::Problem& problem) {
+        const Load& load = advised_.loads[problem.load];
+        const auto time =
+            std::find_if(load.times.begin(), load.times.end(),
+                         [&](const DeviceTime& each) { return each.device == problem.worst; });
+        std::string others;
+        for (const plan::DeviceId device : problem.late) {
+            if (device != problem.worst) others += ", " + plan_.devices[device].name;
+        }
+        std::string text =
+            fmt::format("{} brings {} {} too late on {}{}\n", format::cause_text(plan_, load.cause),
+                        plan_.levels[load.level].name, short_time(problem.short_by),
+                        plan_.devices[problem.worst].name,
+                        others.empty() ? "" : " (and on " + others.substr(2) + ")");
+        text += wrapped("alone it takes " + short_time(time->alone.shown) + ": " +
+                            format::alone_text(plan_, load, *time),
+                        width, "  ");
+        if (time->company && time->company->took > time->alone.shown)
+            text += fmt::format("  on {} it takes {}, with what else loads then\n",
+                                plan_.routes[time->company->route].name,
+                                short_time(time->company->took));
+        if (load.way)
+            text += fmt::format("  players need {} for {:.1f} m at {:g} m/s: slack {}, wanted {}\n",
+                                short_time(*load.lead()), load.way->metres, load.top,
+                                time->slack ? short_time(*time->slack) : "none",
+                                short_time(advised_.wanted));
+        if (time->seen_slack)
+            text += fmt::format("  least slack on a route: {}\n", short_time(*time->seen_slack));
+        if (problem.mends.empty()) text += "  nothing was found that mends it\n";
+        for (const Advice& advice : problem.mends) {
+            const std::string sum = format::sum_text(plan_, load, problem, advice, advised_.wanted);
+            const std::string walked = format::walked_text(advice, advised_.wanted);
+            text += numbered(advice, sum + (sum.empty() ? "" : "; ") + walked);
+        }
+        return text;
+    }
+
+    std::string veils() const {
+        if (advised_.veils.empty()) return "";
+        TextTable table({{"veils"},
+                         {"device"},
+                         {"longest load under it"},
+                         {"takes", Align::right},
+                         {"min", Align::right},
+                         {"least min", Align::right}});
+        for (const advise::VeilTime& time : advised_.veils) {
+            const plan::Micros min = plan_.veils[time.veil].min;
+            table.row({plan_.veils[time.veil].name, plan_.devices[time.device].name,
+                       fmt::format("{}: {}", format::cause_text(plan_, time.cause),
+                                   plan_.levels[time.level].name),
+                       short_time(time.takes), short_time(min),
+                       min >= time.least ? "hidden" : short_time(time.least)});
+        }
+        return "\n" + table.text() +
+               "a switch keeps its veil up until all is shown; least min hides that without "
+               "lasting longer\n";
+    }
+
+    std::string waits() {
+        std::string text;
+        for (const advise::WaitTime& wait : advised_.waits) {
+            const bool too_short = wait.takes > wait.time;
+            text +=
+                fmt::format("\n{} waits {} for {}, which takes {} on {}{}\n",
+                            format::list_name(plan_, wait.list), short_time(wait.time),
+                            plan_.levels[wait.levels.front()].name, short_time(wait.takes),
+                            plan_.devices[wait.slowest].name,
+                            too_short ? "" : "; better: wait for what is loaded, not for a time");
+            if (!wait.mend) continue;
+            text += numbered(
+                *wait.mend,
+                too_short
+                    ? fmt::format("{} short on {}", short_time(wait.takes - wait.time),
+                                  plan_.devices[wait.slowest].name)
+                    : fmt::format("{} longer than it need be", short_time(wait.time - wait.least)));
+        }
+        return text;
+    }
+
+    std::string whole() {
+        if (advised_.whole.empty()) return "";
+        std::string text = "\nthe plan as a whole, all routes together\n";
+        for (const Advice& advice : advised_.whole)
+            text += numbered(advice, format::effects_text(plan_, advice));
+        return text;
+    }
+
+    std::string numbered(const Advice& advice, const std::string& sum) {
+        const auto& settings = settings_[next_];
+        std::string text = wrapped(format::advice_text(plan_, advice), width, "      ");
+        const std::string number = std::to_string(++next_);
+        text.replace(4 - std::min<std::size_t>(number.size(), 4), number.size(), number);
+        if (!sum.empty()) text += wrapped(sum, width, "        ");
+        const std::string harms = format::harms_text(plan_, advice.harms);
+        if (!harms.empty()) text += wrapped("but then: " + harms, width, "        ");
+        if (!settings) {
+            text += "        its size comes from a table, or its path from several files: no --set "
+                    "tries it\n";
+        } else {
+            for (const format::Override& each : *settings)
+                text += "        --set " + format::set_text(each) + "\n";
+        }
+        return text;
+    }
+
+    const Plan& plan_;
+    const Advised& advised_;
+    const format::AdviceSettings& settings_;
+    std::size_t next_ = 0;
+};
+
+/// Prints the plan with one piece of advice applied.
+int print_applied(std::size_t number, const CommonOptions& options, const Plan& plan,
+                  const Advised& advised, const format::AdviceSettings& settings) {
+    if (number < 1 || number > settings.size())
+        throw UsageError(settings.empty()
+                             ? std::string("there is no advice to apply")
+                             : fmt::format("--apply takes a number from 1 to {}", settings.size()));
+    const auto& wanted = settings[number - 1];
+    if (!wanted)
+        throw UsageError(fmt::format("advice {} can't be put into the plan files", number));
+    format::RealDisk disk;
+    try {
+        const auto changed = format::applied(disk, options.plan_path, *wanted);
+        for (const auto& [file, text] : changed) {
+            if (changed.size() > 1) fmt::print("# --- {}\n", file);
+            fmt::print("{}", text);
+            if (!options.quiet)
+                fmt::print(stderr, "{} with advice {}: {}\n", file, number,
+                           format::advice_text(plan, *advised.all()[number - 1]));
+        }
+    } catch (const format::ApplyError& error) {
+        throw UsageError(fmt::format("advice {}: {}", number, error.what()));
+    }
+    return exit_code::fine;
+}
+
+} // namespace
+
+int advise_command(const Arguments& arguments) {
+    namespace po = boost::program_options;
+    auto described = common_options("advise");
+    described.add_options()("apply", po::value<std::size_t>()->value_name("N"),
+                            "print the plan file with advice N applied, and write nothing")(
+        "worst", po::value<std::size_t>()->default_value(20)->value_name("N"),
+        "look for what mends the N loads that come latest");
+    const auto values = parse(
+        arguments, described, {"plan"},
+        "usage: hestrel advise PLAN [options]\n\n"
+        "For all that triggers, items and near rules load: how long it takes, alone and in the\n"
+        "worst company on the routes; how soon a player can be there; and what would mend what\n"
+        "comes too late, the cheapest first, each walked and with the least amount that does.\n"
+        "How long veils and fixed waits must last. What is better kept, let go or unloaded "
+        "sooner.\n"
+        "Each is tried with --set. Exits with 1 where something comes too late.");
+    if (!values) return exit_code::fine;
+    const CommonOptions options = common_from(*values, "advise");
+    const auto plan = load_plan(options.plan_path, options.sets);
+    if (!plan) return exit_code::bad_news;
+    advise::Options advising;
+    advising.devices = chosen_devices(*plan, options.devices);
+    advising.jobs = options.jobs;
+    advising.most_problems = (*values)["worst"].as<std::size_t>();
+    if (advising.devices.empty())
+        throw UsageError(fmt::format("{} has no devices to load on", options.plan_path));
+    const auto records =
+        walk_all(*plan, chosen_routes(*plan, options.routes), advising.devices, {}, options.jobs);
+    const Advised advised = advise::advise(*plan, records, advising);
+    format::RealDisk disk;
+    const format::Settings writer(disk, *plan, options.plan_path,
+                                  read_options(options.sets).overrides);
+    const format::AdviceSettings settings = format::settings_of(writer, advised);
+    if (values->count("apply") > 0) {
+        if (!options.sets.empty())
+            throw UsageError("--apply goes without --set: it would write what was only tried");
+        return print_applied((*values)["apply"].as<std::size_t>(), options, *plan, advised,
+                             settings);
+    }
+
+    const std::string json = format::advice_json(*plan, advised, settings);
+    const std::string table = format::advice_csv(*plan, advised, settings);
+    disk.write(options.out + "/advice.json", json);
+    disk.write(options.out + "/advice.csv", table);
+    disk.write(options.out + "/loads.csv", format::load_times_csv(*plan, advised));
+    disk.write(options.out + "/veils.csv", format::veil_times_csv(*plan, advised));
+    disk.write(options.out + "/waits.csv", format::wait_times_csv(*plan, advised));
+    if (!options.quiet) {
+        switch (options.format) {
+        case OutputFormat::json: fmt::print("{}", json); break;
+        case OutputFormat::csv: fmt::print("{}", table); break;
+        case OutputFormat::text:
+            fmt::print("{}{}", loads_text(*plan, advised),
+                       AdviceText(*plan, advised, settings).all());
+            break;
+        }
+        fmt::print(stderr, "files: {}/\n", options.out);
+    }
+    const bool bad = !advised.problems.empty() ||
+                     std::any_of(advised.waits.begin(), advised.waits.end(),
+                                 [](const auto& wait) { return wait.takes > wait.time; });
+    return bad ? exit_code::bad_news : exit_code::fine;
+}
+
+} // namespace hestrel::command

@@ -1,0 +1,62 @@
+#pragma once
+// The files of one plan as trees: the main one, then what each includes, in plan order.
+
+#include "format/disk.hpp"
+#include "format/overrides.hpp"
+#include "format/reading.hpp"
+#include "format/yaml_tree.hpp"
+#include "plan/plan.hpp"
+
+#include <cstdint>
+#include <functional>
+#include <memory>
+#include <string>
+#include <string_view>
+#include <utility>
+#include <vector>
+
+namespace hestrel::format {
+
+/// Reads a plan's files; knows nothing of what is in them but `include` and `sizes`. What is wrong
+/// becomes a finding of `reading`; throws FileError where a file can't be read.
+class PlanFiles {
+public:
+    /// `plan.files` gets the names of the files.
+    PlanFiles(Disk& disk, plan::Plan& plan, Reading& reading)
+        : disk_(disk), plan_(plan), reading_(reading) {}
+
+    /// Reads a file and what it includes. `named_at`: where it is named; nowhere for the main file.
+    void read(const std::string& path, plan::Place named_at);
+    /// Tries a value: in the file that knows most of the path, the first of several.
+    void set(const Override& wanted);
+
+    [[nodiscard]] const std::vector<std::unique_ptr<YamlTree>>& trees() const { return trees_; }
+    /// The number of the tree that knows most of a path, the first of several, and how many parts
+    /// of it are there.
+    struct Known {
+        std::size_t tree = 0;
+        std::size_t parts = 0;
+        Value value; ///< of the last part that is there
+    };
+    [[nodiscard]] Known find(const std::vector<std::string>& path) const;
+
+    /// Gives the tables of measured sizes, with the number of each file, to who reads them.
+    void measure(const std::function<void(std::string_view, std::uint32_t)>& read_table);
+
+private:
+    std::string read_text(const std::string& path, plan::Place named_at);
+    void include(const std::string& path, plan::Place place);
+    std::vector<std::pair<std::string, plan::Place>> paths_in(const Value& value,
+                                                              const std::string& path);
+
+    Disk& disk_;
+    plan::Plan& plan_;
+    Reading& reading_;
+    std::vector<std::unique_ptr<YamlTree>> trees_;
+    std::vector<std::pair<std::string, plan::Place>> tables_;
+};
+
+/// What a mapping has under a key, or a list as element number so many; nothing where it has not.
+Value child_of(const Value& value, const std::string& part);
+
+} // namespace hestrel::format

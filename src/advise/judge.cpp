@@ -226,8 +226,9 @@ std::vector<Harm> Judge::harms(const std::vector<Edit>& edits) const {
     const auto known = keys_of(found_);
     std::set<std::string> said;
     for (const plan::Finding& finding : check::check(with(context_.plan, edits))) {
-        // That nothing needs to be allowed any more is no harm.
-        if (finding.severity == plan::Severity::note || finding.name == "allowed-for-nothing")
+        // That nothing needs to be allowed, or to be there at all, any more is no harm.
+        if (finding.severity == plan::Severity::note || finding.name == "allowed-for-nothing" ||
+            finding.name == "unused-definition")
             continue;
         if (known.contains({finding.name, finding.about})) continue;
         if (said.insert(finding.name).second) harms.push_back({{}, {}, finding.name});

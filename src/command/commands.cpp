@@ -67,6 +67,7 @@ const std::vector<Command>& commands() {
         {"order", "PLAN", "build order: of each edition, and why", &order_command},
         {"advise", "PLAN", "what would mend it: where triggers must stand, what to keep",
          &advise_command},
+        {"compare", "PLAN OTHER", "what a change of plan did", &compare_command},
         {"spread", "PLAN", "how often it goes wrong when disks and players vary", &spread_command},
         {"calibrate", "LOG.csv", "a device's figures from measured loads", &calibrate_command},
         {"report", "PLAN", "all of it on one page, for a review meeting", &report_command},

@@ -32,6 +32,7 @@ int walk_command(const Arguments& arguments);
 int explore_command(const Arguments& arguments);
 int order_command(const Arguments& arguments);
 int advise_command(const Arguments& arguments);
+int compare_command(const Arguments& arguments);
 int spread_command(const Arguments& arguments);
 int calibrate_command(const Arguments& arguments);
 int report_command(const Arguments& arguments);

@@ -88,14 +88,15 @@ OutputFormat output_format(const std::string& text) {
     throw UsageError(fmt::format("--format takes text, json or csv, not \"{}\"", text));
 }
 
-CommonOptions common_from(const po::variables_map& values, const std::string& command) {
+CommonOptions common_from(const po::variables_map& values, const std::string& command,
+                          bool own_format) {
     CommonOptions options;
     if (values.count("plan") == 0) {
         throw UsageError(fmt::format("{}: which plan? try: hestrel {} --help", command, command));
     }
     options.plan_path = values["plan"].as<std::string>();
     options.out = values["out"].as<std::string>();
-    if (values.count("format") > 0)
+    if (values.count("format") > 0 && !own_format)
         options.format = output_format(values["format"].as<std::string>());
     options.figures = values.count("no-figures") == 0;
     options.png = values.count("png") > 0;

@@ -49,8 +49,9 @@ parse(const Arguments& arguments, const boost::program_options::options_descript
 /// What `--format` says; throws UsageError for what it is not.
 OutputFormat output_format(const std::string& text);
 
+/// `own_format`: the command takes forms that no other does, and reads `--format` itself.
 CommonOptions common_from(const boost::program_options::variables_map& values,
-                          const std::string& command);
+                          const std::string& command, bool own_format = false);
 
 /// The things of a table whose names were given, in the plan's order; all where none or "all" was.
 /// Throws UsageError for a name that the table lacks.

@@ -21,6 +21,9 @@ std::string item_name(const Plan& plan, ItemId item);
 /// "trigger quay-approach", "item front-desk.begin", "after credits-roll", "arrive of quay".
 std::string list_name(const Plan& plan, ListId list);
 
+/// "level quay", "item front-desk.begin", "path hall-door to hall-centre", "rule 2" (from 1).
+std::string thing_name(const Plan& plan, const Thing& thing);
+
 /// Whether the plan allows a finding of that name about a thing.
 bool is_allowed(const Plan& plan, std::string_view finding, const Thing& thing);
 

@@ -1,0 +1,326 @@
+// hestrel compare A B: what a change of plan did.
+
+#include "check/check.hpp"
+#include "command/options.hpp"
+#include "command/terminal.hpp"
+#include "command/walk.hpp"
+#include "compare/difference.hpp"
+#include "explore/explored.hpp"
+#include "format/compare_tables.hpp"
+#include "format/disk.hpp"
+#include "format/figures_file.hpp"
+#include "format/quantities.hpp"
+#include "format/words.hpp"
+#include "plan/jobs.hpp"
+
+#include <algorithm>
+#include <boost/program_options/value_semantic.hpp>
+#include <fmt/format.h>
+
+namespace hestrel::command {
+
+namespace {
+
+using compare::Change;
+using compare::Tolerance;
+using format::Compared;
+using format::KeptFigures;
+using Align = TextTable::Align;
+
+constexpr std::size_t most_shown = 12;
+constexpr std::size_t most_in_markdown = 30;
+
+/// What is done to each plan.
+struct Measuring {
+    std::vector<std::string> devices;
+    std::vector<std::string> routes;
+    std::size_t most_situations = 0; ///< 0: nothing is explored
+    unsigned jobs = 1;
+};
+
+/// Those of the names that a plan has; one that neither has is said by `require_known`.
+template <class Id, class T>
+std::vector<Id> those_of(const plan::Table<Id, T>& table, const std::vector<std::string>& names) {
+    std::vector<Id> ids;
+    const bool all = names.empty() || std::find(names.begin(), names.end(), "all") != names.end();
+    for (const Id id : table.ids()) {
+        if (all || std::find(names.begin(), names.end(), table[id].name) != names.end())
+            ids.push_back(id);
+    }
+    return ids;
+}
+
+/// Throws UsageError where neither side has walked on a route or device that was named.
+void require_known(const Measuring& measuring, const std::vector<const KeptFigures*>& sides) {
+    const auto require = [&](const std::vector<std::string>& names, std::string_view kind,
+                             std::string compare::Where::*part) {
+        for (const std::string& name : names) {
+            const auto has_it = [&](const KeptFigures* side) {
+                const auto& walks = side->figures.verdicts;
+                return std::any_of(walks.begin(), walks.end(),
+                                   [&](const auto& walk) { return walk.first.*part == name; });
+            };
+            if (name == "all" || std::any_of(sides.begin(), sides.end(), has_it)) continue;
+            throw UsageError(fmt::format("no {} of these plans is called \"{}\"", kind, name));
+        }
+    };
+    require(measuring.devices, "device", &compare::Where::device);
+    require(measuring.routes, "route", &compare::Where::route);
+}
+
+compare::Figures figures_of(const plan::Plan& plan, const Measuring& measuring) {
+    compare::Figures figures;
+    figures.plan = plan.name;
+    add_check(figures, plan, check::check(plan));
+    const auto devices = those_of(plan.devices, measuring.devices);
+    const auto routes = those_of(plan.routes, measuring.routes);
+    for (const walk::Record& record : walk_all(plan, routes, devices, {}, measuring.jobs))
+        add_walk(figures, plan, record);
+    if (measuring.most_situations == 0) return figures;
+    explore::Options exploring;
+    exploring.devices = devices;
+    exploring.most_situations = measuring.most_situations;
+    exploring.jobs = measuring.jobs;
+    for (const plan::EditionId edition : explore::explorable_editions(plan)) {
+        exploring.edition = edition;
+        add_explored(figures, plan, explore::explored(plan, exploring));
+    }
+    return figures;
+}
+
+/// A plan's figures and what it says; nothing where it has errors, which have been printed.
+std::optional<KeptFigures> measured(const std::string& path, const std::vector<std::string>& sets,
+                                    const Measuring& measuring, format::Disk& disk) {
+    const auto plan = load_plan(path, sets);
+    if (!plan) return std::nullopt;
+    return KeptFigures{figures_of(*plan, measuring),
+                       format::plan_content(disk, path, read_options(sets).overrides)};
+}
+
+KeptFigures kept_in(const std::string& path, format::Disk& disk) {
+    try {
+        return format::parse_figures(disk.read(path));
+    } catch (const format::FiguresError& error) {
+        throw format::FileError(fmt::format("{}: {}", path, error.what()));
+    }
+}
+
+void add_tolerance(Tolerance& tolerance, const std::string& text) {
+    if (text.ends_with("%")) {
+        const auto share = format::parse_share(text);
+        if (const auto* value = std::get_if<double>(&share)) {
+            tolerance.share = *value;
+            return;
+        }
+    } else if (const auto time = format::parse_time(text);
+               text.ends_with("s") && std::holds_alternative<plan::Micros>(time)) {
+        tolerance.time = std::get<plan::Micros>(time).count;
+        return;
+    } else if (const auto memory = format::parse_memory(text);
+               text.ends_with("B") && std::holds_alternative<plan::Bytes>(memory)) {
+        tolerance.memory = std::get<plan::Bytes>(memory).count;
+        return;
+    }
+    throw UsageError(fmt::format(
+        "--tolerance takes a share, a time or a size, such as 5%, \"20 ms\" or \"8 MiB\", not "
+        "\"{}\"",
+        text));
+}
+
+std::string figures_text(const compare::Differences& differences, Change change,
+                         const std::string& title) {
+    TextTable table({{title},
+                     {"of"},
+                     {"route"},
+                     {"device"},
+                     {"before", Align::right},
+                     {"after", Align::right},
+                     {"by", Align::right}});
+    const auto changes = format::change_words(differences, change);
+    if (changes.empty()) return "";
+    for (std::size_t i = 0; i < std::min(changes.size(), most_shown); ++i) {
+        const format::ChangeWords& each = changes[i];
+        // Mostly it is a trigger, and the table is to fit a terminal.
+        constexpr std::string_view mostly = "trigger ";
+        const std::string of =
+            each.of.starts_with(mostly) ? each.of.substr(mostly.size()) : each.of;
+        table.row(
+            {"  " + each.measure, of, each.route, each.device, each.before, each.after, each.by});
+    }
+    std::string text = "\n" + table.text();
+    if (changes.size() > most_shown)
+        text += fmt::format("  and {} more\n", changes.size() - most_shown);
+    return text;
+}
+
+std::string findings_text(const std::vector<compare::NoticedNow>& findings,
+                          const std::string& title) {
+    if (findings.empty()) return "";
+    std::string text = "\n" + title + "\n";
+    for (std::size_t i = 0; i < std::min(findings.size(), most_shown); ++i)
+        text += "  " + format::noticed_text(findings[i].what) + "\n";
+    if (findings.size() > most_shown)
+        text += fmt::format("  and {} more\n", findings.size() - most_shown);
+    return text;
+}
+
+std::string plan_text(const std::vector<format::PlanChange>& changes) {
+    std::string text =
+        changes.empty() ? "the plans say the same\n"
+                        : fmt::format("the plan: {}\n", format::counted(changes.size(), "change"));
+    for (std::size_t i = 0; i < std::min(changes.size(), most_shown); ++i) {
+        const format::PlanChange& each = changes[i];
+        text += fmt::format("  {}: {}\n", each.path,
+                            each.before.empty()  ? "+ " + each.after
+                            : each.after.empty() ? "- " + each.before
+                                                 : each.before + " → " + each.after);
+    }
+    if (changes.size() > most_shown)
+        text += fmt::format("  and {} more\n", changes.size() - most_shown);
+    return text;
+}
+
+std::string text_for_people(const Compared& compared) {
+    const compare::Differences& differences = compared.differences;
+    std::string text = fmt::format("{}\n  against {}\n\n{}", compared.after, compared.before,
+                                   plan_text(compared.plan));
+    if (!differences.verdicts.empty()) {
+        TextTable table({{"verdicts"}, {"device"}, {"before"}, {"after"}});
+        for (const compare::VerdictChange& each : differences.verdicts) {
+            const auto said = [](const std::string& verdict) {
+                return verdict.empty() ? std::string("not walked") : verdict;
+            };
+            table.row(
+                {"  " + each.where.route, each.where.device, said(each.before), said(each.after)});
+        }
+        text += "\n" + table.text();
+    }
+    text += findings_text(differences.found, "new findings");
+    text += figures_text(differences, Change::worse, "worse");
+    text += figures_text(differences, Change::tolerated, "tolerated");
+    text += figures_text(differences, Change::better, "better");
+    text += figures_text(differences, Change::neither, "other");
+    text += findings_text(differences.gone, "findings that are gone");
+    const bool same = differences.figures.empty() && differences.verdicts.empty() &&
+                      differences.found.empty() && differences.gone.empty();
+    text += fmt::format("\n{}{} figures are as they were\n", same ? "nothing differs: " : "",
+                        format::grouped(differences.alike));
+    return text;
+}
+
+/// What is compared with what.
+struct Sides {
+    std::string before; ///< a plan, or a file of figures; empty: there is only one side
+    bool kept = false;  ///< `before` is a file of figures
+    std::string after;
+    std::vector<std::string> sets; ///< of `after` only
+};
+Sides sides_from(const boost::program_options::variables_map& values) {
+    Sides sides;
+    const bool two = values.count("other") > 0;
+    const std::string plan = values["plan"].as<std::string>();
+    sides.sets = names_given(values, "set");
+    sides.after = two ? values["other"].as<std::string>() : plan;
+    if (values.count("baseline") > 0) {
+        if (two) throw UsageError("--baseline goes with one plan");
+        sides.before = values["baseline"].as<std::string>();
+        sides.kept = true;
+    } else if (two) {
+        if (!sides.sets.empty())
+            throw UsageError("--set goes with one plan, which is compared with itself as it is");
+        sides.before = plan;
+    } else if (!sides.sets.empty()) {
+        sides.before = plan;
+    } else if (values.count("keep") == 0) {
+        throw UsageError("compare: with what? a second plan, --set, or --baseline");
+    }
+    return sides;
+}
+
+void print(const Compared& compared, const std::string& form) {
+    if (form == "markdown") {
+        fmt::print("{}", format::differences_markdown(compared, most_in_markdown));
+    } else if (form == "json") {
+        fmt::print("{}", format::differences_json(compared));
+    } else if (form == "csv") {
+        fmt::print("{}", format::differences_csv(compared));
+    } else {
+        fmt::print("{}", text_for_people(compared));
+    }
+}
+
+} // namespace
+
+int compare_command(const Arguments& arguments) {
+    namespace po = boost::program_options;
+    auto described = selecting_options();
+    described.add_options()(
+        "out", po::value<std::string>()->default_value("hestrel-out/compare")->value_name("DIR"),
+        "write files there")(
+        "format",
+        po::value<std::string>()->default_value("text")->value_name("text|json|csv|markdown"),
+        "of what goes to standard output")(
+        "tolerance", po::value<std::vector<std::string>>()->value_name("5%|20ms|8MiB"),
+        "what is worse by no more than that is no bad news (repeatable)")(
+        "keep", po::value<std::string>()->value_name("FILE"),
+        "keep the figures of the plan (of two, the second) there")(
+        "baseline", po::value<std::string>()->value_name("FILE"),
+        "compare with figures that were kept")(
+        "limit", po::value<std::size_t>()->default_value(1'000'000)->value_name("N"),
+        "explore no more situations of an edition; 0: do not explore");
+    const auto values = parse(
+        arguments, described, {"plan", "other"},
+        "usage: hestrel compare PLAN OTHER [options]\n"
+        "       hestrel compare PLAN --set PATH=VALUE… [options]\n"
+        "       hestrel compare PLAN --baseline FILE [options]\n\n"
+        "What changed in a plan, and what that did: verdicts, findings that are new and gone, and\n"
+        "what differs in boot, slack, gaps, stalls, hitches and memory, by route, device and "
+        "load,\n"
+        "and in what players can reach; worst first. Exits with 1 where the second is worse\n"
+        "beyond what is tolerated.");
+    if (!values) return exit_code::fine;
+    const CommonOptions options = common_from(*values, "compare", true);
+    const std::string form = (*values)["format"].as<std::string>();
+    if (form != "markdown") output_format(form);
+    const Sides sides = sides_from(*values);
+    Tolerance tolerance;
+    for (const std::string& each : names_given(*values, "tolerance"))
+        add_tolerance(tolerance, each);
+    const Measuring measuring{options.devices, options.routes, (*values)["limit"].as<std::size_t>(),
+                              options.jobs};
+
+    format::RealDisk disk;
+    std::optional<KeptFigures> before;
+    if (sides.kept) {
+        before = kept_in(sides.before, disk);
+    } else if (!sides.before.empty()) {
+        before = measured(sides.before, {}, measuring, disk);
+        if (!before) return exit_code::bad_news;
+    }
+    const auto after = measured(sides.after, sides.sets, measuring, disk);
+    if (!after) return exit_code::bad_news;
+    std::vector<const KeptFigures*> both{&*after};
+    if (before) both.push_back(&*before);
+    require_known(measuring, both);
+    if (values->count("keep") > 0)
+        disk.write((*values)["keep"].as<std::string>(), format::figures_json(*after));
+    if (!before) return exit_code::fine;
+
+    Compared compared;
+    compared.before = sides.before;
+    compared.after = sides.after;
+    for (const std::string& set : sides.sets) compared.after += " --set " + set;
+    compared.plan = format::plan_changes(before->content, after->content);
+    compared.differences = compare::differences(before->figures, after->figures, tolerance);
+    disk.write(options.out + "/differences.csv", format::differences_csv(compared));
+    disk.write(options.out + "/compare.json", format::differences_json(compared));
+    disk.write(options.out + "/compare.md",
+               format::differences_markdown(compared, most_in_markdown));
+    if (!options.quiet) {
+        print(compared, form);
+        fmt::print(stderr, "files: {}/\n", options.out);
+    }
+    return compared.differences.worse() ? exit_code::bad_news : exit_code::fine;
+}
+
+} // namespace hestrel::command

@@ -1,0 +1,113 @@
+#include "compare/figures.hpp"
+
+#include "plan/owner.hpp"
+
+#include <algorithm>
+
+namespace hestrel::compare {
+
+namespace {
+
+void add_finding(Figures& figures, const plan::Plan& plan, const plan::Finding& finding,
+                 const std::string& by, const Where& where) {
+    const std::string about = finding.about ? plan::thing_name(plan, *finding.about) : "";
+    figures.findings.try_emplace(Noticed{finding.name, about, by, where}, finding.severity);
+}
+
+/// Keeps the worse of two.
+void keep_worst(Figures& figures, const Where& where, Measure measure, std::int64_t value) {
+    const auto [known, fresh] = figures.values.try_emplace({where, measure}, value);
+    if (fresh) return;
+    known->second =
+        measure == Measure::slack ? std::min(known->second, value) : std::max(known->second, value);
+}
+
+std::string cause_of(const plan::Plan& plan, const walk::Transition& transition) {
+    if (transition.list) return plan::list_name(plan, transition.list);
+    return "near " + plan.levels[transition.near].name;
+}
+
+} // namespace
+
+std::string_view name_of(Measure measure) {
+    constexpr std::array<std::string_view, measure_count> names{
+        "boot",      "slack", "gaps",  "stalls", "veiled",
+        "hitch",     "peak",  "takes", "worst",  "most during moves",
+        "situations"};
+    return names[static_cast<std::size_t>(measure)];
+}
+
+bool is_memory(Measure measure) {
+    return measure == Measure::peak || measure == Measure::worst || measure == Measure::bound;
+}
+
+void add_check(Figures& figures, const plan::Plan& plan, const std::vector<plan::Finding>& found) {
+    for (const plan::Finding& finding : found) add_finding(figures, plan, finding, "check", {});
+}
+
+void add_walk(Figures& figures, const plan::Plan& plan, const walk::Record& record) {
+    Where where;
+    where.route = plan.routes[record.route].name;
+    where.device = plan.devices[record.device].name;
+    const auto set = [&](Measure measure, std::int64_t value) {
+        figures.values[{where, measure}] = value;
+    };
+    figures.verdicts[where] = verdicts[static_cast<std::size_t>(record.verdict)];
+    if (record.boot) set(Measure::boot, record.boot->count);
+    if (const auto slack = walk::worst_slack(record)) set(Measure::slack, slack->count);
+    set(Measure::gaps, walk::gap_time(record).count);
+    set(Measure::stalls, record.shares.stalled.count);
+    set(Measure::veiled, record.shares.veiled.count);
+    set(Measure::hitch, walk::worst_hitch(record).count);
+    for (const walk::LevelOutcome& outcome : record.outcomes) {
+        const walk::Transition& by = record.transitions[outcome.transition - 1];
+        if (by.went_far) continue;
+        Where load = where;
+        load.cause = cause_of(plan, by);
+        load.level = plan.levels[outcome.level].name;
+        if (outcome.shown)
+            keep_worst(figures, load, Measure::takes, (*outcome.shown - by.fired).count);
+        if (outcome.slack && !outcome.held)
+            keep_worst(figures, load, Measure::slack, outcome.slack->count);
+    }
+    for (const walk::TransitionOutcome& outcome : record.transition_outcomes) {
+        const walk::Transition& by = record.transitions[outcome.transition - 1];
+        if (by.went_far) continue;
+        Where transition = where;
+        transition.cause = cause_of(plan, by);
+        keep_worst(figures, transition, Measure::stalls, outcome.stall.count);
+        keep_worst(figures, transition, Measure::peak, outcome.peak.count);
+    }
+    for (const plan::Finding& finding : record.findings)
+        add_finding(figures, plan, finding, "walk", where);
+    where.pool = "total";
+    set(Measure::peak, record.peak.count);
+    for (const plan::PoolId pool : plan.pools.ids()) {
+        plan::Bytes most;
+        for (const loading::MemoryRow& row : record.memory)
+            most = std::max(most, row.pools[pool.value]);
+        where.pool = plan.pools[pool];
+        set(Measure::peak, most.count);
+    }
+}
+
+void add_explored(Figures& figures, const plan::Plan& plan, const explore::Explored& explored) {
+    Where where;
+    where.edition = explore::edition_name(*explored.explorer);
+    figures.values[{where, Measure::situations}] =
+        static_cast<std::int64_t>(explored.explorer->situations());
+    for (const explore::Found& found : explored.found) {
+        // The move in which memory runs over first says little: how much it is is a figure.
+        plan::Finding finding = found.finding;
+        if (finding.name == "over-budget") finding.about.reset();
+        add_finding(figures, plan, finding, "explore", where);
+    }
+    for (const explore::BudgetUse& use : explore::budget_uses(explored.worst)) {
+        where.device = plan.devices[explored.explorer->options().devices[use.device]].name;
+        where.pool = use.pool ? plan.pools[use.pool] : "total";
+        if (use.settled) figures.values[{where, Measure::worst}] = use.settled->used.count;
+        if (use.during) figures.values[{where, Measure::bound}] = use.during->used.count;
+    }
+}
+
+} // namespace hestrel::compare

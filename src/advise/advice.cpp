@@ -3,6 +3,7 @@
 #include "plan/jobs.hpp"
 
 #include <algorithm>
+#include <atomic>
 
 namespace hestrel::advise {
 
@@ -40,6 +41,17 @@ std::vector<Problem> problems_of(const std::vector<Load>& loads, Micros wanted) 
     return problems;
 }
 
+/// Whether what mends a load that comes too late sets this wait already.
+bool is_mended(const Advised& advised, const WaitTime& wait) {
+    for (const Problem& problem : advised.problems) {
+        for (const Advice& advice : problem.mends) {
+            const auto* set = std::get_if<SetWait>(&advice.edits.front());
+            if (set != nullptr && set->list == wait.list && set->step == wait.step) return true;
+        }
+    }
+    return false;
+}
+
 } // namespace
 
 std::vector<const Advice*> Advised::all() const {
@@ -66,12 +78,17 @@ Advised advise(const plan::Plan& plan, const std::vector<walk::Record>& records,
         advised.more_problems = advised.problems.size() - options.most_problems;
         advised.problems.resize(options.most_problems);
     }
+    std::atomic<std::size_t> done{0};
     plan::in_parallel(advised.problems.size(), options.jobs, [&](std::size_t i) {
         Problem& problem = advised.problems[i];
         find_mends(judge, advised.loads[problem.load], advised.wanted, problem);
+        if (options.progress) options.progress(++done, advised.problems.size());
     });
     advised.veils = veil_times(plan, advised.loads);
     advised.waits = wait_times(judge, advised.loads, options);
+    for (WaitTime& wait : advised.waits) {
+        if (wait.mend && is_mended(advised, wait)) wait.mend.reset();
+    }
     advised.whole = whole_plan(judge, options);
     return advised;
 }

@@ -7,6 +7,7 @@
 #include "advise/load_times.hpp"
 
 #include <cstdint>
+#include <functional>
 #include <optional>
 #include <vector>
 
@@ -77,15 +78,18 @@ struct WaitTime {
     std::vector<plan::LevelId> levels;
     bool shown = false; ///< waits for them to be shown; else to be ready
     plan::DeviceId slowest;
-    plan::Micros takes;         ///< there
-    plan::Micros least;         ///< in tenths of a second, for all devices
-    std::optional<Advice> mend; ///< where it is too short, or more than a second too long
+    plan::Micros takes; ///< there
+    plan::Micros least; ///< in tenths of a second, for all devices
+    /// Where it is too short, or more than a second too long, and no problem's advice sets it.
+    std::optional<Advice> mend;
 };
 
 struct Options {
     std::vector<plan::DeviceId> devices;
     unsigned jobs = 1;
     std::size_t most_problems = 20; ///< the worst; the others are only counted
+    /// Called with how many of the problems have been looked into; may be empty.
+    std::function<void(std::size_t done, std::size_t of)> progress;
 };
 
 struct Advised {

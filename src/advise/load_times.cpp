@@ -220,11 +220,7 @@ class LoadTimes {
 public:
     LoadTimes(const Context& context, const std::vector<plan::DeviceId>& devices,
               const std::vector<walk::Record>& records)
-        : context_(context), plan_(context.plan), devices_(devices), seen_(seen_in(records)) {
-        for (const check::LevelWay& way : check::level_ways(plan_)) {
-            if (way.switches) targets_[way.list].push_back(way.to);
-        }
-    }
+        : context_(context), plan_(context.plan), devices_(devices), seen_(seen_in(records)) {}
 
     std::vector<Load> all() {
         for (const ListId list : plan_.lists.ids()) {
@@ -252,6 +248,7 @@ private:
         }
         const Hiding hiding = hiding_of(plan_, steps);
         const std::vector<LevelId> there = there_at(top);
+        add_what_comes_along(called, there);
         std::vector<std::map<LevelId, Alone>> alone;
         for (const plan::DeviceId device : devices_) {
             ListAlone play(context_.catalogues[device.value], there);
@@ -277,12 +274,27 @@ private:
             }
         }
     }
+    /// What is asked for with levels that are named, and can be needed itself.
+    void add_what_comes_along(std::vector<LevelId>& called,
+                              const std::vector<LevelId>& there) const {
+        const std::vector<LevelId> named = called;
+        for (const LevelId level : named) {
+            for (const LevelId each : plan::asked_with(context_.tree, level)) {
+                const plan::Level& along = plan_.levels[each];
+                const bool somewhere = !along.area.empty() || !along.seen_from.empty();
+                if (somewhere && !check::among(there, each)) append_new(called, each);
+            }
+        }
+    }
     /// Where a switch leads; by position, next or back: along the editions, and on the routes.
     [[nodiscard]] std::vector<LevelId> targets_of(const plan::SwitchStep& change,
                                                   ListId top) const {
         if (change.to) return {change.to};
         std::vector<LevelId> targets;
-        if (const auto found = targets_.find(top); found != targets_.end()) targets = found->second;
+        for (const LevelId from : check::met_in(plan_, top)) {
+            for (const LevelId level : check::along_editions(plan_, change, from))
+                append_new(targets, level);
+        }
         const auto from = seen_.lower_bound({Cause{top, {}}, LevelId{std::size_t{0}}, {}});
         for (auto each = from; each != seen_.end() && std::get<0>(each->first).list == top;
              ++each) {
@@ -335,7 +347,6 @@ private:
     template <class AloneOn>
     void add(Load& load, AloneOn alone_on) {
         load.top = top_of(load.cause);
-        load.first = comes_first(load.cause, load.level);
         if (load.shows && !load.held && load.top > 0)
             load.way = way_of(plan_, context_.map, load.cause, load.level,
                               family_of(context_.tree, load.level), load.top);
@@ -354,6 +365,12 @@ private:
             if (lead && !there) time.slack = *lead - time.longest();
             load.times.push_back(time);
         }
+        // Asked only where it matters: it looks at all ways that lead there.
+        const Micros wanted = plan_.limits.slack.value_or(Micros{});
+        const bool late =
+            std::any_of(load.times.begin(), load.times.end(),
+                        [&](const DeviceTime& time) { return time.slack && *time.slack < wanted; });
+        if (late) load.first = comes_first(load.cause, load.level);
         loads_.push_back(std::move(load));
     }
 
@@ -383,7 +400,6 @@ private:
     const plan::Plan& plan_;
     const std::vector<plan::DeviceId>& devices_;
     std::map<SeenKey, Seen> seen_;
-    std::map<ListId, std::vector<LevelId>> targets_; ///< of switches, by whole list
     std::vector<Load> loads_;
 };
 

@@ -55,7 +55,7 @@ struct Load {
     plan::LevelId level;
     bool shows = true; ///< else it is only loaded
     bool held = false; ///< players wait for it: a switch, or a veil or freeze until it is shown
-    bool first = true; ///< nothing that players come by before brings it
+    bool first = true; ///< of what is late: nothing that players come by before brings it
     double top = 0;    ///< m/s: whoever sets it off runs no faster
     std::optional<check::SoonestNeed> way; ///< from the firing to the soonest need, at top speed
     plan::Micros hidden; ///< no need counts before that: a veil's `min` that the list raises

@@ -143,9 +143,7 @@ private:
             double held = 0; ///< MiB times seconds, in all
         };
         std::map<std::pair<LevelId, ListId>, Chance> chances;
-        for (const walk::Record& record : records_) {
-            for (const LevelId level : plan_.levels.ids()) look_for_idle(record, level, chances);
-        }
+        for (const walk::Record& record : records_) look_for_idle(record, chances);
         std::vector<std::pair<double, Advice>> sorted;
         for (const auto& [what, chance] : chances) {
             Advice advice;
@@ -174,34 +172,46 @@ private:
         return found;
     }
     template <class Chances>
-    void look_for_idle(const walk::Record& record, LevelId level, Chances& chances) const {
-        if (plan_.levels[level].persist || plan_.levels[level].near) return;
-        if (plan_.levels[level].area.empty() && plan_.levels[level].seen_from.empty()) return;
-        Micros last_need;
+    void look_for_idle(const walk::Record& record, Chances& chances) const {
+        std::map<LevelId, Micros> last_need;
         for (const walk::Needed& needed : record.needed) {
-            if (needed.level == level)
-                last_need = std::max(last_need, std::min(needed.to, record.end));
+            const plan::Level& level = plan_.levels[needed.level];
+            if (level.persist || level.near) continue;
+            Micros& last = last_need[needed.level];
+            last = std::max(last, std::min(needed.to, record.end));
         }
-        if (last_need == Micros{}) return;
         for (const loading::Holding& holding : record.holdings) {
-            const bool its_own = holding.holder == loading::Holder::piece &&
-                                 holding.index == level.value && holding.from <= last_need &&
-                                 holding.to > last_need;
-            if (!its_own) continue;
-            for (const walk::Transition& transition : record.transitions) {
-                const Micros idle = std::min(holding.to, record.end) - transition.fired;
-                if (!transition.list || transition.fired < last_need || idle < plan::seconds(1))
-                    continue;
-                const plan::StepList& list = plan_.lists[transition.list];
-                const bool leaves = list.level == level || !list.level;
-                const bool goes =
-                    std::any_of(list.steps.begin(), list.steps.end(), [](const plan::Step& step) {
-                        return check::switch_of(step) != nullptr;
-                    });
-                if (leaves || goes) continue;
-                chances[{level, transition.list}].held +=
-                    plan::in_mebibytes(holding.size) * plan::in_seconds(idle);
-            }
+            if (holding.holder != loading::Holder::piece || holding.index >= plan_.levels.size())
+                continue;
+            const LevelId level{holding.index};
+            const auto last = last_need.find(level);
+            if (last == last_need.end() || holding.from > last->second ||
+                holding.to <= last->second)
+                continue;
+            look_for_idle(record, holding, level, last->second, chances);
+        }
+    }
+    /// The lists that ran next after a level was needed last, while it was still held.
+    template <class Chances>
+    void look_for_idle(const walk::Record& record, const loading::Holding& holding, LevelId level,
+                       Micros last_need, Chances& chances) const {
+        constexpr std::ptrdiff_t lists_looked_at = 20;
+        const auto& all = record.transitions;
+        const auto first = std::lower_bound(
+            all.begin(), all.end(), last_need,
+            [](const walk::Transition& each, Micros moment) { return each.fired < moment; });
+        for (auto each = first; each != all.end() && each - first < lists_looked_at; ++each) {
+            const Micros idle = std::min(holding.to, record.end) - each->fired;
+            if (!each->list || idle < plan::seconds(1)) continue;
+            const plan::StepList& list = plan_.lists[each->list];
+            const bool leaves = list.level == level || !list.level;
+            const bool goes =
+                std::any_of(list.steps.begin(), list.steps.end(), [](const plan::Step& step) {
+                    return check::switch_of(step) != nullptr;
+                });
+            if (leaves || goes) continue;
+            chances[{level, each->list}].held +=
+                plan::in_mebibytes(holding.size) * plan::in_seconds(idle);
         }
     }
 

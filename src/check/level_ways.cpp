@@ -75,24 +75,6 @@ private:
     plan::Table<plan::MenuId, std::vector<const plan::StepList*>> openers_;
 };
 
-/// Where `next`, `back` or a position leads from a level, along every edition.
-void add_along_editions(const plan::Plan& plan, const plan::SwitchStep& step, LevelId from,
-                        std::vector<LevelId>& targets) {
-    for (const plan::Edition& edition : plan.editions) {
-        const auto& levels = edition.levels;
-        if (step.position) {
-            if (*step.position < levels.size()) targets.push_back(levels[*step.position]);
-            continue;
-        }
-        const auto here = std::find(levels.begin(), levels.end(), from);
-        if (here == levels.end()) continue;
-        if (step.target == plan::SwitchStep::Target::next && here + 1 != levels.end())
-            targets.push_back(*(here + 1));
-        if (step.target == plan::SwitchStep::Target::back && here != levels.begin())
-            targets.push_back(*(here - 1));
-    }
-}
-
 /// A level, and those it is inside of that `from` is not.
 std::vector<LevelId> with_ancestors(const plan::Plan& plan, LevelId level, LevelId from) {
     std::vector<LevelId> levels;
@@ -113,11 +95,33 @@ std::vector<LevelId> targets_of(const plan::Plan& plan, const plan::Step& step, 
     if (const auto* place = std::get_if<plan::PlaceStep>(&step.what); place && place->level)
         targets.push_back(place->level);
     const plan::SwitchStep* change = switch_of(step);
-    if (change != nullptr && !change->to) add_along_editions(plan, *change, from, targets);
+    if (change != nullptr && !change->to) {
+        const std::vector<LevelId> relative = along_editions(plan, *change, from);
+        targets.insert(targets.end(), relative.begin(), relative.end());
+    }
     return targets;
 }
 
 } // namespace
+
+std::vector<LevelId> along_editions(const plan::Plan& plan, const plan::SwitchStep& step,
+                                    LevelId from) {
+    std::vector<LevelId> targets;
+    for (const plan::Edition& edition : plan.editions) {
+        const auto& levels = edition.levels;
+        if (step.position) {
+            if (*step.position < levels.size()) targets.push_back(levels[*step.position]);
+            continue;
+        }
+        const auto here = std::find(levels.begin(), levels.end(), from);
+        if (here == levels.end()) continue;
+        if (step.target == plan::SwitchStep::Target::next && here + 1 != levels.end())
+            targets.push_back(*(here + 1));
+        if (step.target == plan::SwitchStep::Target::back && here != levels.begin())
+            targets.push_back(*(here - 1));
+    }
+    return targets;
+}
 
 std::vector<LevelWay> level_ways(const plan::Plan& plan) {
     const Whereabouts whereabouts(plan);

@@ -25,4 +25,8 @@ std::vector<LevelWay> level_ways(const plan::Plan& plan);
 /// The levels in which a whole list can be met, as `level_ways` says; an unset one: anywhere.
 std::set<plan::LevelId> met_in(const plan::Plan& plan, plan::ListId list);
 
+/// Where `next`, `back` or a position leads from a level, along every edition.
+std::vector<plan::LevelId> along_editions(const plan::Plan& plan, const plan::SwitchStep& step,
+                                          plan::LevelId from);
+
 } // namespace hestrel::check

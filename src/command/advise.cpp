@@ -256,9 +256,16 @@ int advise_command(const Arguments& arguments) {
     advising.most_problems = (*values)["worst"].as<std::size_t>();
     if (advising.devices.empty())
         throw UsageError(fmt::format("{} has no devices to load on", options.plan_path));
+    const bool progress = on_terminal(stderr) && !options.quiet;
+    if (progress) {
+        advising.progress = [](std::size_t done, std::size_t of) {
+            fmt::print(stderr, "\r{} of {} loads that come too late ", done, of);
+        };
+    }
     const auto records =
         walk_all(*plan, chosen_routes(*plan, options.routes), advising.devices, {}, options.jobs);
     const Advised advised = advise::advise(*plan, records, advising);
+    if (progress) fmt::print(stderr, "\r\033[K");
     format::RealDisk disk;
     const format::Settings writer(disk, *plan, options.plan_path,
                                   read_options(options.sets).overrides);

@@ -77,14 +77,17 @@ compare::Figures figures_of(const plan::Plan& plan, const Measuring& measuring) 
     for (const walk::Record& record : walk_all(plan, routes, devices, {}, measuring.jobs))
         add_walk(figures, plan, record);
     if (measuring.most_situations == 0) return figures;
-    explore::Options exploring;
-    exploring.devices = devices;
-    exploring.most_situations = measuring.most_situations;
-    exploring.jobs = measuring.jobs;
-    for (const plan::EditionId edition : explore::explorable_editions(plan)) {
-        exploring.edition = edition;
-        add_explored(figures, plan, explore::explored(plan, exploring));
-    }
+    const auto editions = explore::explorable_editions(plan);
+    std::vector<explore::Explored> explored(editions.size());
+    plan::in_parallel(editions.size(), measuring.jobs, [&](std::size_t i) {
+        explore::Options exploring;
+        exploring.edition = editions[i];
+        exploring.devices = devices;
+        exploring.most_situations = measuring.most_situations;
+        exploring.jobs = measuring.jobs;
+        explored[i] = explore::explored(plan, std::move(exploring));
+    });
+    for (const explore::Explored& each : explored) add_explored(figures, plan, each);
     return figures;
 }
 

@@ -45,6 +45,20 @@ int demo_command(const Arguments& arguments) {
                      "--witness", folder + "/ways"});
     fmt::print("\n$ hestrel order {} --out {}\n\n", common.plan_path, folder + "/order");
     order_command({common.plan_path, "--out", folder + "/order"});
+    fmt::print("\n$ hestrel advise {} --out {}\n\n", common.plan_path, folder + "/advise");
+    advise_command({common.plan_path, "--out", folder + "/advise"});
+    const std::string change = "triggers.ferry-boarding.steps.0.switch.order=free-first";
+    fmt::print("\n$ hestrel compare {} --set {} --out {} --limit 0\n\n", common.plan_path, change,
+               folder + "/compare");
+    compare_command(
+        {common.plan_path, "--set", change, "--out", folder + "/compare", "--limit", "0"});
+    fmt::print("\n$ hestrel spread {} --device handheld --trials 200 --out {}\n\n",
+               common.plan_path, folder + "/spread");
+    spread_command(
+        {common.plan_path, "--device", "handheld", "--trials", "200", "--out", folder + "/spread"});
+    const std::string log = folder + "/plan/loads.csv";
+    fmt::print("\n$ hestrel calibrate {} --out {}\n\n", log, folder + "/calibrate");
+    calibrate_command({log, "--out", folder + "/calibrate"});
     const std::string page = folder + "/report.html";
     fmt::print("\n$ hestrel report {} --out {}\n\n", common.plan_path, page);
     report_command({common.plan_path, "--out", page});

@@ -1,7 +1,6 @@
 // hestrel report PLAN: all of it on one page, for a review meeting.
 
-#include "command/report.hpp"
-
+#include "advise/advice.hpp"
 #include "check/check.hpp"
 #include "command/orders.hpp"
 #include "command/walk.hpp"
@@ -11,6 +10,7 @@
 #include "figure/situations_figure.hpp"
 #include "figure/svg.hpp"
 #include "figure/walk_figures.hpp"
+#include "format/advice_tables.hpp"
 #include "format/disk.hpp"
 #include "plan/jobs.hpp"
 #include "report/page.hpp"
@@ -86,12 +86,27 @@ std::string names_of(const plan::Table<Id, T>& table, const std::vector<Id>& ids
     return names;
 }
 
-} // namespace
+/// What would mend the plan.
+report::Advice advice_on(const plan::Plan& plan, const std::vector<walk::Record>& records,
+                         const CommonOptions& options) {
+    report::Advice advice;
+    advise::Options advising;
+    advising.devices = walk::devices_of(records);
+    advising.jobs = options.jobs;
+    advice.advised = advise::advise(plan, records, advising);
+    format::RealDisk disk;
+    const format::Settings writer(disk, plan, options.plan_path,
+                                  read_options(options.sets).overrides);
+    advice.settings = format::settings_of(writer, advice.advised);
+    return advice;
+}
 
-void write_report(const plan::Plan& plan, const std::vector<walk::Record>& records, Ran ran,
-                  const std::string& file, bool figures, unsigned jobs) {
-    report::Contents contents{plan, records, check::check(plan, {}), {}, {}, {}, {}, {}, {}, {}};
-    contents.ran = std::move(ran);
+/// Writes the page. Where a figure can't be drawn it is written without any, says why, and
+/// DrawingError is thrown after that.
+void write_page(report::Contents& contents, const CommonOptions& options) {
+    const plan::Plan& plan = contents.plan;
+    const auto& records = contents.records;
+    const unsigned jobs = options.jobs;
     Ordering ordering;
     ordering.devices = walk::devices_of(records);
     for (const plan::EditionId edition : plan.editions.ids()) ordering.editions.push_back(edition);
@@ -99,7 +114,7 @@ void write_report(const plan::Plan& plan, const std::vector<walk::Record>& recor
     contents.explored = explore_all(plan, ordering.devices, jobs);
     contents.pictures.resize(records.size());
     std::optional<figure::DrawingError> failed;
-    if (figures) {
+    if (options.figures) {
         try {
             draw_all(contents, jobs);
         } catch (const figure::DrawingError& error) {
@@ -113,9 +128,11 @@ void write_report(const plan::Plan& plan, const std::vector<walk::Record>& recor
         contents.undrawn = "--no-figures was given";
     }
     format::RealDisk disk;
-    disk.write(file, report::page(contents));
+    disk.write(options.out, report::page(contents));
     if (failed) throw figure::DrawingError(*failed);
 }
+
+} // namespace
 
 int report_command(const Arguments& arguments) {
     namespace po = boost::program_options;
@@ -128,8 +145,9 @@ int report_command(const Arguments& arguments) {
         arguments, described, {"plan"},
         "usage: hestrel report PLAN [options]\n\n"
         "Checks the plan, walks its routes on its devices, orders its editions, explores up to\n"
-        "200,000 situations of each, and puts all of it on one page: verdicts, tables, figures,\n"
-        "findings by owner. The page is one HTML file that needs no network and prints well.\n"
+        "200,000 situations of each, advises, and puts all of it on one page: verdicts, tables,\n"
+        "figures, findings by owner. The page is one HTML file that needs no network and prints "
+        "well.\n"
         "Exits with 1 where a walk is not fine.");
     if (!values) return exit_code::fine;
     const CommonOptions options = common_from(*values, "report");
@@ -144,13 +162,19 @@ int report_command(const Arguments& arguments) {
     const auto records = walk_all(*plan, routes, devices, walking, options.jobs);
     std::string tried;
     for (const std::string& set : options.sets) tried += (tried.empty() ? "" : ", ") + set;
-    Ran ran{{"Plan", fmt::format("{} ({})", plan->name, options.plan_path)},
-            {"Devices", names_of(plan->devices, devices)},
-            {"Routes", names_of(plan->routes, routes)},
-            {"Parcels", delivery ? "arrive while the game is played" : "are all there"},
-            {"Program", "hestrel " HESTREL_VERSION}};
+    std::vector<std::pair<std::string, std::string>> ran{
+        {"Plan", fmt::format("{} ({})", plan->name, options.plan_path)},
+        {"Devices", names_of(plan->devices, devices)},
+        {"Routes", names_of(plan->routes, routes)},
+        {"Parcels", delivery ? "arrive while the game is played" : "are all there"},
+        {"Program", "hestrel " HESTREL_VERSION}};
     if (!tried.empty()) ran.emplace_back("Values tried", tried);
-    write_report(*plan, records, std::move(ran), options.out, options.figures, options.jobs);
+    report::Contents contents{*plan, records, check::check(*plan, {}), {}, {}, {}, {}, {}, {},
+                              {},    {}};
+    contents.ran = std::move(ran);
+    // What is tried is walked with everything there.
+    if (!delivery) contents.advice = advice_on(*plan, records, options);
+    write_page(contents, options);
     if (!options.quiet) fmt::print("{}\n", options.out);
     return all_fine(records) ? exit_code::fine : exit_code::bad_news;
 }

@@ -70,6 +70,9 @@ void add_walk(Figures& figures, const plan::Plan& plan, const walk::Record& reco
         if (outcome.slack && !outcome.held)
             keep_worst(figures, load, Measure::slack, outcome.slack->count);
     }
+    std::vector<loading::Hitch> hitches = record.hitches; // a standstill is told at its end
+    std::stable_sort(hitches.begin(), hitches.end(),
+                     [](const auto& one, const auto& other) { return one.at < other.at; });
     for (const walk::TransitionOutcome& outcome : record.transition_outcomes) {
         const walk::Transition& by = record.transitions[outcome.transition - 1];
         if (by.went_far) continue;
@@ -77,6 +80,13 @@ void add_walk(Figures& figures, const plan::Plan& plan, const walk::Record& reco
         transition.cause = cause_of(plan, by);
         keep_worst(figures, transition, Measure::stalls, outcome.stall.count);
         keep_worst(figures, transition, Measure::peak, outcome.peak.count);
+        plan::Micros hitch;
+        const auto first = std::lower_bound(
+            record.hitches.begin(), record.hitches.end(), by.fired,
+            [](const loading::Hitch& each, plan::Micros moment) { return each.at < moment; });
+        for (auto each = first; each != hitches.end() && each->at <= outcome.settled; ++each)
+            hitch = std::max(hitch, each->length);
+        keep_worst(figures, transition, Measure::hitch, hitch.count);
     }
     for (const plan::Finding& finding : record.findings)
         add_finding(figures, plan, finding, "walk", where);

@@ -160,7 +160,10 @@ std::string advice_json(const Plan& plan, const Advised& advised, const AdviceSe
                   {"level", advice.level ? Json(plan.levels[advice.level].name) : Json(nullptr)},
                   {"advice", advice_text(plan, advice)}};
         if (!unit_of(advice.kind).empty()) {
-            json["amount"] = amount_text(advice.kind, advice.amount);
+            constexpr double tenths_in_second = 10;
+            json["amount"] = unit_of(advice.kind) == "s"
+                                 ? Json(static_cast<double>(advice.amount) / tenths_in_second)
+                                 : Json(advice.amount);
             json["unit"] = unit_of(advice.kind);
         }
         if (advice.then) json["slack_s"] = optional_seconds(advice.then->slack);

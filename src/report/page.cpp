@@ -397,6 +397,9 @@ std::string page(const Contents& contents) {
     whole.set("route_names", route_names(contents));
     whole.set("walks", walks_of(contents));
     whole.set("order", order_section(contents.plan, contents.records, contents.orders));
+    const std::string advice = advice_section(contents.plan, contents.advice);
+    whole.set("advice", advice);
+    whole.set("has_advice", !advice.empty());
     whole.set("explored", explore_section(contents.explored));
     whole.set("has_explored", !contents.explored.empty());
     whole.set("has_order", !contents.orders.editions.empty());

@@ -3,6 +3,7 @@
 
 #include "plan/finding.hpp"
 #include "plan/plan.hpp"
+#include "report/advice_section.hpp"
 #include "report/explore_section.hpp"
 #include "report/order_section.hpp"
 #include "walk/record.hpp"
@@ -27,6 +28,7 @@ struct Contents {
     std::vector<WalkPictures> pictures; ///< as many as records
     Orders orders;
     std::vector<ExploredEdition> explored;
+    Advice advice;
     std::string budget;  ///< SVG
     std::string flow;    ///< SVG
     std::string undrawn; ///< why there are no figures; empty where there are

@@ -14,21 +14,13 @@ using advise::Kind;
 using plan::milliseconds;
 using plan::seconds;
 using tests::Lines;
+using tests::walks_of;
 
 namespace {
 
-std::vector<walk::Record> walks_of(const plan::Plan& plan) {
-    std::vector<walk::Record> records;
-    for (const plan::RouteId route : plan.routes.ids()) {
-        for (const plan::DeviceId device : plan.devices.ids())
-            records.push_back(walk::walk(plan, route, device));
-    }
-    return records;
-}
-
 /// A plan, its walks, and what is advised.
-struct Advice_of {
-    explicit Advice_of(std::string plan_text) : text(std::move(plan_text)) {
+struct AdviceOf {
+    explicit AdviceOf(std::string plan_text) : text(std::move(plan_text)) {
         disk.files["plan.yaml"] = text;
         plan = tests::plan_from(text);
         records = walks_of(plan);
@@ -68,7 +60,8 @@ struct Advice_of {
 
 /// A hall, and a quay of 300 MiB that a trigger shows 10 m before players are in it. At 5 m/s they
 /// are there after 2 s; reading takes 3 s, and attaching one frame of 10 ms.
-std::string lake(const std::string& steps = "[{show: [quay]}]", const std::string& more = "") {
+std::string short_road(const std::string& steps = "[{show: [quay]}]",
+                       const std::string& more = "") {
     return std::string(tests::plain_device) + R"(
 waypoints: {a: [0, 0, 0], b: [50, 0, 0]}
 paths: [[a, b]]
@@ -106,7 +99,7 @@ std::vector<advise::Edit> one_less(const plan::Plan& plan, const Advice& advice)
 }
 
 /// A kind of advice is there, has that amount, and is neither too little nor too much.
-void check_true(Advice_of& lake, Kind kind, std::int64_t amount) {
+void check_true(AdviceOf& lake, Kind kind, std::int64_t amount) {
     CAPTURE(format::kind_name(kind));
     REQUIRE(lake.gaps({}) > 0);
     const Advice* advice = lake.find(kind);
@@ -119,7 +112,7 @@ void check_true(Advice_of& lake, Kind kind, std::int64_t amount) {
 } // namespace
 
 TEST_CASE("advice: how long a load takes, and how soon players need it") {
-    const Advice_of lake(::lake());
+    const AdviceOf lake(short_road());
     REQUIRE(lake.advised.loads.size() == 1);
     const advise::Load& load = lake.advised.loads.front();
     REQUIRE(load.times.size() == 1);
@@ -139,7 +132,7 @@ TEST_CASE("advice: how long a load takes, and how soon players need it") {
 }
 
 TEST_CASE("advice: what mends a late load, by hand") {
-    Advice_of lake(::lake());
+    AdviceOf lake(short_road());
     // 3.01 s at 5 m/s are 15.05 m: 6 m more than the 10 there are, 5 are not enough.
     check_true(lake, Kind::deepen, 6);
     // Under a veil until it is shown, in tenths of a second.
@@ -158,7 +151,7 @@ TEST_CASE("advice: what mends a late load, by hand") {
 }
 
 TEST_CASE("advice: a wanted slack is mended to") {
-    Advice_of lake(::lake("[{show: [quay]}]", "limits: {slack: 0.5 s}"));
+    AdviceOf lake(short_road("[{show: [quay]}]", "limits: {slack: 0.5 s}"));
     CHECK(lake.advised.problems.front().short_by == milliseconds(1510));
     const Advice* deeper = lake.find(Kind::deepen);
     REQUIRE(deeper != nullptr);
@@ -169,10 +162,10 @@ TEST_CASE("advice: a wanted slack is mended to") {
 
 TEST_CASE("advice: the order of names, and priorities") {
     // The loft is read beside it, half of the rate each: 2 s for both, then the quay's last 100.
-    std::string text = ::lake("[{load: [loft, quay]}, {show: [quay]}]");
+    std::string text = short_road("[{load: [loft, quay]}, {show: [quay]}]");
     text.replace(text.find("read: {rate: 100}"), 17, "read: {rate: 200}");
     text.replace(text.find("  quay: {"), 0, "  loft: {memory: {texture: 200}}\n");
-    Advice_of lake(text);
+    AdviceOf lake(text);
     // One after the other: the loft takes 1 s, the quay 1.5 s: 2.51 s, and 1.51 s if it comes
     // first.
     check_true(lake, Kind::names_order, 0);
@@ -181,7 +174,7 @@ TEST_CASE("advice: the order of names, and priorities") {
 }
 
 TEST_CASE("advice: a load goes before what others ask for") {
-    std::string text = ::lake();
+    std::string text = short_road();
     text.replace(text.find("read: {rate: 100}"), 17, "read: {rate: 200}");
     text.replace(text.find("  quay: {"), 0,
                  "  loft: {memory: {texture: 150}}\n  attic: {memory: {texture: 150}}\n");
@@ -189,7 +182,7 @@ TEST_CASE("advice: a load goes before what others ask for") {
                  "  before: {in: hall, box: {min: [29, -1, -5], max: [30, 3, 5]}, steps: [{load: "
                  "[loft, attic]}]}\n");
     text.replace(text.find("{texture: 300}"), 14, "{texture: 260}");
-    Advice_of lake(text);
+    AdviceOf lake(text);
     // Asked for 0.2 s later, the quay waits for both: 1.5 s less 0.2, and 1.3 s of its own. Before
     // the attic, it waits for the rest of the loft only: 0.55 s.
     check_true(lake, Kind::priority, 0);
@@ -197,9 +190,9 @@ TEST_CASE("advice: a load goes before what others ask for") {
 }
 
 TEST_CASE("advice: a level that comes with nearness") {
-    std::string text = ::lake("[{set: {seen: true}}]", "facts: {seen: {initial: false}}\n");
+    std::string text = short_road("[{set: {seen: true}}]", "facts: {seen: {initial: false}}\n");
     text.replace(text.find("{texture: 300}"), 14, "{texture: 300}, near: {load: 10, unload: 20}");
-    Advice_of lake(text);
+    AdviceOf lake(text);
     check_true(lake, Kind::near, 6);
     const auto* near = std::get_if<advise::SetNear>(&lake.find(Kind::near)->edits.front());
     REQUIRE(near != nullptr);
@@ -210,24 +203,25 @@ TEST_CASE("advice: a level that comes with nearness") {
 
 TEST_CASE("advice: fixed waits and veils that are too short") {
     SECTION("a wait") {
-        Advice_of lake(::lake("[{veil: dawn}, {show: [quay]}, {wait: 2.5 s}, {unveil: dawn}]",
-                              "veils: {dawn: {min: 1 s}}\n"));
+        AdviceOf lake(short_road("[{veil: dawn}, {show: [quay]}, {wait: 2.5 s}, {unveil: dawn}]",
+                                 "veils: {dawn: {min: 1 s}}\n"));
         check_true(lake, Kind::wait, 31);
         REQUIRE(lake.advised.waits.size() == 1);
         CHECK(lake.advised.waits.front().time == milliseconds(2500));
         CHECK(lake.advised.waits.front().least == milliseconds(3100));
+        CHECK_FALSE(lake.advised.waits.front().mend); // it is not said twice
     }
     SECTION("a veil") {
-        Advice_of lake(::lake("[{veil: dawn}, {show: [quay]}, {unveil: dawn}]",
-                              "veils: {dawn: {min: 2.5 s}}\n"));
+        AdviceOf lake(short_road("[{veil: dawn}, {show: [quay]}, {unveil: dawn}]",
+                                 "veils: {dawn: {min: 2.5 s}}\n"));
         check_true(lake, Kind::veil_min, 31);
         REQUIRE(lake.advised.veils.size() == 1);
         CHECK(lake.advised.veils.front().takes == milliseconds(3010));
         CHECK(lake.advised.veils.front().least == milliseconds(3100));
     }
     SECTION("a wait that is too long is found, though nothing is late") {
-        Advice_of lake(::lake("[{veil: dawn}, {show: [quay]}, {wait: 5 s}, {unveil: dawn}]",
-                              "veils: {dawn: {min: 1 s}}\n"));
+        AdviceOf lake(short_road("[{veil: dawn}, {show: [quay]}, {wait: 5 s}, {unveil: dawn}]",
+                                 "veils: {dawn: {min: 1 s}}\n"));
         CHECK(lake.advised.problems.empty());
         REQUIRE(lake.advised.waits.size() == 1);
         const auto& mend = lake.advised.waits.front().mend;
@@ -237,19 +231,19 @@ TEST_CASE("advice: fixed waits and veils that are too short") {
         CHECK(lake.gaps(one_less(lake.plan, *mend)) > 0);
     }
     SECTION("a wait that fits is left alone") {
-        Advice_of lake(::lake("[{veil: dawn}, {show: [quay]}, {wait: 3.5 s}, {unveil: dawn}]",
-                              "veils: {dawn: {min: 1 s}}\n"));
+        AdviceOf lake(short_road("[{veil: dawn}, {show: [quay]}, {wait: 3.5 s}, {unveil: dawn}]",
+                                 "veils: {dawn: {min: 1 s}}\n"));
         REQUIRE(lake.advised.waits.size() == 1);
         CHECK_FALSE(lake.advised.waits.front().mend);
     }
 }
 
 TEST_CASE("advice: a turned box is deepened on one side only") {
-    std::string text = ::lake();
+    std::string text = short_road();
     // A quarter turned, its own z side faces who comes: 6 x 10 becomes 10 x 6 about (33, 1, 0).
     text.replace(text.find("box: {min: [30, -1, -5], max: [33, 3, 5]}"), 41,
                  "box: {min: [28, -1, -3], max: [38, 3, 3], turn: 90}");
-    Advice_of lake(text);
+    AdviceOf lake(text);
     check_true(lake, Kind::deepen, 6);
     const auto shape = std::get<advise::SetShape>(lake.find(Kind::deepen)->edits.front()).shape;
     // Its other sides stay where they are.
@@ -262,20 +256,20 @@ TEST_CASE("advice: a turned box is deepened on one side only") {
 
 TEST_CASE("advice: spheres and half spaces reach farther") {
     SECTION("a sphere") {
-        std::string text = ::lake();
+        std::string text = short_road();
         text.replace(text.find("box: {min: [30, -1, -5], max: [33, 3, 5]}"), 41,
                      "sphere: {at: [32, 0, 0], radius: 2}");
-        Advice_of lake(text);
+        AdviceOf lake(text);
         const Advice* advice = lake.find(Kind::deepen);
         REQUIRE(advice != nullptr);
         CHECK(advice->amount == 6);
         CHECK(lake.gaps(advice->edits) == 0);
     }
     SECTION("a half space") {
-        std::string text = ::lake();
+        std::string text = short_road();
         text.replace(text.find("box: {min: [30, -1, -5], max: [33, 3, 5]}"), 41,
                      "beyond: {axis: x, over: 30}");
-        Advice_of lake(text);
+        AdviceOf lake(text);
         const Advice* advice = lake.find(Kind::deepen);
         REQUIRE(advice != nullptr);
         CHECK(advice->amount == 6);
@@ -283,21 +277,36 @@ TEST_CASE("advice: spheres and half spaces reach farther") {
     }
 }
 
+TEST_CASE("advice: what comes along with a level that is named") {
+    std::string text = short_road("[{show: [loft]}]");
+    text.replace(text.find("texture: 300}, area"), 13,
+                 "texture: 200}, sublevels: {loft: {memory: {texture: 100}}}");
+    AdviceOf lake(text);
+    // The quay is read first, then the loft: players are late in the quay, by as much as it takes.
+    REQUIRE(lake.advised.loads.size() == 2);
+    CHECK(lake.plan.levels[lake.advised.loads.back().level].name == "quay");
+    CHECK(lake.advised.loads.back().times.front().alone.shown == milliseconds(2010));
+    CHECK(lake.advised.loads.back().times.front().slack == milliseconds(-10));
+    CHECK(lake.advised.loads.front().times.front().alone.shown == milliseconds(3010));
+    CHECK_FALSE(lake.advised.loads.front().times.front().slack); // it has no area
+    check_true(lake, Kind::deepen, 1);
+}
+
 TEST_CASE("advice: where nothing is late there is nothing to mend") {
-    std::string text = ::lake();
+    std::string text = short_road();
     text.replace(text.find("{texture: 300}"), 14, "{texture: 100}");
-    const Advice_of lake(text);
+    const AdviceOf lake(text);
     CHECK(lake.advised.problems.empty());
     CHECK(lake.advised.all().empty());
     CHECK(lake.advised.loads.front().times.front().slack == milliseconds(2000 - 1010));
 }
 
 TEST_CASE("advice: on several devices the worst decides") {
-    std::string text = ::lake();
+    std::string text = short_road();
     text.replace(text.find("  box: {"), 0,
                  "  slow: {memory: {total: 10000}, read: {rate: 80}, frame: {fps: 100}}\n"
                  "  fast: {memory: {total: 10000}, read: {rate: 800}, frame: {fps: 100}}\n");
-    Advice_of lake(text);
+    AdviceOf lake(text);
     REQUIRE(lake.advised.problems.size() == 1);
     CHECK(lake.advised.problems.front().late.size() == 2);
     CHECK(lake.plan.devices[lake.advised.problems.front().worst].name == "slow");
@@ -325,7 +334,7 @@ triggers:
 facts: {past: {initial: false}}
 routes: {r: {start: {level: hall}, steps: [{pause: 9 s}, {go: c}]}}
 )");
-    Advice_of lake(cove);
+    AdviceOf lake(cove);
     REQUIRE(lake.records.front().peak > plan::mebibytes(700));
     const auto peak = [&](const Advice& advice) {
         return walks_of(lake.tried(advice.edits)).front().peak;
@@ -349,7 +358,7 @@ routes: {r: {start: {level: hall}, steps: [{pause: 9 s}, {go: c}]}}
 }
 
 TEST_CASE("advice: a level that is read again and again is better kept") {
-    Advice_of lake(std::string(tests::plain_device) + R"(
+    AdviceOf lake(std::string(tests::plain_device) + R"(
 veils: {dusk: {}}
 waypoints: {a: [0, 0, 0], b: [10, 0, 0], c: [50, 0, 0], d: [60, 0, 0]}
 paths: [[a, b], [c, d]]

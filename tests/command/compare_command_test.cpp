@@ -17,7 +17,7 @@ void copy_example(const Folder& folder) {
         0);
 }
 
-const std::string lake =
+const std::string shore =
     "hestrel: 1\n"
     "devices: {box: {memory: {total: 1000}, read: {rate: 100}, frame: {fps: 100}}}\n"
     "waypoints: {a: [0, 0, 0], b: [50, 0, 0]}\n"
@@ -34,7 +34,7 @@ const std::string lake =
 
 TEST_CASE("advise: says what would mend the plan, and is tried with what it says") {
     const Folder folder;
-    folder.write("lake.yaml", lake);
+    folder.write("lake.yaml", shore);
     const auto advised = run(folder, "HESTREL advise lake.yaml --out out");
     CHECK(advised.code == 1);
     CHECK(advised.out.find("trigger approach brings quay 1.01 s too late on box") !=
@@ -44,7 +44,7 @@ TEST_CASE("advise: says what would mend the plan, and is tried with what it says
     const auto json = nlohmann::json::parse(contents(folder / "out/advice.json"));
     const auto& first = json["advice"][0];
     CHECK(first["kind"] == "deepen");
-    CHECK(first["amount"] == "6");
+    CHECK(first["amount"] == 6);
     const std::string set = first["set"][0];
     CHECK(set == "triggers.approach.box={min: [24, -1, -5], max: [33, 3, 5]}");
     CHECK(run(folder, "HESTREL walk lake.yaml --no-figures").code == 1);
@@ -62,7 +62,7 @@ TEST_CASE("advise: says what would mend the plan, and is tried with what it says
 
 TEST_CASE("advise: every piece of advice can be applied, and nothing is overwritten") {
     const Folder folder;
-    folder.write("lake.yaml", lake);
+    folder.write("lake.yaml", shore);
     const auto json =
         nlohmann::json::parse(run(folder, "HESTREL advise lake.yaml --format json").out);
     REQUIRE(json["advice"].size() == 5);
@@ -75,7 +75,7 @@ TEST_CASE("advise: every piece of advice can be applied, and nothing is overwrit
         CHECK(contents(folder / "new.yaml").find("# large") != std::string::npos);
         CHECK(run(folder, "HESTREL walk new.yaml --no-figures").code == 0);
     }
-    CHECK(contents(folder / "lake.yaml") == lake);
+    CHECK(contents(folder / "lake.yaml") == shore);
     CHECK(run(folder, "HESTREL advise lake.yaml --apply 6").code == 2);
     CHECK(run(folder, "HESTREL advise lake.yaml --apply 0").code == 2);
     CHECK(run(folder, "HESTREL advise lake.yaml --apply 1 --set levels.quay.packed=3").code == 2);
@@ -107,8 +107,8 @@ TEST_CASE("advise: a demo plan of several files") {
 
 TEST_CASE("compare: one plan with a value set, two plans, and figures that were kept") {
     const Folder folder;
-    folder.write("lake.yaml", lake);
-    std::string better = lake;
+    folder.write("lake.yaml", shore);
+    std::string better = shore;
     better.replace(better.find("min: [30"), 8, "min: [20");
     folder.write("better.yaml", better);
 
@@ -154,7 +154,7 @@ TEST_CASE("compare: one plan with a value set, two plans, and figures that were 
 
 TEST_CASE("compare: wrong usage and files that are none") {
     const Folder folder;
-    folder.write("lake.yaml", lake);
+    folder.write("lake.yaml", shore);
     folder.write("none.json", "{\"figures\": []}");
     for (const char* wrong :
          {"", "lake.yaml --route nowhere --set levels.hall.persist=true",

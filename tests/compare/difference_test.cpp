@@ -47,10 +47,7 @@ Figures figures_of(const plan::Plan& plan) {
     Figures figures;
     figures.plan = plan.name;
     add_check(figures, plan, check::check(plan));
-    for (const plan::RouteId route : plan.routes.ids()) {
-        for (const plan::DeviceId device : plan.devices.ids())
-            add_walk(figures, plan, walk::walk(plan, route, device));
-    }
+    for (const walk::Record& record : tests::walks_of(plan)) add_walk(figures, plan, record);
     explore::Options exploring;
     for (const plan::DeviceId device : plan.devices.ids()) exploring.devices.push_back(device);
     for (const plan::EditionId edition : explore::explorable_editions(plan)) {

@@ -13,12 +13,13 @@ namespace {
 /// A page without figures, of every route on every device.
 std::string page_of(const plan::Plan& plan, std::vector<walk::Record>& records,
                     std::vector<plan::Finding> checked = {}) {
-    for (const plan::RouteId route : plan.routes.ids()) {
-        for (const plan::DeviceId device : plan.devices.ids())
-            records.push_back(walk::walk(plan, route, device));
-    }
-    report::Contents contents{plan, records, std::move(checked), {}, {}, {},
+    records = tests::walks_of(plan);
+    report::Contents contents{plan, records, std::move(checked), {}, {}, {}, {},
                               {},   {},      "asked for none",   {}};
+    advise::Options advising;
+    for (const plan::DeviceId device : plan.devices.ids()) advising.devices.push_back(device);
+    contents.advice.advised = advise::advise(plan, records, advising);
+    contents.advice.settings.resize(contents.advice.advised.all().size());
     contents.pictures.resize(records.size());
     contents.ran = {{"Plan", "<plan> & co"}};
     return report::page(contents);
@@ -38,6 +39,10 @@ TEST_CASE("the page of the demo plan says what is wrong first, and holds every w
     std::vector<walk::Record> records;
     const std::string page = page_of(plan, records);
     CHECK(page.find("2 of 3 devices pass; handheld is over budget and late.") != std::string::npos);
+    CHECK(page.find("<h3>trigger keeper-stair brings lamp-room 1.04 s too late on handheld</h3>") !=
+          std::string::npos);
+    CHECK(page.find("let trigger keeper-stair reach 7 m farther") != std::string::npos);
+    CHECK(page.find("let trigger ferry-boarding free the old levels first") != std::string::npos);
     CHECK(count(page, "<article class=\"walk\"") == records.size());
     CHECK(count(page, "<article class=\"card") == plan.devices.size());
     for (const walk::Record& record : records) {

@@ -55,6 +55,17 @@ devices:
   box: {memory: {total: 10000}, read: {rate: 100}, frame: {fps: 100}}
 )";
 
+/// Every route of a plan walked on every device.
+inline std::vector<walk::Record> walks_of(const plan::Plan& plan,
+                                          const walk::Options& options = {}) {
+    std::vector<walk::Record> records;
+    for (const plan::RouteId route : plan.routes.ids()) {
+        for (const plan::DeviceId device : plan.devices.ids())
+            records.push_back(walk::walk(plan, route, device, options));
+    }
+    return records;
+}
+
 /// The first route of a plan walked on its first device.
 struct Walked {
     explicit Walked(const std::string& text)

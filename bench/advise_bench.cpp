@@ -1,0 +1,33 @@
+// Looking at all loads of a plan must take no longer than n log n in its size.
+
+#include "advise/load_times.hpp"
+#include "bench/large_plan.hpp"
+#include "format/plan_reader.hpp"
+
+#include <benchmark/benchmark.h>
+#include <stdexcept>
+
+namespace {
+
+using namespace hestrel;
+
+void load_times_of_the_road(benchmark::State& state) {
+    format::MemoryDisk disk;
+    disk.files["road.yaml"] = bench::road_plan(static_cast<int>(state.range(0)), 2, 1);
+    const format::PlanReading reading = format::read_plan(disk, "road.yaml");
+    if (reading.has_errors()) throw std::logic_error("the bench plan has errors");
+    const check::Context context(reading.plan, {});
+    const std::vector<plan::DeviceId> devices{plan::DeviceId{std::size_t{0}}};
+    std::size_t loads = 0;
+    while (state.KeepRunning()) loads = advise::load_times(context, devices, {}).size();
+    state.counters["loads"] = static_cast<double>(loads);
+    state.SetComplexityN(state.range(0));
+}
+BENCHMARK(load_times_of_the_road)
+    ->Arg(100)
+    ->Arg(1'000)
+    ->Arg(10'000)
+    ->Unit(benchmark::kMillisecond)
+    ->Complexity(benchmark::oNLogN);
+
+} // namespace

@@ -1,0 +1,148 @@
+#include "report/advice_section.hpp"
+
+#include "figure/svg.hpp"
+#include "format/advice_words.hpp"
+#include "format/words.hpp"
+#include "report/html_table.hpp"
+
+#include <algorithm>
+#include <fmt/format.h>
+
+namespace hestrel::report {
+
+using advise::Advised;
+using figure::xml_text;
+using format::short_time;
+
+namespace {
+
+/// A number, and what there is to say of one piece of advice.
+HtmlTable advice_table(const std::string& about_sum) {
+    return HtmlTable({{"no.", true}, {"change"}, {about_sum}, {"what gets worse"}, {"to try it"}});
+}
+
+class Section {
+public:
+    Section(const plan::Plan& plan, const Advice& advice)
+        : plan_(plan), advised_(advice.advised), settings_(advice.settings) {}
+
+    std::string html() {
+        std::string text;
+        for (const advise::Problem& problem : advised_.problems) text += of(problem);
+        if (advised_.more_problems > 0)
+            text += fmt::format("<p>{} more come too late; these are the worst.</p>\n",
+                                format::counted(advised_.more_problems, "load"));
+        return text + waits() + whole() + veils();
+    }
+
+private:
+    std::string of(const advise::Problem& problem) {
+        const advise::Load& load = advised_.loads[problem.load];
+        const std::string cause = format::cause_text(plan_, load.cause);
+        const std::string& level = plan_.levels[load.level].name;
+        const auto time =
+            std::find_if(load.times.begin(), load.times.end(), [&](const advise::DeviceTime& each) {
+                return each.device == problem.worst;
+            });
+        std::string text =
+            fmt::format("<h3>{} brings {} {} too late on {}</h3>\n<p>Alone it takes {}: {}.",
+                        xml_text(cause), xml_text(level), short_time(problem.short_by),
+                        xml_text(plan_.devices[problem.worst].name), short_time(time->alone.shown),
+                        format::alone_text(plan_, load, *time));
+        if (time->company && time->company->took > time->alone.shown)
+            text += fmt::format(" On {} it takes {}, with what else loads then.",
+                                xml_text(plan_.routes[time->company->route].name),
+                                short_time(time->company->took));
+        if (load.way)
+            text += fmt::format(" Players need {} for {:.1f} m at {:g} m/s.",
+                                short_time(*load.lead()), load.way->metres, load.top);
+        text += "</p>\n";
+        if (problem.mends.empty()) return text + "<p>Nothing was found that mends it.</p>\n";
+        HtmlTable table = advice_table("the sum, and what walking showed");
+        for (const advise::Advice& each : problem.mends) {
+            const std::string sum = format::sum_text(plan_, load, problem, each, advised_.wanted);
+            add(table, each,
+                sum + (sum.empty() ? "" : "; ") + format::walked_text(each, advised_.wanted));
+        }
+        return text + table.html("What would bring " + level + " in time");
+    }
+
+    std::string waits() {
+        HtmlTable table = advice_table("how long the load takes");
+        bool any = false;
+        for (const advise::WaitTime& wait : advised_.waits) {
+            if (!wait.mend) continue;
+            any = true;
+            add(table, *wait.mend,
+                fmt::format("{} on {}", short_time(wait.takes), plan_.devices[wait.slowest].name));
+        }
+        return any ? "<h3>Fixed waits</h3>\n" + table.html("Fixed waits that do not fit") : "";
+    }
+
+    std::string whole() {
+        if (advised_.whole.empty()) return "";
+        HtmlTable table = advice_table("what it does, all routes together");
+        for (const advise::Advice& each : advised_.whole)
+            add(table, each, format::effects_text(plan_, each));
+        return "<h3>The plan as a whole</h3>\n" +
+               table.html("What is better kept, let go or unloaded sooner");
+    }
+
+    void add(HtmlTable& table, const advise::Advice& advice, const std::string& sum) {
+        const auto& settings = settings_[next_++];
+        std::string set;
+        if (settings) {
+            for (const format::Override& each : *settings)
+                set += (set.empty() ? "--set " : " --set ") + format::set_text(each);
+        }
+        const std::string number = std::to_string(next_);
+        const std::string what = format::advice_text(plan_, advice);
+        const std::string harms = format::harms_text(plan_, advice.harms);
+        table.row({{number, number},
+                   {what, what},
+                   {sum, sum},
+                   {harms, harms, harms.empty() ? "" : "bad"},
+                   {set, set}});
+    }
+
+    std::string veils() const {
+        if (advised_.veils.empty()) return "";
+        HtmlTable table({{"veil"},
+                         {"device"},
+                         {"longest load under it"},
+                         {"takes", true},
+                         {"min", true},
+                         {"least min", true}});
+        for (const advise::VeilTime& time : advised_.veils) {
+            const std::string& veil = plan_.veils[time.veil].name;
+            const std::string& device = plan_.devices[time.device].name;
+            const std::string load =
+                format::cause_text(plan_, time.cause) + ": " + plan_.levels[time.level].name;
+            const plan::Micros min = plan_.veils[time.veil].min;
+            table.row({{veil, veil},
+                       {device, device},
+                       {load, load},
+                       {short_time(time.takes), std::to_string(time.takes.count)},
+                       {short_time(min), std::to_string(min.count)},
+                       {short_time(time.least), std::to_string(time.least.count),
+                        min >= time.least ? "good" : ""}});
+        }
+        return "<h3>Veils</h3>\n<p class=\"note\">Least min is what hides the longest load under a "
+               "veil without lasting longer. A switch keeps its veil up until all is "
+               "shown.</p>\n" +
+               table.html("How long veils must last");
+    }
+
+    const plan::Plan& plan_;
+    const Advised& advised_;
+    const format::AdviceSettings& settings_;
+    std::size_t next_ = 0;
+};
+
+} // namespace
+
+std::string advice_section(const plan::Plan& plan, const Advice& advice) {
+    return Section(plan, advice).html();
+}
+
+} // namespace hestrel::report

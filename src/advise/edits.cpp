@@ -25,35 +25,35 @@ plan::Figures& figures_on(plan::Content& content, plan::DeviceId device) {
     return content.on.emplace_back(device, plan::Figures{}).second;
 }
 
-void edit(Plan& plan, const SetShape& to) {
+void change(Plan& plan, const SetShape& to) {
     plan.triggers[to.trigger].shape = to.shape;
 }
-void edit(Plan& plan, const SetNear& to) {
+void change(Plan& plan, const SetNear& to) {
     plan.levels[to.level].near = to.near;
 }
-void edit(Plan& plan, const SetVeilMin& to) {
+void change(Plan& plan, const SetVeilMin& to) {
     plan.veils[to.veil].min = to.min;
 }
-void edit(Plan& plan, const SetWait& to) {
+void change(Plan& plan, const SetWait& to) {
     std::get<plan::WaitStep>(plan.lists[to.list].steps[to.step].what).time = to.time;
 }
-void edit(Plan& plan, const SetNames& to) {
+void change(Plan& plan, const SetNames& to) {
     auto& what = plan.lists[to.list].steps[to.step].what;
     if (auto* load = std::get_if<plan::LoadStep>(&what)) load->levels = to.levels;
     if (auto* show = std::get_if<plan::ShowStep>(&what)) show->levels = to.levels;
 }
-void edit(Plan& plan, const SetPriority& to) {
+void change(Plan& plan, const SetPriority& to) {
     auto& what = plan.lists[to.list].steps[to.step].what;
     if (auto* load = std::get_if<plan::LoadStep>(&what)) load->priority = to.priority;
     if (auto* show = std::get_if<plan::ShowStep>(&what)) show->priority = to.priority;
 }
-void edit(Plan& plan, const SetSwitchOrder& to) {
+void change(Plan& plan, const SetSwitchOrder& to) {
     std::get<plan::SwitchStep>(plan.lists[to.list].steps[to.step].what).order = to.order;
 }
-void edit(Plan& plan, const SetPersist& to) {
+void change(Plan& plan, const SetPersist& to) {
     plan.levels[to.level].persist = to.persist;
 }
-void edit(Plan& plan, const SetSize& to) {
+void change(Plan& plan, const SetSize& to) {
     plan::Content& content = plan.levels[to.level].content;
     if (!content.measured.empty()) {
         // What was measured wins over the plan's own figures.
@@ -61,9 +61,11 @@ void edit(Plan& plan, const SetSize& to) {
     }
     plan::Figures& figures =
         content.measured.empty() ? figures_on(content, to.device) : content.measured.back().figures;
-    for (const auto& [pool, size] : to.memory) {
+    for (const auto& each : to.memory) {
+        const plan::PoolId pool = each.first;
+        const plan::Bytes size = each.second;
         const auto found = std::find_if(figures.memory.begin(), figures.memory.end(),
-                                        [&](const auto& each) { return each.first == pool; });
+                                        [&](const auto& known) { return known.first == pool; });
         if (found != figures.memory.end()) {
             found->second = {size, size};
         } else {
@@ -72,7 +74,7 @@ void edit(Plan& plan, const SetSize& to) {
     }
     if (to.packed) figures.packed = plan::SizeRange{*to.packed, *to.packed};
 }
-void edit(Plan& plan, const AddVeil& to) {
+void change(Plan& plan, const AddVeil& to) {
     plan::Veil veil;
     veil.name = to.name;
     veil.min = to.min;
@@ -80,10 +82,10 @@ void edit(Plan& plan, const AddVeil& to) {
     insert(plan, to.list, 0, {{}, plan::VeilStep{id}});
     insert(plan, to.list, plan.lists[to.list].steps.size(), {{}, plan::UnveilStep{id}});
 }
-void edit(Plan& plan, const AddUnload& to) {
+void change(Plan& plan, const AddUnload& to) {
     insert(plan, to.list, plan.lists[to.list].steps.size(), {{}, plan::UnloadStep{{to.level}}});
 }
-void edit(Plan& plan, const AddGate& to) {
+void change(Plan& plan, const AddGate& to) {
     plan::Gate gate;
     gate.name = to.gate;
     gate.needs = {to.needs};
@@ -108,8 +110,8 @@ void edit(Plan& plan, const AddGate& to) {
 
 } // namespace
 
-void apply(const Edit& what, Plan& plan) {
-    std::visit([&](const auto& each) { edit(plan, each); }, what);
+void apply(const Edit& edit, Plan& plan) {
+    std::visit([&](const auto& each) { change(plan, each); }, edit);
 }
 
 Plan with(const Plan& plan, const std::vector<Edit>& edits) {

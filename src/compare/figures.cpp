@@ -82,7 +82,7 @@ void add_walk(Figures& figures, const plan::Plan& plan, const walk::Record& reco
         keep_worst(figures, transition, Measure::peak, outcome.peak.count);
         plan::Micros hitch;
         const auto first = std::lower_bound(
-            record.hitches.begin(), record.hitches.end(), by.fired,
+            hitches.begin(), hitches.end(), by.fired,
             [](const loading::Hitch& each, plan::Micros moment) { return each.at < moment; });
         for (auto each = first; each != hitches.end() && each->at <= outcome.settled; ++each)
             hitch = std::max(hitch, each->length);

@@ -35,7 +35,7 @@ std::string number_text(double number) {
 std::string mebibytes_text_of(plan::Bytes size) {
     constexpr int most_decimals = 7;
     for (int decimals = 0; decimals < most_decimals; ++decimals) {
-        const std::string text = fmt::format("{:.{}f}", plan::in_mebibytes(size), decimals);
+        std::string text = fmt::format("{:.{}f}", plan::in_mebibytes(size), decimals);
         if (std::llround(std::stod(text) * 1048576.0) == size.count) return text;
     }
     return number_text(plan::in_mebibytes(size));
@@ -317,7 +317,7 @@ std::optional<std::vector<Override>> Settings::of(const std::vector<Edit>& edits
 }
 
 std::string set_text(const Override& setting) {
-    const std::string text = fmt::format("{}={}", fmt::join(setting.path, "."), setting.value);
+    std::string text = fmt::format("{}={}", fmt::join(setting.path, "."), setting.value);
     const bool plain = text.find_first_of(" {}[]*?&|;<>()$`\"'\\!#") == std::string::npos;
     if (plain) return text;
     std::string quoted = "'";

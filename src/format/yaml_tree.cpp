@@ -221,13 +221,14 @@ YamlTree::YamlTree(std::string_view text, std::uint32_t file) {
 /// A node that stands for another becomes a mapping or list of its own, whose children are the
 /// other's.
 void YamlTree::leave_to_aliases(std::uint32_t index) {
-    std::uint32_t kept = nothing;
-    for (std::uint32_t each = 0; each < nodes_.size(); ++each) {
-        if (nodes_[each].alias_of != index) continue;
-        if (kept == nothing) kept = add(Node(nodes_[index]));
-        nodes_[each].alias_of = kept;
+    const bool shared = std::any_of(nodes_.begin(), nodes_.end(),
+                                    [&](const Node& each) { return each.alias_of == index; });
+    if (!shared) return;
+    const std::uint32_t kept = add(Node(nodes_[index]));
+    for (Node& each : nodes_) {
+        if (each.alias_of == index) each.alias_of = kept;
     }
-    if (kept != nothing) nodes_[index].alias_of = kept;
+    nodes_[index].alias_of = kept;
 }
 
 void YamlTree::unshare(std::uint32_t index) {

@@ -159,6 +159,15 @@ TEST_CASE("compare: figures kept are the figures read again") {
     const std::string path = std::string(HESTREL_SOURCE) + "/examples/glasswater/glasswater.yaml";
     const format::KeptFigures kept{figures_of(plan), format::plan_content(disk, path, {})};
     CHECK(kept.figures.values.size() > 1000);
+    // No transition is worse than its walk.
+    for (const auto& [key, value] : kept.figures.values) {
+        const auto& [where, measure] = key;
+        if (where.cause.empty() || !where.level.empty()) continue;
+        Where walk{where.route, where.device, "", "", "", ""};
+        if (measure == Measure::peak) walk.pool = "total";
+        CAPTURE(where.cause);
+        CHECK(value <= kept.figures.values.at({walk, measure}));
+    }
     const auto again = format::parse_figures(format::figures_json(kept));
     CHECK(again.figures.plan == kept.figures.plan);
     CHECK(again.figures.values == kept.figures.values);

@@ -20,25 +20,52 @@ Micros short_on(const Load& load, const DeviceTime& time, Micros wanted) {
     return missing;
 }
 
+/// Tells by how much a load is short on the worst of the devices on which it is late.
+void find_worst(const Load& load, Micros wanted, Problem& problem) {
+    problem.short_by = {};
+    for (const DeviceTime& time : load.times) {
+        if (!check::contains(problem.late, time.device)) continue;
+        const Micros missing = short_on(load, time, wanted);
+        if (missing <= problem.short_by) continue;
+        problem.short_by = missing;
+        problem.worst = time.device;
+    }
+}
+
 std::vector<Problem> problems_of(const std::vector<Load>& loads, Micros wanted) {
     std::vector<Problem> problems;
     for (std::size_t i = 0; i < loads.size(); ++i) {
         Problem problem;
         problem.load = i;
         for (const DeviceTime& time : loads[i].times) {
-            const Micros missing = short_on(loads[i], time, wanted);
-            if (missing <= Micros{}) continue;
-            problem.late.push_back(time.device);
-            if (missing <= problem.short_by) continue;
-            problem.short_by = missing;
-            problem.worst = time.device;
+            if (short_on(loads[i], time, wanted) > Micros{}) problem.late.push_back(time.device);
         }
-        if (!problem.late.empty()) problems.push_back(std::move(problem));
+        if (problem.late.empty()) continue;
+        find_worst(loads[i], wanted, problem);
+        problems.push_back(std::move(problem));
     }
     std::stable_sort(
         problems.begin(), problems.end(),
         [](const Problem& one, const Problem& other) { return one.short_by > other.short_by; });
     return problems;
+}
+
+/// Leaves the devices on which walking shows that the load is late. Where none does, and it was
+/// not even met, those on which it is reckoned to be.
+void walk_as_it_is(const Judge& judge, const Load& load, Micros wanted, Problem& problem) {
+    std::vector<plan::DeviceId> late;
+    std::vector<plan::DeviceId> not_met;
+    for (const plan::DeviceId device : problem.late) {
+        const Judgement today = judge.judge(load, device, {});
+        if (!today.in_time(wanted)) {
+            late.push_back(device);
+        } else if (!today.met_straight) {
+            not_met.push_back(device);
+        }
+    }
+    problem.walked = !late.empty();
+    problem.late = problem.walked ? late : not_met;
+    find_worst(load, wanted, problem);
 }
 
 /// Whether what mends a load that comes too late sets this wait already.
@@ -81,9 +108,12 @@ Advised advise(const plan::Plan& plan, const std::vector<walk::Record>& records,
     std::atomic<std::size_t> done{0};
     plan::in_parallel(advised.problems.size(), options.jobs, [&](std::size_t i) {
         Problem& problem = advised.problems[i];
-        find_mends(judge, advised.loads[problem.load], advised.wanted, problem);
+        const Load& load = advised.loads[problem.load];
+        walk_as_it_is(judge, load, advised.wanted, problem);
+        if (problem.walked) find_mends(judge, load, advised.wanted, problem);
         if (options.progress) options.progress(++done, advised.problems.size());
     });
+    std::erase_if(advised.problems, [](const Problem& each) { return each.late.empty(); });
     advised.veils = veil_times(plan, advised.loads);
     advised.waits = wait_times(judge, advised.loads, options);
     for (WaitTime& wait : advised.waits) {

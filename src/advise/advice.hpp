@@ -54,7 +54,8 @@ struct Advice {
 struct Problem {
     std::size_t load = 0;             ///< index into Advised::loads
     std::vector<plan::DeviceId> late; ///< devices on which it comes too late
-    plan::Micros short_by;            ///< on the worst of them, the wanted slack included
+    bool walked = true;    ///< walking shows it; else it is only reckoned, and nothing can be tried
+    plan::Micros short_by; ///< on the worst of them, the wanted slack included
     plan::DeviceId worst;
     std::vector<Advice> mends; ///< without harm first, then the cheapest first
 };

@@ -189,6 +189,7 @@ Judgement Judge::judge(const Load& load, plan::DeviceId device,
     const plan::RouteId route = plan.routes.push(std::move(*straight));
     const Met met = met_in_walk(walk::walk(plan, route, device), load);
     take(judgement, met.slack);
+    judgement.met_straight = met.took || met.gap;
     judgement.gap = judgement.gap || met.gap;
     judgement.held = std::max(judgement.held, met.held);
     if (met.lead && met.took && worst_company > *met.took)

@@ -16,6 +16,7 @@ struct Judgement {
     std::optional<plan::Micros> slack; ///< the least; unset: nobody came to need it
     bool gap = false;                  ///< somebody met it while it was not shown
     plan::Micros held;                 ///< the longest that a player stood at a gate for it
+    bool met_straight = false;         ///< walking straight to the need, the load was met
 
     [[nodiscard]] bool in_time(plan::Micros wanted) const {
         return !gap && (!slack || *slack >= wanted);

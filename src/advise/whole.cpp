@@ -221,12 +221,7 @@ private:
         std::vector<Advice> candidates;
         for (const LevelId level : plan_.levels.ids()) {
             if (!plan_.levels[level].persist || kept_for.contains(level)) continue;
-            Advice advice;
-            advice.kind = Kind::let_go;
-            advice.level = level;
-            advice.edits = {SetPersist{level, false}};
-            advice.amount = size_of(level);
-            candidates.push_back(std::move(advice));
+            candidates.push_back(keeping(level, false));
         }
         std::vector<Advice> found = tried(std::move(candidates));
         std::erase_if(found, [](const Advice& each) { return costs_waiting(each); });
@@ -258,12 +253,7 @@ private:
         });
         std::vector<Advice> candidates;
         for (const auto& [bytes, level] : sorted) {
-            Advice advice;
-            advice.kind = Kind::persist;
-            advice.level = level;
-            advice.edits = {SetPersist{level, true}};
-            advice.amount = size_of(level);
-            candidates.push_back(std::move(advice));
+            candidates.push_back(keeping(level, true));
         }
         std::vector<Advice> found = tried(std::move(candidates));
         std::erase_if(found, [](const Advice& each) {
@@ -278,6 +268,14 @@ private:
         });
         keep_best(found);
         return found;
+    }
+    [[nodiscard]] Advice keeping(LevelId level, bool persist) const {
+        Advice advice;
+        advice.kind = persist ? Kind::persist : Kind::let_go;
+        advice.level = level;
+        advice.edits = {SetPersist{level, persist}};
+        advice.amount = size_of(level);
+        return advice;
     }
     /// In MiB, on the device where it is largest.
     [[nodiscard]] std::int64_t size_of(LevelId level) const {

@@ -119,7 +119,11 @@ private:
                                 short_time(advised_.wanted));
         if (time->seen_slack)
             text += fmt::format("  least slack on a route: {}\n", short_time(*time->seen_slack));
-        if (problem.mends.empty()) text += "  nothing was found that mends it\n";
+        if (problem.mends.empty())
+            text += problem.walked
+                        ? "  nothing was found that mends it\n"
+                        : "  that is reckoned: on a walk straight to it, it was not loaded by "
+                          "this\n";
         for (const Advice& advice : problem.mends) {
             const std::string sum = format::sum_text(plan_, load, problem, advice, advised_.wanted);
             const std::string walked = format::walked_text(advice, advised_.wanted);

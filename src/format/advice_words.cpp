@@ -197,10 +197,11 @@ std::string effects_text(const Plan& plan, const Advice& advice) {
         if (waited >= worth_telling || waited <= Micros{-worth_telling.count})
             here += fmt::format("waiting {} → {}", short_time(effect.waiting_before),
                                 short_time(effect.waiting_after));
-        if (held.count >> 20 != 0)
+        if (held >= plan::mebibytes(1) || held <= plan::mebibytes(-1))
             here +=
-                fmt::format("{}peak {} → {}", here.empty() ? "" : ", ",
-                            short_mebibytes(effect.peak_before), short_memory(effect.peak_after));
+                fmt::format("{}peak {} → {} of {}", here.empty() ? "" : ", ",
+                            short_mebibytes(effect.peak_before), short_mebibytes(effect.peak_after),
+                            short_memory(plan.devices[effect.device].memory.total));
         if (here.empty()) continue;
         text += fmt::format("{}{}: {}", text.empty() ? "" : "; ", plan.devices[effect.device].name,
                             here);

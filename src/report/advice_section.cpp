@@ -57,7 +57,10 @@ private:
             text += fmt::format(" Players need {} for {:.1f} m at {:g} m/s.",
                                 short_time(*load.lead()), load.way->metres, load.top);
         text += "</p>\n";
-        if (problem.mends.empty()) return text + "<p>Nothing was found that mends it.</p>\n";
+        if (problem.mends.empty())
+            return text + (problem.walked ? "<p>Nothing was found that mends it.</p>\n"
+                                          : "<p>That is reckoned: on a walk straight to it, it was "
+                                            "not loaded by this.</p>\n");
         HtmlTable table = advice_table("the sum, and what walking showed");
         for (const advise::Advice& each : problem.mends) {
             const std::string sum = format::sum_text(plan_, load, problem, each, advised_.wanted);

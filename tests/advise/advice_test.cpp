@@ -5,6 +5,7 @@
 #include "format/settings.hpp"
 #include "support/figures.hpp"
 #include "support/plan_text.hpp"
+#include "support/random_plan.hpp"
 
 #include <algorithm>
 
@@ -255,26 +256,16 @@ TEST_CASE("advice: a turned box is deepened on one side only") {
 }
 
 TEST_CASE("advice: spheres and half spaces reach farther") {
-    SECTION("a sphere") {
-        std::string text = short_road();
-        text.replace(text.find("box: {min: [30, -1, -5], max: [33, 3, 5]}"), 41,
-                     "sphere: {at: [32, 0, 0], radius: 2}");
-        AdviceOf lake(text);
-        const Advice* advice = lake.find(Kind::deepen);
-        REQUIRE(advice != nullptr);
-        CHECK(advice->amount == 6);
-        CHECK(lake.gaps(advice->edits) == 0);
-    }
-    SECTION("a half space") {
-        std::string text = short_road();
-        text.replace(text.find("box: {min: [30, -1, -5], max: [33, 3, 5]}"), 41,
-                     "beyond: {axis: x, over: 30}");
-        AdviceOf lake(text);
-        const Advice* advice = lake.find(Kind::deepen);
-        REQUIRE(advice != nullptr);
-        CHECK(advice->amount == 6);
-        CHECK(lake.gaps(advice->edits) == 0);
-    }
+    const std::string shape =
+        GENERATE("sphere: {at: [32, 0, 0], radius: 2}", "beyond: {axis: x, over: 30}");
+    CAPTURE(shape);
+    std::string text = short_road();
+    text.replace(text.find("box: {min: [30, -1, -5], max: [33, 3, 5]}"), 41, shape);
+    AdviceOf lake(text);
+    const Advice* advice = lake.find(Kind::deepen);
+    REQUIRE(advice != nullptr);
+    CHECK(advice->amount == 6);
+    CHECK(lake.gaps(advice->edits) == 0);
 }
 
 TEST_CASE("advice: what comes along with a level that is named") {
@@ -385,6 +376,42 @@ routes:
     const advise::Effect& effect = keep->effects.front();
     CHECK(plan::in_seconds(effect.waiting_before - effect.waiting_after) == Approx(4).margin(0.05));
     CHECK(effect.peak_after == plan::mebibytes(410));
+}
+
+TEST_CASE("advice: on random plans it does what it says, read from text or changed in place") {
+    std::size_t pieces = 0;
+    for (std::uint32_t seed = 1; seed <= 60; ++seed) {
+        const tests::Rich rich = seed % 2 == 0 ? tests::Rich::yes : tests::Rich::no;
+        const std::string text = tests::RandomPlan(seed, rich).text();
+        CAPTURE(seed, text);
+        format::MemoryDisk disk;
+        disk.files["plan.yaml"] = text;
+        const plan::Plan plan = tests::plan_from(text);
+        walk::Options walking;
+        walking.most_transitions = 2'000; // some go round in circles
+        const auto records = walks_of(plan, walking);
+        if (records.front().transitions.size() >= walking.most_transitions) continue;
+        advise::Options options;
+        options.devices = {plan::DeviceId{std::size_t{0}}};
+        const advise::Advised advised = advise::advise(plan, records, options);
+        const format::Settings settings(disk, plan, "plan.yaml", {});
+        for (const Advice* advice : advised.all()) {
+            ++pieces;
+            CAPTURE(format::advice_text(plan, *advice));
+            if (advice->then) CHECK(advice->then->in_time(advised.wanted));
+            if (advice->one_less) CHECK_FALSE(advice->one_less->in_time(advised.wanted));
+            const auto values = settings.of(advice->edits);
+            REQUIRE(values);
+            const auto reading = format::read_plan(disk, "plan.yaml", {*values, nullptr});
+            REQUIRE_FALSE(reading.has_errors());
+            const auto read = walks_of(reading.plan, walking);
+            const auto changed = walks_of(advise::with(plan, advice->edits), walking);
+            CHECK(read.front().end == changed.front().end);
+            CHECK(read.front().peak == changed.front().peak);
+            CHECK(read.front().events.size() == changed.front().events.size());
+        }
+    }
+    CHECK(pieces > 30);
 }
 
 TEST_CASE("advice: on the demo plan all advice is true when read from the plan files") {

@@ -61,13 +61,17 @@ public:
         : path_(path), beside_(fmt::format("{}.{}.part", path, ::getpid())) {
         const std::filesystem::path folder = std::filesystem::path(path).parent_path();
         std::error_code error;
+        struct stat status {};
+        const bool there = ::stat(path_.c_str(), &status) == 0;
+        // A file that takes the place of a device or pipe would be the end of that.
+        if (there && !S_ISREG(status.st_mode) && !S_ISDIR(status.st_mode))
+            throw FileError(fmt::format("{}: cannot be written: it is no file", path_));
         if (!folder.empty()) std::filesystem::create_directories(folder, error);
         if (error) fail(folder.string(), "cannot be made", error.value());
         Descriptor file{::open(beside_.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0666)};
         if (file.number() < 0) fail(path_, "cannot be written", errno);
-        struct stat status {};
         // What replaces a file may be read and written by whom that could.
-        if (::stat(path_.c_str(), &status) == 0) ::fchmod(file.number(), status.st_mode);
+        if (there) ::fchmod(file.number(), status.st_mode);
         int failed = write_all(file.number(), text);
         const int closed = file.close();
         if (failed == 0) failed = closed;

@@ -2,6 +2,7 @@
 
 #include "advise/advice.hpp"
 #include "format/advice_words.hpp"
+#include "format/applied.hpp"
 #include "format/settings.hpp"
 #include "support/figures.hpp"
 #include "support/plan_text.hpp"
@@ -423,20 +424,16 @@ TEST_CASE("advice: on the demo plan all advice is true when read from the plan f
     for (const plan::DeviceId device : plan.devices.ids()) options.devices.push_back(device);
     const advise::Advised advised = advise::advise(plan, records, options);
     const format::Settings settings(disk, plan, path, {});
-    const advise::Advised again = [&] {
-        options.jobs = 3;
-        return advise::advise(plan, records, options);
-    }();
     REQUIRE(advised.all().size() > 10);
-    REQUIRE(again.all().size() == advised.all().size());
+    std::size_t most_files = 0;
     for (std::size_t i = 0; i < advised.all().size(); ++i) {
         const Advice& advice = *advised.all()[i];
         CAPTURE(format::advice_text(plan, advice));
-        CHECK(format::advice_text(plan, advice) == format::advice_text(plan, *again.all()[i]));
         const auto values = settings.of(advice.edits);
         REQUIRE(values);
         const auto reading = format::read_plan(disk, path, {*values, nullptr});
         REQUIRE_FALSE(reading.has_errors());
+        most_files = std::max(most_files, format::applied(disk, path, *values).size());
         // Read or changed in place, it is the same plan.
         const auto read = walks_of(reading.plan);
         const auto changed = walks_of(advise::with(plan, advice.edits));
@@ -447,6 +444,7 @@ TEST_CASE("advice: on the demo plan all advice is true when read from the plan f
             CHECK(walk::worst_slack(read[j]) == walk::worst_slack(changed[j]));
         }
     }
+    CHECK(most_files == 2); // a veil, and the list that raises it
     // The stair is too short for the handheld; the first advice makes the hurried round go well.
     const auto load = advised.loads[advised.problems.front().load];
     CHECK(format::cause_text(plan, load.cause) == "trigger keeper-stair");

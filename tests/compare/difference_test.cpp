@@ -49,6 +49,7 @@ Figures figures_of(const plan::Plan& plan) {
     add_check(figures, plan, check::check(plan));
     for (const walk::Record& record : tests::walks_of(plan)) add_walk(figures, plan, record);
     explore::Options exploring;
+    exploring.most_situations = 5'000;
     for (const plan::DeviceId device : plan.devices.ids()) exploring.devices.push_back(device);
     for (const plan::EditionId edition : explore::explorable_editions(plan)) {
         exploring.edition = edition;

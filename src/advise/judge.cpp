@@ -7,6 +7,7 @@
 #include "walk/walk.hpp"
 
 #include <algorithm>
+#include <map>
 #include <set>
 
 namespace hestrel::advise {
@@ -88,7 +89,7 @@ struct Met {
     bool gap = false;
     Micros held;
 };
-Met met_in_walk(const walk::Record& record, const Load& load) {
+Met met_in_walk(const Plan& plan, const walk::Record& record, const Load& load) {
     Met met;
     for (const walk::LevelOutcome& outcome : record.outcomes) {
         const walk::Transition& by = record.transitions[outcome.transition - 1];
@@ -109,15 +110,14 @@ Met met_in_walk(const walk::Record& record, const Load& load) {
                 met.gap = true;
         }
     }
-    for (std::size_t i = 0; i < record.events.size(); ++i) {
-        if (record.events[i].kind != walk::EventKind::at_gate) continue;
-        for (std::size_t j = i; j < record.events.size(); ++j) {
-            if (record.events[j].kind != walk::EventKind::through_gate ||
-                record.events[j].subject != record.events[i].subject)
-                continue;
-            met.held = std::max(met.held, record.events[j].at - record.events[i].at);
-            break;
-        }
+    std::map<std::uint32_t, Micros> at_gate; // by player: since when
+    for (const walk::Event& event : record.events) {
+        if (event.kind == walk::EventKind::at_gate) at_gate[event.subject] = event.at;
+        if (event.kind != walk::EventKind::through_gate) continue;
+        const auto& needs = plan.gates[plan::GateId{std::size_t{event.detail}}].needs;
+        const auto since = at_gate.find(event.subject);
+        if (since != at_gate.end() && check::contains(needs, load.level))
+            met.held = std::max(met.held, event.at - since->second);
     }
     return met;
 }
@@ -167,9 +167,9 @@ Judgement Judge::judge(const Load& load, plan::DeviceId device,
     Micros worst_company;
     for (const walk::Record& record : records_) {
         if (record.device != device) continue;
-        const Met today = met_in_walk(record, load);
+        const Met today = met_in_walk(context_.plan, record, load);
         if (!today.took && !today.gap) continue;
-        const Met met = met_in_walk(walk::walk(plan, record.route, device), load);
+        const Met met = met_in_walk(plan, walk::walk(plan, record.route, device), load);
         take(judgement, met.slack);
         judgement.gap = judgement.gap || met.gap;
         judgement.held = std::max(judgement.held, met.held);
@@ -187,7 +187,7 @@ Judgement Judge::judge(const Load& load, plan::DeviceId device,
     if (!straight) return judgement;
     let_fire(plan, load.cause);
     const plan::RouteId route = plan.routes.push(std::move(*straight));
-    const Met met = met_in_walk(walk::walk(plan, route, device), load);
+    const Met met = met_in_walk(plan, walk::walk(plan, route, device), load);
     take(judgement, met.slack);
     judgement.met_straight = met.took || met.gap;
     judgement.gap = judgement.gap || met.gap;

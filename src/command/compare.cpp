@@ -36,6 +36,7 @@ struct Measuring {
     std::vector<std::string> routes;
     std::size_t most_situations = 0; ///< 0: nothing is explored
     unsigned jobs = 1;
+    bool progress = false;
 };
 
 /// Those of the names that a plan has; one that neither has is said by `require_known`.
@@ -85,8 +86,10 @@ compare::Figures figures_of(const plan::Plan& plan, const Measuring& measuring) 
         exploring.devices = devices;
         exploring.most_situations = measuring.most_situations;
         exploring.jobs = measuring.jobs;
+        if (measuring.progress) exploring.progress = show_exploring;
         explored[i] = explore::explored(plan, std::move(exploring));
     });
+    if (measuring.progress) fmt::print(stderr, "\r\033[K");
     for (const explore::Explored& each : explored) add_explored(figures, plan, each);
     return figures;
 }

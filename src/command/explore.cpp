@@ -189,11 +189,6 @@ std::vector<plan::RuleText> explained_rules() {
     return rules;
 }
 
-void show_progress(std::size_t situations, std::size_t waiting) {
-    fmt::print(stderr, "\r{} situations, {} to look at ", format::grouped(situations),
-               format::grouped(waiting));
-}
-
 } // namespace
 
 int explore_command(const Arguments& arguments) {
@@ -236,7 +231,7 @@ int explore_command(const Arguments& arguments) {
     exploring.most_situations = limit(10'000'000);
     exploring.most_bytes = memory_from((*values)["memory"].as<std::string>());
     const bool progress = on_terminal(stderr) && !options.quiet;
-    if (progress) exploring.progress = show_progress;
+    if (progress) exploring.progress = show_exploring;
 
     const std::string form = (*values)["findings"].as<std::string>();
     const std::string witness = (*values)["witness"].as<std::string>();

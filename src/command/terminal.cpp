@@ -1,8 +1,10 @@
 #include "command/terminal.hpp"
 
 #include "format/utf8.hpp"
+#include "format/words.hpp"
 
 #include <algorithm>
+#include <fmt/format.h>
 #include <unistd.h>
 
 namespace hestrel::command {
@@ -50,6 +52,11 @@ std::string wrapped(std::string_view text, std::size_t width, std::string_view i
         line += (line.empty() ? "" : " ") + std::string(word);
     }
     return lines + std::string(indent) + line + "\n";
+}
+
+void show_exploring(std::size_t situations, std::size_t waiting) {
+    fmt::print(stderr, "\r{} situations, {} to look at ", format::grouped(situations),
+               format::grouped(waiting));
 }
 
 bool on_terminal(std::FILE* stream) {

@@ -33,6 +33,9 @@ std::string wrapped(std::string_view text, std::size_t width, std::string_view i
 /// How many character cells a UTF-8 text takes, counting one per code point.
 std::size_t cells(std::string_view text);
 
+/// How far exploring has come, on standard error, over what was said before.
+void show_exploring(std::size_t situations, std::size_t waiting);
+
 /// Whether what goes to `stream` is read by a person.
 bool on_terminal(std::FILE* stream);
 

@@ -23,7 +23,7 @@ std::string exact_log() {
 
 } // namespace
 
-TEST_CASE("calibrate prints a device, and the plan with it pasted walks") {
+TEST_CASE("calibrate prints a device, and the plan with it pasted walks", "[program]") {
     const Folder folder;
     folder.write("log.csv", exact_log());
     const auto done = run(folder, "HESTREL calibrate log.csv --name handheld --out out --png");
@@ -52,7 +52,7 @@ TEST_CASE("calibrate prints a device, and the plan with it pasted walks") {
     CHECK(walked.out.find("1.42") != std::string::npos);
 }
 
-TEST_CASE("calibrate names what it leaves out and what it can't tell") {
+TEST_CASE("calibrate names what it leaves out and what it can't tell", "[program]") {
     const Folder folder;
     std::string log = exact_log();
     log += "odd,40,64,700,9.5,0.32,0.0055\r\n";
@@ -70,7 +70,7 @@ TEST_CASE("calibrate names what it leaves out and what it can't tell") {
     CHECK(same.out.find("devices:") == std::string::npos);
 }
 
-TEST_CASE("calibrate: broken logs get a message with line and column") {
+TEST_CASE("calibrate: broken logs get a message with line and column", "[program]") {
     const Folder folder;
     const auto said = [&](const std::string& log) {
         folder.write("log.csv", log);

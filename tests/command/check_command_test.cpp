@@ -17,7 +17,7 @@ const std::string wrong = "hestrel: 1\nkits: {Wood: }\nlevels: {hall: {kits: [wo
 
 } // namespace
 
-TEST_CASE("check prints findings as a compiler would, then their count") {
+TEST_CASE("check prints findings as a compiler would, then their count", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", suspicious);
     const auto warned = run(folder, "HESTREL check plan.yaml");
@@ -38,7 +38,7 @@ TEST_CASE("check prints findings as a compiler would, then their count") {
     CHECK(run(folder, "HESTREL check plan.yaml --findings xml").code == 2);
 }
 
-TEST_CASE("on a terminal the source line stands under a finding, with a caret") {
+TEST_CASE("on a terminal the source line stands under a finding, with a caret", "[program]") {
     const Folder folder;
     folder.write("bad.yaml", wrong);
     const auto result = run(folder, "script -qec 'HESTREL check bad.yaml' /dev/null | tr -d '\\r'");
@@ -46,7 +46,8 @@ TEST_CASE("on a terminal the source line stands under a finding, with a caret") 
           std::string::npos);
 }
 
-TEST_CASE("check as SARIF: schema's version, rules with help, a region for each result") {
+TEST_CASE("check as SARIF: schema's version, rules with help, a region for each result",
+          "[program]") {
     const Folder folder;
     folder.write("my plans/plan.yaml", suspicious);
     const auto result =
@@ -68,7 +69,7 @@ TEST_CASE("check as SARIF: schema's version, rules with help, a region for each 
     CHECK(location["region"] == nlohmann::json{{"startLine", 4}, {"startColumn", 3}});
 }
 
-TEST_CASE("check as JSON and as JUnit XML") {
+TEST_CASE("check as JSON and as JUnit XML", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", wrong);
     const auto json =
@@ -83,7 +84,7 @@ TEST_CASE("check as JSON and as JUnit XML") {
     CHECK(junit.out.find("no kit is called &quot;wood&quot;") != std::string::npos);
 }
 
-TEST_CASE("check lists its rules and explains one") {
+TEST_CASE("check lists its rules and explains one", "[program]") {
     const Folder folder;
     const auto list = run(folder, "HESTREL check --list");
     CHECK(list.code == 0);

@@ -32,7 +32,7 @@ const std::string shore =
 
 } // namespace
 
-TEST_CASE("advise: says what would mend the plan, and is tried with what it says") {
+TEST_CASE("advise: says what would mend the plan, and is tried with what it says", "[program]") {
     const Folder folder;
     folder.write("lake.yaml", shore);
     const auto advised = run(folder, "HESTREL advise lake.yaml --out out");
@@ -60,7 +60,7 @@ TEST_CASE("advise: says what would mend the plan, and is tried with what it says
     CHECK(run(folder, "diff -r one three").code == 0);
 }
 
-TEST_CASE("advise: every piece of advice can be applied, and nothing is overwritten") {
+TEST_CASE("advise: every piece of advice can be applied, and nothing is overwritten", "[program]") {
     const Folder folder;
     folder.write("lake.yaml", shore);
     const auto json =
@@ -81,7 +81,7 @@ TEST_CASE("advise: every piece of advice can be applied, and nothing is overwrit
     CHECK(run(folder, "HESTREL advise lake.yaml --apply 1 --set levels.quay.packed=3").code == 2);
 }
 
-TEST_CASE("advise: a demo plan of several files") {
+TEST_CASE("advise: a demo plan of several files", "[program]") {
     const Folder folder;
     copy_example(folder);
     // A veil of its own stands in another file than the list that raises it.
@@ -99,7 +99,8 @@ TEST_CASE("advise: a demo plan of several files") {
     CHECK(walk.out.find("stood-in-gap") == std::string::npos);
 }
 
-TEST_CASE("compare: one plan with a value set, two plans, and figures that were kept") {
+TEST_CASE("compare: one plan with a value set, two plans, and figures that were kept",
+          "[program]") {
     const Folder folder;
     folder.write("lake.yaml", shore);
     std::string better = shore;
@@ -146,7 +147,7 @@ TEST_CASE("compare: one plan with a value set, two plans, and figures that were 
           std::string::npos);
 }
 
-TEST_CASE("compare: wrong usage and files that are none") {
+TEST_CASE("compare: wrong usage and files that are none", "[program]") {
     const Folder folder;
     folder.write("lake.yaml", shore);
     folder.write("none.json", "{\"figures\": []}");

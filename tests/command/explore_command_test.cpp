@@ -18,7 +18,7 @@ std::size_t lines_in(const std::string& text) {
 
 } // namespace
 
-TEST_CASE("explore finds the demo's flaws, and each witness walks into one") {
+TEST_CASE("explore finds the demo's flaws, and each witness walks into one", "[program]") {
     const Folder folder;
     REQUIRE(
         run(folder, "cp -r " + std::string(HESTREL_SOURCE) + "/examples/glasswater plan").code ==
@@ -65,7 +65,7 @@ TEST_CASE("explore finds the demo's flaws, and each witness walks into one") {
     CHECK(record["peak_mib"].get<double>() == Approx(bound).margin(0.001));
 }
 
-TEST_CASE("explore gives the same bytes for any number of jobs") {
+TEST_CASE("explore gives the same bytes for any number of jobs", "[program]") {
     const Folder folder;
     std::string plan = bench::ring(9, 9, 2);
     const std::string editions = "{all: {levels: [hall]}}";
@@ -80,7 +80,7 @@ TEST_CASE("explore gives the same bytes for any number of jobs") {
     CHECK(run(folder, "diff -r one four").code == 0);
 }
 
-TEST_CASE("explore: cut off, for machines, wrong usage") {
+TEST_CASE("explore: cut off, for machines, wrong usage", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", std::string(tests::plain_device) + R"(
 levels: {one: {memory: {t: 1}, entries: {in: a}}}
@@ -123,7 +123,7 @@ editions: {small: {levels: [one]}}
     CHECK(nowhere.err.find("nothing says where a game begins") != std::string::npos);
 }
 
-TEST_CASE("an unhurried route can be written by hand") {
+TEST_CASE("an unhurried route can be written by hand", "[program]") {
     const Folder folder;
     const std::string plan = std::string(tests::plain_device) + R"(
 levels:

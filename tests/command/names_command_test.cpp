@@ -9,7 +9,7 @@ using tests::contents;
 using tests::Folder;
 using tests::run;
 
-TEST_CASE("new writes a plan that checks clean and walks, and never replaces a file") {
+TEST_CASE("new writes a plan that checks clean and walks, and never replaces a file", "[program]") {
     const Folder folder;
     const auto made = run(folder, "HESTREL new lake");
     CHECK(made.code == 0);
@@ -30,7 +30,7 @@ TEST_CASE("new writes a plan that checks clean and walks, and never replaces a f
     CHECK(run(folder, "HESTREL new lake/plan.yaml/below").code == 3);
 }
 
-TEST_CASE("schema prints the schema, or writes it whole") {
+TEST_CASE("schema prints the schema, or writes it whole", "[program]") {
     const Folder folder;
     const auto printed = run(folder, "HESTREL schema");
     CHECK(printed.code == 0);
@@ -42,7 +42,8 @@ TEST_CASE("schema prints the schema, or writes it whole") {
     CHECK(run(folder, "HESTREL schema >/dev/full").code == 3);
 }
 
-TEST_CASE("rename changes all files of a plan; --dry-run shows the lines and changes none") {
+TEST_CASE("rename changes all files of a plan; --dry-run shows the lines and changes none",
+          "[program]") {
     const Folder folder;
     const std::string plan = "hestrel: 1 # quay\ninclude: [coast.yaml]\nroutes: {r: {start: "
                              "{level: quay}, steps: []}}\n";
@@ -74,7 +75,7 @@ TEST_CASE("rename changes all files of a plan; --dry-run shows the lines and cha
     CHECK(run(folder, "HESTREL rename nowhere.yaml a b").code == 3);
 }
 
-TEST_CASE("rename changes no file where one can't be written") {
+TEST_CASE("rename changes no file where one can't be written", "[program]") {
     const Folder folder;
     const std::string plan =
         "hestrel: 1\ninclude: [sub/coast.yaml]\nroutes: {r: {start: {level: quay}, steps: []}}\n";

@@ -5,7 +5,8 @@ using namespace hestrel;
 using tests::Folder;
 using tests::run;
 
-TEST_CASE("order says which levels ship in which order; written, it proposes nothing more") {
+TEST_CASE("order says which levels ship in which order; written, it proposes nothing more",
+          "[program]") {
     const Folder folder;
     REQUIRE(
         run(folder, "cp -r " + std::string(HESTREL_SOURCE) + "/examples/glasswater plan").code ==
@@ -47,7 +48,7 @@ TEST_CASE("order says which levels ship in which order; written, it proposes not
                                    "plan/world.yaml"});
 }
 
-TEST_CASE("order: bad news, wrong usage, and machines' forms") {
+TEST_CASE("order: bad news, wrong usage, and machines' forms", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", std::string(tests::plain_device) + R"(
 levels: {one: {memory: {t: 1}}, two: {memory: {t: 1}}}

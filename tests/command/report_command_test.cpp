@@ -34,11 +34,13 @@ tests::Run look_at(const Folder& folder, const std::string& page, const std::str
 
 } // namespace
 
-TEST_CASE("the report is one page, the same for any number of jobs, and bad news is exit 1") {
+TEST_CASE("the report is one page, the same for any number of jobs, and bad news is exit 1",
+          "[program]") {
     const Folder folder;
+    // One carrier: there is less to explore.
     const std::string plan = std::string(HESTREL_SOURCE) +
                              "/examples/glasswater/glasswater.yaml --device handheld "
-                             "--route hurried-round demo-edition";
+                             "--route hurried-round demo-edition --set players.carrier.count=1";
     const auto result = run(folder, "HESTREL report " + plan + " --out a.html --jobs 1");
     CHECK(result.code == 1);
     CHECK(result.out == "a.html\n");
@@ -48,11 +50,11 @@ TEST_CASE("the report is one page, the same for any number of jobs, and bad news
     CHECK(folder.files() == std::vector<std::string>{"a.html", "b.html"});
 }
 
-TEST_CASE("in a browser the page asks for nothing, chooses, sorts and says more") {
+TEST_CASE("in a browser the page asks for nothing, chooses, sorts and says more", "[program]") {
     const Folder folder;
     REQUIRE(run(folder, "HESTREL report " + std::string(HESTREL_SOURCE) +
                             "/examples/glasswater/glasswater.yaml --route hurried-round "
-                            "demo-edition --out page.html")
+                            "demo-edition --set players.carrier.count=1 --out page.html")
                 .code == 1);
     const auto result = look_at(folder, "page.html", R"JS(
 const said = {};
@@ -116,7 +118,7 @@ document.title = JSON.stringify(said);
     CHECK(page.find("Content-Security-Policy\" content=\"default-src 'none'") != std::string::npos);
 }
 
-TEST_CASE("in a browser a nasty name is text, and runs nothing") {
+TEST_CASE("in a browser a nasty name is text, and runs nothing", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", tests::grid_plan(3, std::string(tests::nasty_name)));
     run(folder, "HESTREL report plan.yaml --out page.html");
@@ -135,7 +137,8 @@ document.title = JSON.stringify({
     CHECK_FALSE(std::filesystem::exists(folder / "hacked"));
 }
 
-TEST_CASE("without the programs that draw there is one message, and the page has its tables") {
+TEST_CASE("without the programs that draw there is one message, and the page has its tables",
+          "[program]") {
     const Folder folder;
     folder.write("plan.yaml", tests::grid_plan(3));
     const auto none = run(folder, "PATH=/nowhere HESTREL report plan.yaml --out page.html");
@@ -156,7 +159,7 @@ TEST_CASE("without the programs that draw there is one message, and the page has
     CHECK(run(folder, "HESTREL report plan.yaml --no-figures --out page.html").err == "");
 }
 
-TEST_CASE("what can't be written is said, and wrong usage too") {
+TEST_CASE("what can't be written is said, and wrong usage too", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", tests::grid_plan(2));
     CHECK(run(folder, "HESTREL report plan.yaml --no-figures --out .").code == 3);

@@ -9,7 +9,7 @@ using tests::contents;
 using tests::Folder;
 using tests::run;
 
-TEST_CASE("spread: shards put together give byte for byte what one run gives") {
+TEST_CASE("spread: shards put together give byte for byte what one run gives", "[program]") {
     const Folder folder;
     REQUIRE(
         run(folder, "cp -r " + std::string(HESTREL_SOURCE) + "/examples/glasswater plan").code ==
@@ -39,7 +39,7 @@ TEST_CASE("spread: shards put together give byte for byte what one run gives") {
           std::string::npos);
 }
 
-TEST_CASE("spread: wrong usage, and a plan in which nothing varies") {
+TEST_CASE("spread: wrong usage, and a plan in which nothing varies", "[program]") {
     const Folder folder;
     folder.write("plan.yaml",
                  "hestrel: 1\ndevices: {box: {memory: {total: 100}, read: {rate: 100}, frame: "

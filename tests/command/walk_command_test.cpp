@@ -34,7 +34,7 @@ std::string without_blanks(std::string text) {
 
 } // namespace
 
-TEST_CASE("walk writes one folder per route and device, and says what came out") {
+TEST_CASE("walk writes one folder per route and device, and says what came out", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", good_plan);
     const auto result = run(folder, "HESTREL walk plan.yaml --out out --png");
@@ -74,7 +74,7 @@ TEST_CASE("walk writes one folder per route and device, and says what came out")
     CHECK(tests::contents(folder / "out/there--small/memory.png").substr(1, 3) == "PNG");
 }
 
-TEST_CASE("the summary as CSV and JSON, one device at a time, quietly") {
+TEST_CASE("the summary as CSV and JSON, one device at a time, quietly", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", good_plan);
     const auto csv = run(folder, "HESTREL walk plan.yaml --device large --no-figures --format csv");
@@ -93,7 +93,7 @@ TEST_CASE("the summary as CSV and JSON, one device at a time, quietly") {
     CHECK(run(folder, "HESTREL walk plan.yaml --no-figures").err == "files: hestrel-out/walk/\n");
 }
 
-TEST_CASE("the same input gives the same bytes, figures included") {
+TEST_CASE("the same input gives the same bytes, figures included", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", good_plan);
     run(folder, "HESTREL walk plan.yaml --out one --png");
@@ -105,7 +105,7 @@ TEST_CASE("the same input gives the same bytes, figures included") {
     }
 }
 
-TEST_CASE("wrong usage exits with 2 and one line") {
+TEST_CASE("wrong usage exits with 2 and one line", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", good_plan);
     const auto says = [&](const std::string& line, const std::string& message) {
@@ -127,7 +127,7 @@ TEST_CASE("wrong usage exits with 2 and one line") {
          "too many positional options have been specified on the command line");
 }
 
-TEST_CASE("help and version go to standard output and exit with 0") {
+TEST_CASE("help and version go to standard output and exit with 0", "[program]") {
     const Folder folder;
     for (const auto* line :
          {"HESTREL --help", "HESTREL walk --help", "HESTREL demo --help", "HESTREL --version"}) {
@@ -138,7 +138,7 @@ TEST_CASE("help and version go to standard output and exit with 0") {
     }
 }
 
-TEST_CASE("a file that can't be read exits with 3, and says which and why") {
+TEST_CASE("a file that can't be read exits with 3, and says which and why", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", good_plan);
     const auto missing = run(folder, "HESTREL walk nowhere.yaml");
@@ -156,7 +156,8 @@ TEST_CASE("a file that can't be read exits with 3, and says which and why") {
     CHECK(forbidden.err == "hestrel: plan.yaml: cannot be read: Permission denied\n");
 }
 
-TEST_CASE("a file that can't be written exits with 3 and leaves nothing half-written") {
+TEST_CASE("a file that can't be written exits with 3 and leaves nothing half-written",
+          "[program]") {
     const Folder folder;
     folder.write("plan.yaml", good_plan);
     SECTION("the folder is a file") {
@@ -182,7 +183,7 @@ TEST_CASE("a file that can't be written exits with 3 and leaves nothing half-wri
     }
 }
 
-TEST_CASE("a plan with errors exits with 1, each with its place, and writes nothing") {
+TEST_CASE("a plan with errors exits with 1, each with its place, and writes nothing", "[program]") {
     const Folder folder;
     const auto says = [&](const std::string& plan, const std::string& line) {
         folder.write("bad.yaml", plan);
@@ -214,7 +215,7 @@ TEST_CASE("a plan with errors exits with 1, each with its place, and writes noth
          "[wrong-value]");
 }
 
-TEST_CASE("absurd but valid figures neither overflow nor hang") {
+TEST_CASE("absurd but valid figures neither overflow nor hang", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", R"(hestrel: 1
 devices: {d: {memory: {total: 1}, read: {rate: 0.001, parallel: 1024}, unpack: {rate: 0.001}, frame: {fps: 1000, attach: 1 us}, attach: {per-object: 1 s}}}
@@ -230,7 +231,7 @@ routes: {huge: {start: {level: a}, steps: []}, slow: {start: {level: b}, steps: 
           std::string::npos);
 }
 
-TEST_CASE("names and titles can't inject anything into a figure") {
+TEST_CASE("names and titles can't inject anything into a figure", "[program]") {
     const Folder folder;
     std::string plan = good_plan;
     plan.replace(plan.find("Lake"), 4, R"('<b>"&\ `touch hacked` $(touch hacked) it''s é湖')");
@@ -244,7 +245,7 @@ TEST_CASE("names and titles can't inject anything into a figure") {
     CHECK_FALSE(std::filesystem::exists(folder / "hacked"));
 }
 
-TEST_CASE("without gnuplot there is one clear message, and the tables are there") {
+TEST_CASE("without gnuplot there is one clear message, and the tables are there", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", good_plan);
     const auto result =
@@ -256,7 +257,7 @@ TEST_CASE("without gnuplot there is one clear message, and the tables are there"
     CHECK(std::filesystem::exists(folder / "out/there--large/walk.json"));
 }
 
-TEST_CASE("the demo runs, writes its plan and names the files to open") {
+TEST_CASE("the demo runs, writes its plan and names the files to open", "[program]") {
     const Folder folder;
     const auto result = run(folder, "HESTREL demo demo");
     CHECK(result.code == 0);
@@ -264,7 +265,9 @@ TEST_CASE("the demo runs, writes its plan and names the files to open") {
           tests::contents(std::string(HESTREL_SOURCE) + "/examples/glasswater/glasswater.yaml"));
     // Every file it names is there.
     std::size_t named = 0;
-    for (std::size_t at = result.out.find("\n  demo/"); at != std::string::npos;
+    const std::size_t open_these = result.out.find("Open these:");
+    REQUIRE(open_these != std::string::npos);
+    for (std::size_t at = result.out.find("\n  demo/", open_these); at != std::string::npos;
          at = result.out.find("\n  demo/", at + 1)) {
         const std::size_t end = result.out.find(' ', at + 3);
         CHECK(std::filesystem::exists(folder / result.out.substr(at + 3, end - at - 3)));

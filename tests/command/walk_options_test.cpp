@@ -48,7 +48,8 @@ std::string peak_of(const Folder& folder, const std::string& options) {
 
 } // namespace
 
-TEST_CASE("walk --set tries a value, in merged and shared places too, and edits nothing") {
+TEST_CASE("walk --set tries a value, in merged and shared places too, and edits nothing",
+          "[program]") {
     const Folder folder;
     folder.write("plan.yaml", lake);
     CHECK(peak_of(folder, "") == "300.000");
@@ -78,7 +79,7 @@ TEST_CASE("walk --set tries a value, in merged and shared places too, and edits 
     CHECK(run(folder, "HESTREL walk plan.yaml --set a..b=1").code == 2);
 }
 
-TEST_CASE("walk: the same bytes for any number of jobs") {
+TEST_CASE("walk: the same bytes for any number of jobs", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", lake);
     const auto one = run(folder, "HESTREL walk plan.yaml --no-figures --jobs 1 --out one");
@@ -95,7 +96,7 @@ TEST_CASE("walk: the same bytes for any number of jobs") {
     CHECK(run(folder, "HESTREL walk plan.yaml --jobs 0").code == 2);
 }
 
-TEST_CASE("walk --details: a walk transition by transition, as people read it") {
+TEST_CASE("walk --details: a walk transition by transition, as people read it", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", lake);
     const auto result =
@@ -119,7 +120,7 @@ Times are seconds since each firing.
           "t,quay,2.010000,4.010000,4.020000,5.010000,0.990000,6.000,0.000000,300.000,0.000,\r\n");
 }
 
-TEST_CASE("walk --saved keeps the store between runs, --fresh begins without it") {
+TEST_CASE("walk --saved keeps the store between runs, --fresh begins without it", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", lake);
     const std::string walk =
@@ -147,7 +148,7 @@ TEST_CASE("walk --saved keeps the store between runs, --fresh begins without it"
     }
 }
 
-TEST_CASE("walk --findings: what the walks found, for build servers") {
+TEST_CASE("walk --findings: what the walks found, for build servers", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", lake);
     const auto result = run(
@@ -166,7 +167,8 @@ TEST_CASE("walk --findings: what the walks found, for build servers") {
     CHECK(run(folder, "HESTREL walk plan.yaml --no-figures --findings xml").code == 2);
 }
 
-TEST_CASE("walk --delivery: what is asked for before it arrives is told, and costs the exit code") {
+TEST_CASE("walk --delivery: what is asked for before it arrives is told, and costs the exit code",
+          "[program]") {
     const Folder folder;
     folder.write("plan.yaml", lake);
     const auto result =

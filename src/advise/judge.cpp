@@ -91,6 +91,7 @@ struct Met {
 };
 Met met_in_walk(const Plan& plan, const walk::Record& record, const Load& load) {
     Met met;
+    met.gap = !record.boot; // nobody ever got to play
     for (const walk::LevelOutcome& outcome : record.outcomes) {
         const walk::Transition& by = record.transitions[outcome.transition - 1];
         if (outcome.level != load.level || by.list != load.cause.list ||

@@ -205,7 +205,8 @@ private:
         }
     }
     [[nodiscard]] std::int64_t most_tenths(Micros today) const {
-        return 4 * tenths(today + worst_.longest() + problem_.short_by) + 20;
+        constexpr std::int64_t day = 864'000;
+        return std::min(4 * tenths(today + worst_.longest() + problem_.short_by) + 20, day);
     }
 
     // Where it fires.
@@ -214,6 +215,11 @@ private:
         return static_cast<std::int64_t>(
             std::ceil(plan::in_seconds(problem_.short_by) * load_.top));
     }
+    /// What needs more is not mended by metres.
+    [[nodiscard]] std::int64_t most_metres() const {
+        constexpr std::int64_t far = 100'000;
+        return std::min(4 * short_metres() + 20, far);
+    }
     void deepen() {
         const plan::StepList& list = plan_.lists[load_.cause.list];
         if (list.owner != plan::OwnerKind::trigger || !load_.way) return;
@@ -221,7 +227,7 @@ private:
         const plan::Trigger& trigger = plan_.triggers[id];
         if (trigger.fires == plan::Fires::on_exit) return;
         const std::int64_t guess = short_metres();
-        const std::int64_t most = 4 * guess + 20;
+        const std::int64_t most = most_metres();
         if (const auto* sphere = std::get_if<plan::Sphere>(&trigger.shape)) {
             try_amounts(
                 Kind::deepen, guess, most,
@@ -281,7 +287,7 @@ private:
     }
     void near() {
         const plan::Near& today = *plan_.levels[load_.cause.near].near;
-        try_amounts(Kind::near, short_metres(), 4 * short_metres() + 20, [&](std::int64_t n) {
+        try_amounts(Kind::near, short_metres(), most_metres(), [&](std::int64_t n) {
             const auto metres = static_cast<double>(n);
             return Edits{SetNear{load_.cause.near, {today.load + metres, today.unload + metres}}};
         });
@@ -332,6 +338,10 @@ private:
         gate.corner = point.corner;
         gate.forward = need.leg.forward;
         try_once(Kind::gate, {gate});
+        // Nobody went through it: that is no way out.
+        if (!problem_.mends.empty() && problem_.mends.back().kind == Kind::gate &&
+            problem_.mends.back().then->held == Micros{})
+            problem_.mends.pop_back();
     }
 
     // What there is to load.

@@ -293,6 +293,20 @@ TEST_CASE("advice: where nothing is late there is nothing to mend") {
     CHECK(lake.advised.loads.front().times.front().slack == milliseconds(2000 - 1010));
 }
 
+TEST_CASE("advice: what makes players wait for good mends nothing") {
+    // 300 MiB at 1 KiB/s take three and a half days: no walk gets through a gate, or past a boot.
+    std::string text = short_road();
+    text.replace(text.find("read: {rate: 100}"), 17, "read: {rate: 0.001}");
+    text.replace(text.find("hall: {memory: {texture: 10}"), 28, "hall: {memory: {texture: 0}");
+    const AdviceOf lake(text);
+    REQUIRE(lake.advised.problems.size() == 1);
+    CHECK(lake.find(Kind::gate) == nullptr);
+    CHECK(lake.find(Kind::persist) == nullptr);
+    // Only an empty level is there in time.
+    REQUIRE(lake.advised.all().size() == 1);
+    CHECK(lake.find(Kind::lighter)->amount == 300);
+}
+
 TEST_CASE("advice: on several devices the worst decides") {
     std::string text = short_road();
     text.replace(text.find("  box: {"), 0,

@@ -91,7 +91,9 @@ struct Met {
 };
 Met met_in_walk(const Plan& plan, const walk::Record& record, const Load& load) {
     Met met;
-    met.gap = !record.boot; // nobody ever got to play
+    // Where nobody got to play, or all the time there is has passed, nothing is shown to be in
+    // time.
+    met.gap = !record.boot || (record.stuck && record.stuck->out_of_time);
     for (const walk::LevelOutcome& outcome : record.outcomes) {
         const walk::Transition& by = record.transitions[outcome.transition - 1];
         if (outcome.level != load.level || by.list != load.cause.list ||

@@ -2,21 +2,16 @@
 
 #include "advise/load_times.hpp"
 #include "bench/large_plan.hpp"
-#include "format/plan_reader.hpp"
 
 #include <benchmark/benchmark.h>
-#include <stdexcept>
 
 namespace {
 
 using namespace hestrel;
 
 void load_times_of_the_road(benchmark::State& state) {
-    format::MemoryDisk disk;
-    disk.files["road.yaml"] = bench::road_plan(static_cast<int>(state.range(0)), 2, 1);
-    const format::PlanReading reading = format::read_plan(disk, "road.yaml");
-    if (reading.has_errors()) throw std::logic_error("the bench plan has errors");
-    const check::Context context(reading.plan, {});
+    const plan::Plan plan = bench::road(static_cast<int>(state.range(0)), 2, 1);
+    const check::Context context(plan, {});
     const std::vector<plan::DeviceId> devices{plan::DeviceId{std::size_t{0}}};
     std::size_t loads = 0;
     while (state.KeepRunning()) loads = advise::load_times(context, devices, {}).size();

@@ -1,7 +1,10 @@
 #pragma once
 // Large plans for measuring: as text, so that reading them can be measured too.
 
+#include "format/plan_reader.hpp"
+
 #include <fmt/format.h>
+#include <stdexcept>
 #include <string>
 
 namespace hestrel::bench {
@@ -56,6 +59,15 @@ inline std::string road_plan(int levels, int triggers_per_level, int rounds) {
     for (int round = 0; round < rounds; ++round)
         text += fmt::format("      - go: way{}\n      - go: way0\n", levels);
     return text;
+}
+
+/// The same, read.
+inline plan::Plan road(int levels, int triggers_per_level, int rounds) {
+    format::MemoryDisk disk;
+    disk.files["road.yaml"] = road_plan(levels, triggers_per_level, rounds);
+    format::PlanReading reading = format::read_plan(disk, "road.yaml");
+    if (reading.has_errors()) throw std::logic_error("the bench plan has errors");
+    return std::move(reading.plan);
 }
 
 } // namespace hestrel::bench

@@ -110,13 +110,10 @@ void change(Plan& plan, const AddGate& to) {
 
 } // namespace
 
-void apply(const Edit& edit, Plan& plan) {
-    std::visit([&](const auto& each) { change(plan, each); }, edit);
-}
-
 Plan with(const Plan& plan, const std::vector<Edit>& edits) {
     Plan changed = plan;
-    for (const Edit& each : edits) apply(each, changed);
+    for (const Edit& edit : edits)
+        std::visit([&](const auto& each) { change(changed, each); }, edit);
     return changed;
 }
 

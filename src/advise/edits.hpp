@@ -85,10 +85,7 @@ struct AddGate {
 using Edit = std::variant<SetShape, SetNear, SetVeilMin, SetWait, SetNames, SetPriority,
                           SetSwitchOrder, SetPersist, SetSize, AddVeil, AddUnload, AddGate>;
 
-/// Changes a plan. What it names must be there.
-void apply(const Edit& edit, plan::Plan& plan);
-
-/// A copy with all of them, one after the other.
+/// A copy with all of them, one after the other. What they name must be there.
 plan::Plan with(const plan::Plan& plan, const std::vector<Edit>& edits);
 
 } // namespace hestrel::advise

@@ -2,8 +2,6 @@
 
 #include "check/check.hpp"
 #include "check/level_ways.hpp"
-#include "geometry/crossing.hpp"
-#include "walk/findings.hpp"
 #include "walk/walk.hpp"
 
 #include <algorithm>
@@ -18,14 +16,6 @@ using plan::Plan;
 
 namespace {
 
-bool stands_in(const Plan& plan, LevelId level, plan::WaypointId at) {
-    const plan::Level& there = plan.levels[level];
-    return there.world == plan.waypoints[at].world &&
-           std::any_of(there.area.begin(), there.area.end(), [&](const plan::Box& box) {
-               return geometry::contains(box, plan.waypoints[at].at);
-           });
-}
-
 /// The level to begin in so that a cause is live: the one it belongs to, else one around its start.
 LevelId start_level(const Plan& plan, const Cause& cause, plan::WaypointId at) {
     if (cause.list) {
@@ -35,7 +25,7 @@ LevelId start_level(const Plan& plan, const Cause& cause, plan::WaypointId at) {
         }
     }
     for (const LevelId level : plan.levels.ids()) {
-        if (level != cause.near && stands_in(plan, level, at)) return level;
+        if (level != cause.near && check::stands_in(plan, at, level)) return level;
     }
     return plan.routes.empty() ? LevelId{std::size_t{0}}
                                : plan.routes[plan::RouteId{std::size_t{0}}].start_level;
@@ -58,42 +48,28 @@ plan::PlayerKindId fastest(const Plan& plan, const Load& load) {
         const bool has_it = std::any_of(
             plan.players[kind].speeds.begin(), plan.players[kind].speeds.end(),
             [&](const plan::Speed& speed) { return speed.metres_per_second == load.top; });
-        if (!has_it) continue;
-        const bool trigger =
-            load.cause.list && plan.lists[load.cause.list].owner == plan::OwnerKind::trigger;
-        if (!trigger) return kind;
-        const auto& tags = plan.triggers[plan::TriggerId{plan.lists[load.cause.list].index}].tags;
-        const bool fits =
-            tags.empty() || std::any_of(tags.begin(), tags.end(), [&](plan::WordId tag) {
-                return check::contains(plan.players[kind].tags, tag);
-            });
-        if (fits) return kind;
+        if (has_it && check::fits(plan.players[kind], tags_of(plan, load.cause))) return kind;
     }
     return {};
 }
 
 /// As if the condition of what a list belongs to held.
 void let_fire(Plan& plan, const Cause& cause) {
-    if (!cause.list) return;
-    const plan::StepList& list = plan.lists[cause.list];
-    if (list.owner == plan::OwnerKind::trigger)
-        plan.triggers[plan::TriggerId{list.index}].when = {};
-    if (list.owner == plan::OwnerKind::item) plan.items[plan::ItemId{list.index}].when = {};
+    if (const plan::TriggerId trigger = trigger_of(plan, cause)) plan.triggers[trigger].when = {};
+    if (const plan::ItemId item = item_of(plan, cause)) plan.items[item].when = {};
 }
 
 /// What a walk made of a load, all its transitions together.
 struct Met {
-    std::optional<Micros> slack;
+    Judgement judged;
     std::optional<Micros> took; ///< the longest
     std::optional<Micros> lead; ///< the shortest from firing to need, where nobody is held
-    bool gap = false;
-    Micros held;
 };
 Met met_in_walk(const Plan& plan, const walk::Record& record, const Load& load) {
     Met met;
     // Where nobody got to play, or all the time there is has passed, nothing is shown to be in
     // time.
-    met.gap = !record.boot || (record.stuck && record.stuck->out_of_time);
+    met.judged.gap = !record.boot || (record.stuck && record.stuck->out_of_time);
     for (const walk::LevelOutcome& outcome : record.outcomes) {
         const walk::Transition& by = record.transitions[outcome.transition - 1];
         if (outcome.level != load.level || by.list != load.cause.list ||
@@ -105,12 +81,11 @@ Met met_in_walk(const Plan& plan, const walk::Record& record, const Load& load) 
             const Micros lead = *outcome.needed - by.fired;
             met.lead = std::min(met.lead.value_or(lead), lead);
         }
-        if (outcome.slack && !outcome.held)
-            met.slack = std::min(met.slack.value_or(*outcome.slack), *outcome.slack);
+        if (outcome.slack && !outcome.held) met.judged.take({outcome.slack});
         const Micros until = outcome.shown.value_or(Micros::never());
         for (const walk::Gap& gap : record.gaps) {
             if (gap.level == load.level && gap.from >= by.fired && gap.from <= until)
-                met.gap = true;
+                met.judged.gap = true;
         }
     }
     std::map<std::uint32_t, Micros> at_gate; // by player: since when
@@ -120,13 +95,9 @@ Met met_in_walk(const Plan& plan, const walk::Record& record, const Load& load) 
         const auto& needs = plan.gates[plan::GateId{std::size_t{event.detail}}].needs;
         const auto since = at_gate.find(event.subject);
         if (since != at_gate.end() && check::contains(needs, load.level))
-            met.held = std::max(met.held, event.at - since->second);
+            met.judged.held = std::max(met.judged.held, event.at - since->second);
     }
     return met;
-}
-
-void take(Judgement& judgement, const std::optional<Micros>& slack) {
-    if (slack) judgement.slack = std::min(judgement.slack.value_or(*slack), *slack);
 }
 
 using FindingKey = std::tuple<std::string, std::optional<plan::Thing>>;
@@ -138,23 +109,41 @@ std::set<FindingKey> keys_of(const std::vector<plan::Finding>& findings) {
     return keys;
 }
 
+/// What `now` has that `before`, the same walk of the plan as it is, has not.
+std::vector<Harm> harms_between(const walk::Record& before, const walk::Record& now) {
+    std::vector<Harm> harms;
+    const auto known = keys_of(before.findings);
+    std::set<std::string> said;
+    for (const plan::Finding& finding : now.findings) {
+        if (finding.severity == plan::Severity::note) continue;
+        if (known.contains({finding.name, finding.about})) continue;
+        if (said.insert(finding.name).second)
+            harms.push_back({now.route, now.device, finding.name});
+    }
+    return harms;
+}
+
 } // namespace
 
-std::optional<plan::Route> straight_route(const Plan& plan, const Load& load,
-                                          const std::optional<check::SoonestNeed>& way) {
-    if (!way) return std::nullopt;
+void Judgement::take(const Judgement& other) {
+    if (other.slack) slack = std::min(slack.value_or(*other.slack), *other.slack);
+    gap = gap || other.gap;
+    held = std::max(held, other.held);
+    met_straight = met_straight || other.met_straight;
+}
+
+plan::Route straight_route(const Plan& plan, const Load& load, const check::SoonestNeed& way) {
     plan::Route route;
     route.name = "straight";
-    route.start_at = start_of(plan, way->from.leg);
+    route.start_at = start_of(plan, way.from.leg);
     route.start_level = start_level(plan, load.cause, route.start_at);
     route.edition = edition_with(plan, route.start_level);
     plan::RoutePlayer player;
     player.name = "player";
     player.kind = fastest(plan, load);
-    if (load.cause.list && plan.lists[load.cause.list].owner == plan::OwnerKind::item)
-        player.steps.push_back(
-            {{}, plan::PressStep{plan::ItemId{plan.lists[load.cause.list].index}}, 0});
-    for (const geometry::Leg leg : way->legs)
+    if (const plan::ItemId item = item_of(plan, load.cause))
+        player.steps.push_back({{}, plan::PressStep{item}, 0});
+    for (const geometry::Leg leg : way.legs)
         player.steps.push_back({{}, plan::GoStep{end_of(plan, leg), load.top, leg.path}, 0});
     route.players.push_back(std::move(player));
     return route;
@@ -171,32 +160,31 @@ Judgement Judge::judge(const Load& load, plan::DeviceId device,
     for (const walk::Record& record : records_) {
         if (record.device != device) continue;
         const Met today = met_in_walk(context_.plan, record, load);
-        if (!today.took && !today.gap) continue;
+        if (!today.took && !today.judged.gap) continue;
         const Met met = met_in_walk(plan, walk::walk(plan, record.route, device), load);
-        take(judgement, met.slack);
-        judgement.gap = judgement.gap || met.gap;
-        judgement.held = std::max(judgement.held, met.held);
+        judgement.take(met.judged);
         worst_company = std::max(worst_company, met.took.value_or(Micros{}));
     }
     if (!load.first || load.held) return judgement;
-    check::Geography map = context_.map;
+    std::optional<check::Geography> changed;
     for (const Edit& edit : edits) {
-        if (const auto* shape = std::get_if<SetShape>(&edit)) map.look_again(plan, shape->trigger);
-        if (std::holds_alternative<AddGate>(edit)) map = check::Geography(plan);
+        if (const auto* shape = std::get_if<SetShape>(&edit)) {
+            if (!changed) changed = context_.map;
+            changed->look_again(plan, shape->trigger);
+        }
+        if (std::holds_alternative<AddGate>(edit)) changed.emplace(plan);
     }
     // Where the gate is, the way is looked for as if it were open: the walk waits there.
-    const auto way = way_of(plan, map, load.cause, load.level, {}, load.top);
-    auto straight = straight_route(plan, load, way);
-    if (!straight) return judgement;
+    const auto way =
+        way_of(plan, changed ? *changed : context_.map, load.cause, load.level, {}, load.top);
+    if (!way) return judgement;
+    const plan::RouteId route = plan.routes.push(straight_route(plan, load, *way));
     let_fire(plan, load.cause);
-    const plan::RouteId route = plan.routes.push(std::move(*straight));
     const Met met = met_in_walk(plan, walk::walk(plan, route, device), load);
-    take(judgement, met.slack);
-    judgement.met_straight = met.took || met.gap;
-    judgement.gap = judgement.gap || met.gap;
-    judgement.held = std::max(judgement.held, met.held);
+    judgement.take(met.judged);
+    judgement.met_straight = met.took || met.judged.gap;
     if (met.lead && met.took && worst_company > *met.took)
-        take(judgement, *met.lead - worst_company);
+        judgement.take({*met.lead - worst_company});
     return judgement;
 }
 
@@ -208,22 +196,13 @@ std::vector<walk::Record> Judge::walked(const std::vector<Edit>& edits) const {
     return again;
 }
 
-std::vector<Harm> harms_between(const walk::Record& before, const walk::Record& now) {
-    std::vector<Harm> harms;
-    const auto known = keys_of(before.findings);
-    std::set<std::string> said;
-    for (const plan::Finding& finding : now.findings) {
-        if (finding.severity == plan::Severity::note) continue;
-        if (known.contains({finding.name, finding.about})) continue;
-        if (said.insert(finding.name).second)
-            harms.push_back({now.route, now.device, finding.name});
-    }
-    return harms;
+std::vector<Harm> Judge::harms(const std::vector<Edit>& edits) const {
+    return harms(edits, walked(edits));
 }
 
-std::vector<Harm> Judge::harms(const std::vector<Edit>& edits) const {
+std::vector<Harm> Judge::harms(const std::vector<Edit>& edits,
+                               const std::vector<walk::Record>& again) const {
     std::vector<Harm> harms;
-    const std::vector<walk::Record> again = walked(edits);
     for (std::size_t i = 0; i < again.size(); ++i) {
         for (Harm& harm : harms_between(records_[i], again[i])) harms.push_back(std::move(harm));
     }

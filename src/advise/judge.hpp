@@ -15,12 +15,14 @@ namespace hestrel::advise {
 struct Judgement {
     std::optional<plan::Micros> slack; ///< the least; unset: nobody came to need it
     bool gap = false;                  ///< somebody met it while it was not shown
-    plan::Micros held;                 ///< the longest that a player stood at a gate for it
+    plan::Micros held = {};            ///< the longest that a player stood at a gate for it
     bool met_straight = false;         ///< walking straight to the need, the load was met
 
     [[nodiscard]] bool in_time(plan::Micros wanted) const {
         return !gap && (!slack || *slack >= wanted);
     }
+    /// Of both, whatever is worse.
+    void take(const Judgement& other);
 };
 
 /// Something that a change makes worse on a route.
@@ -31,9 +33,8 @@ struct Harm {
 };
 
 /// A route on which one player sets a cause off and then goes where a level is needed soonest, as
-/// fast as it can. Nothing where there is no way to walk.
-std::optional<plan::Route> straight_route(const plan::Plan& plan, const Load& load,
-                                          const std::optional<check::SoonestNeed>& way);
+/// fast as it can.
+plan::Route straight_route(const plan::Plan& plan, const Load& load, const check::SoonestNeed& way);
 
 /// Judges changes of one plan.
 class Judge {
@@ -52,6 +53,9 @@ public:
 
     /// All routes and devices walked again, in the order of the records.
     [[nodiscard]] std::vector<walk::Record> walked(const std::vector<Edit>& edits) const;
+    /// The same as `harms(edits)`, of which `again` are the walks.
+    [[nodiscard]] std::vector<Harm> harms(const std::vector<Edit>& edits,
+                                          const std::vector<walk::Record>& again) const;
 
     [[nodiscard]] const check::Context& context() const { return context_; }
     [[nodiscard]] const std::vector<walk::Record>& records() const { return records_; }
@@ -61,8 +65,5 @@ private:
     const std::vector<walk::Record>& records_;
     std::vector<plan::Finding> found_; ///< by `check`, today
 };
-
-/// What `now` has that `before`, the same walk of the plan as it is, has not.
-std::vector<Harm> harms_between(const walk::Record& before, const walk::Record& now);
 
 } // namespace hestrel::advise

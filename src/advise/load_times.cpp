@@ -147,13 +147,7 @@ std::vector<OnLeg> around_menu(const plan::Plan& plan, const check::Geography& m
     for (const LevelId level : check::met_in(plan, list)) {
         if (!level) continue;
         for (const plan::WaypointId waypoint : plan.waypoints.ids()) {
-            if (plan.waypoints[waypoint].world != plan.levels[level].world) continue;
-            const bool inside =
-                std::any_of(plan.levels[level].area.begin(), plan.levels[level].area.end(),
-                            [&](const plan::Box& box) {
-                                return geometry::contains(box, plan.waypoints[waypoint].at);
-                            });
-            if (!inside) continue;
+            if (!check::stands_in(plan, waypoint, level)) continue;
             for (const geometry::Leg leg : map.legs_from[waypoint]) starts.push_back({leg, 0});
         }
     }
@@ -346,7 +340,7 @@ private:
 
     template <class AloneOn>
     void add(Load& load, AloneOn alone_on) {
-        load.top = top_of(load.cause);
+        load.top = check::top_speed(plan_, tags_of(plan_, load.cause));
         if (load.shows && !load.held && load.top > 0)
             load.way = way_of(plan_, context_.map, load.cause, load.level,
                               family_of(context_.tree, load.level), load.top);
@@ -374,26 +368,17 @@ private:
         loads_.push_back(std::move(load));
     }
 
-    [[nodiscard]] double top_of(const Cause& cause) const {
-        const bool trigger =
-            cause.list && plan_.lists[cause.list].owner == plan::OwnerKind::trigger;
-        static const std::vector<plan::WordId> anybody;
-        return check::top_speed(
-            plan_, trigger ? plan_.triggers[plan::TriggerId{plan_.lists[cause.list].index}].tags
-                           : anybody);
-    }
     [[nodiscard]] bool comes_first(const Cause& cause, LevelId level) const {
         if (context_.shown_without_steps[level] && level != cause.near) return false;
-        if (!cause.list || plan_.lists[cause.list].owner != plan::OwnerKind::trigger) return true;
-        const plan::TriggerId trigger{plan_.lists[cause.list].index};
+        const plan::TriggerId trigger = trigger_of(plan_, cause);
+        if (!trigger) return true;
         const bool shaped = !context_.map.paths_through[trigger].empty();
         return !shaped || check::crossed_first(context_, trigger, level);
     }
     [[nodiscard]] std::vector<LevelId> there_at(ListId list) const {
-        const plan::StepList& steps = plan_.lists[list];
-        if (steps.owner == plan::OwnerKind::trigger)
-            return check::there_at(context_, plan::TriggerId{steps.index});
-        return context_.there_with(steps.level);
+        const plan::TriggerId trigger = trigger_of(plan_, {list, {}});
+        return trigger ? check::there_at(context_, trigger)
+                       : context_.there_with(plan_.lists[list].level);
     }
 
     const Context& context_;
@@ -411,13 +396,32 @@ std::optional<Micros> Load::lead() const {
     return std::max(walked, hidden);
 }
 
+const DeviceTime& Load::on(plan::DeviceId device) const {
+    return *std::find_if(times.begin(), times.end(),
+                         [&](const DeviceTime& time) { return time.device == device; });
+}
+
+plan::TriggerId trigger_of(const plan::Plan& plan, const Cause& cause) {
+    if (!cause.list || plan.lists[cause.list].owner != plan::OwnerKind::trigger) return {};
+    return plan::TriggerId{plan.lists[cause.list].index};
+}
+
+plan::ItemId item_of(const plan::Plan& plan, const Cause& cause) {
+    if (!cause.list || plan.lists[cause.list].owner != plan::OwnerKind::item) return {};
+    return plan::ItemId{plan.lists[cause.list].index};
+}
+
+const std::vector<plan::WordId>& tags_of(const plan::Plan& plan, const Cause& cause) {
+    static const std::vector<plan::WordId> anybody;
+    const plan::TriggerId trigger = trigger_of(plan, cause);
+    return trigger ? plan.triggers[trigger].tags : anybody;
+}
+
 std::vector<OnLeg> starts_of(const plan::Plan& plan, const check::Geography& map,
                              const Cause& cause) {
     if (!cause.list) return coming_near(plan, cause.near);
-    const plan::StepList& list = plan.lists[cause.list];
-    if (list.owner == plan::OwnerKind::trigger)
-        return check::firings_of(plan, map, plan::TriggerId{list.index});
-    return around_menu(plan, map, cause.list);
+    const plan::TriggerId trigger = trigger_of(plan, cause);
+    return trigger ? check::firings_of(plan, map, trigger) : around_menu(plan, map, cause.list);
 }
 
 std::optional<check::SoonestNeed> way_of(const plan::Plan& plan, const check::Geography& map,

@@ -44,8 +44,12 @@ struct DeviceTime {
     std::optional<plan::Micros> slack;      ///< soonest need less the longest load; unset: no need
     std::optional<plan::Micros> seen_slack; ///< the least on any route
 
+    /// The company in which it took longer than alone; null where none did.
+    [[nodiscard]] const Company* longer_company() const {
+        return company && company->took > alone.shown ? &*company : nullptr;
+    }
     [[nodiscard]] plan::Micros longest() const {
-        return company && company->took > alone.shown ? company->took : alone.shown;
+        return longer_company() != nullptr ? company->took : alone.shown;
     }
 };
 
@@ -61,6 +65,8 @@ struct Load {
     plan::Micros hidden; ///< no need counts before that: a veil's `min` that the list raises
     std::vector<DeviceTime> times; ///< by device asked about
 
+    /// On a device that was asked about.
+    [[nodiscard]] const DeviceTime& on(plan::DeviceId device) const;
     /// From the firing to the first need that counts; unset: there is none within `latest_need`.
     [[nodiscard]] std::optional<plan::Micros> lead() const;
 };
@@ -73,6 +79,12 @@ constexpr double latest_need = 120;
 std::vector<Load> load_times(const check::Context& context,
                              const std::vector<plan::DeviceId>& devices,
                              const std::vector<walk::Record>& records);
+
+/// The trigger, or item, that a cause belongs to; unset where it is no such thing.
+plan::TriggerId trigger_of(const plan::Plan& plan, const Cause& cause);
+plan::ItemId item_of(const plan::Plan& plan, const Cause& cause);
+/// The tags of which players need one to set it off; none: anybody can.
+const std::vector<plan::WordId>& tags_of(const plan::Plan& plan, const Cause& cause);
 
 /// Where players can set off what a cause does: crossing a trigger, standing where a menu can be
 /// open, or coming near.

@@ -2,88 +2,30 @@
 // looked for.
 
 #include "advise/advice.hpp"
+#include "advise/shapes.hpp"
 #include "check/fixed_waits.hpp"
 #include "loading/catalogue.hpp"
 
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <set>
 
 namespace hestrel::advise {
 
 using plan::ListId;
 using plan::Micros;
 using plan::Plan;
-using plan::Vec3;
 
 namespace {
 
 constexpr double centimetre = 0.01;
-constexpr double centimetres = 100; // in a metre
-
-double rounded(double metres) {
-    return std::round(metres * centimetres) / centimetres;
-}
-
-/// A box that reaches `metres` farther on one side: `axis` and `upward` are its own, before it is
-/// turned.
-plan::Box deeper(const plan::Box& box, std::size_t axis, bool upward, double metres) {
-    plan::Box made = box;
-    (upward ? made.max[axis] : made.min[axis]) += upward ? metres : -metres;
-    if (box.turn == 0 || axis == 1) return made;
-    // A box is turned about its own centre: that moves along the turned side, so that the other
-    // sides stay where they are.
-    const double half = metres / 2;
-    const double radians = box.turn * std::acos(-1.0) / 180;
-    const double along = upward ? half : -half;
-    const Vec3 plain{axis == 0 ? along : 0, 0, axis == 2 ? along : 0};
-    // Counter-clockwise seen from above, x to the right and z towards the viewer.
-    const Vec3 turned{std::cos(radians) * plain[0] + std::sin(radians) * plain[2], 0,
-                      -std::sin(radians) * plain[0] + std::cos(radians) * plain[2]};
-    for (const std::size_t each : {std::size_t{0}, std::size_t{2}}) {
-        const double moved = turned[each] - plain[each];
-        made.min[each] = rounded(made.min[each] + moved);
-        made.max[each] = rounded(made.max[each] + moved);
-    }
-    return made;
-}
-
-/// A point on a leg, and how many of the path's corners lie before it, seen along the path.
-struct OnPath {
-    Vec3 at{};
-    std::size_t corner = 0;
-};
-OnPath point_on(const Plan& plan, geometry::Leg leg, double metres) {
-    const std::vector<Vec3> corners = geometry::corners_of(plan, leg);
-    OnPath point;
-    double walked = 0;
-    for (std::size_t i = 1; i < corners.size(); ++i) {
-        const double length = geometry::distance(corners[i - 1], corners[i]);
-        if (walked + length < metres && i + 1 < corners.size()) {
-            walked += length;
-            continue;
-        }
-        const double share = length > 0 ? (metres - walked) / length : 0;
-        for (std::size_t axis = 0; axis < point.at.size(); ++axis)
-            point.at[axis] =
-                rounded(corners[i - 1][axis] + share * (corners[i][axis] - corners[i - 1][axis]));
-        point.corner = leg.forward ? i - 1 : corners.size() - 1 - i;
-        break;
-    }
-    return point;
-}
 
 /// Tries every kind of change for one problem.
 class Mender {
 public:
     Mender(const Judge& judge, const Load& load, Micros wanted, Problem& problem)
         : judge_(judge), plan_(judge.context().plan), load_(load), wanted_(wanted),
-          problem_(problem) {
-        for (const DeviceTime& time : load.times) {
-            if (time.device == problem.worst) worst_ = time;
-        }
-    }
+          problem_(problem), worst_(load.on(problem.worst)) {}
 
     void run() {
         if (load_.cause.list) {
@@ -115,52 +57,49 @@ private:
     [[nodiscard]] std::vector<ListId> lists_of_cause() const {
         std::vector<ListId> lists;
         for (const ListId list : plan_.lists.ids()) {
-            if (list == load_.cause.list ||
-                (plan_.lists[list].parent && check::top_list(plan_, list) == load_.cause.list))
-                lists.push_back(list);
+            if (check::top_list(plan_, list) == load_.cause.list) lists.push_back(list);
         }
         return lists;
     }
 
     [[nodiscard]] Judgement on_all_late(const Edits& edits) const {
         Judgement worst;
-        for (const plan::DeviceId device : problem_.late) {
-            const Judgement here = judge_.judge(load_, device, edits);
-            worst.gap = worst.gap || here.gap;
-            worst.held = std::max(worst.held, here.held);
-            if (here.slack) worst.slack = std::min(worst.slack.value_or(*here.slack), *here.slack);
-        }
+        for (const plan::DeviceId device : problem_.late)
+            worst.take(judge_.judge(load_, device, edits));
         return worst;
     }
-    [[nodiscard]] bool fine(const Edits& edits) const {
-        return on_all_late(edits).in_time(wanted_);
-    }
 
-    void add(Kind kind, Edits edits, ListId list = {}, std::int64_t amount = 0) {
+    Advice& add(Kind kind, Edits edits, const Judgement& then, ListId list = {}) {
         Advice advice;
         advice.kind = kind;
         advice.edits = std::move(edits);
-        advice.amount = amount;
         advice.level = load_.level;
         advice.list = list;
-        advice.then = on_all_late(advice.edits);
-        problem_.mends.push_back(std::move(advice));
+        advice.then = then;
+        return problem_.mends.emplace_back(std::move(advice));
     }
     void try_once(Kind kind, const Edits& edits, ListId list = {}) {
-        if (fine(edits)) add(kind, edits, list);
+        const Judgement then = on_all_late(edits);
+        if (then.in_time(wanted_)) add(kind, edits, then, list);
     }
     /// The least amount of something, if any; `make(n)` are the changes of n units.
     template <class Make>
     std::optional<std::int64_t> least(std::int64_t guess, std::int64_t most, Make make) const {
-        return least_amount(guess, most, [&](std::int64_t n) { return fine(make(n)); });
+        return least_amount(guess, most,
+                            [&](std::int64_t n) { return on_all_late(make(n)).in_time(wanted_); });
+    }
+    /// So many units, and what one less would do.
+    template <class Make>
+    void add_amount(Kind kind, std::int64_t amount, Make make, ListId list = {}) {
+        const Edits edits = make(amount);
+        Advice& advice = add(kind, edits, on_all_late(edits), list);
+        advice.amount = amount;
+        advice.one_less = on_all_late(amount > 1 ? make(amount - 1) : Edits{});
     }
     template <class Make>
     void try_amounts(Kind kind, std::int64_t guess, std::int64_t most, Make make,
                      ListId list = {}) {
-        const auto amount = least(guess, most, make);
-        if (!amount) return;
-        add(kind, make(*amount), list, *amount);
-        problem_.mends.back().one_less = on_all_late(*amount > 1 ? make(*amount - 1) : Edits{});
+        if (const auto amount = least(guess, most, make)) add_amount(kind, *amount, make, list);
     }
 
     // Inside the list.
@@ -221,9 +160,8 @@ private:
         return std::min(4 * short_metres() + 20, far);
     }
     void deepen() {
-        const plan::StepList& list = plan_.lists[load_.cause.list];
-        if (list.owner != plan::OwnerKind::trigger || !load_.way) return;
-        const plan::TriggerId id{list.index};
+        const plan::TriggerId id = trigger_of(plan_, load_.cause);
+        if (!id || !load_.way) return;
         const plan::Trigger& trigger = plan_.triggers[id];
         if (trigger.fires == plan::Fires::on_exit) return;
         const std::int64_t guess = short_metres();
@@ -270,9 +208,9 @@ private:
             amount = *found;
         }
         if (best) {
-            add(Kind::deepen, one(*best, amount), load_.cause.list, amount);
-            problem_.mends.back().one_less =
-                on_all_late(amount > 1 ? one(*best, amount - 1) : Edits{});
+            add_amount(
+                Kind::deepen, amount, [&](std::int64_t n) { return one(*best, n); },
+                load_.cause.list);
             return;
         }
         try_amounts(
@@ -337,11 +275,9 @@ private:
         gate.at = point.at;
         gate.corner = point.corner;
         gate.forward = need.leg.forward;
-        try_once(Kind::gate, {gate});
-        // Nobody went through it: that is no way out.
-        if (!problem_.mends.empty() && problem_.mends.back().kind == Kind::gate &&
-            problem_.mends.back().then->held == Micros{})
-            problem_.mends.pop_back();
+        const Judgement then = on_all_late({gate});
+        // Where nobody went through it, it is no way out.
+        if (then.in_time(wanted_) && then.held > Micros{}) add(Kind::gate, {gate}, then);
     }
 
     // What there is to load.
@@ -349,31 +285,27 @@ private:
     void persist() {
         if (plan_.levels[load_.level].persist) return;
         const Edits edits{SetPersist{load_.level, true}};
-        if (!fine(edits)) return;
-        const loading::Catalogue& catalogue = judge_.context().catalogues[problem_.worst.value];
-        const plan::Bytes size = catalogue.pieces[catalogue.piece_of(load_.level)].unpacked;
-        add(Kind::persist, edits, {}, static_cast<std::int64_t>(plan::in_mebibytes(size)));
+        const Judgement then = on_all_late(edits);
+        if (!then.in_time(wanted_)) return;
+        add(Kind::persist, edits, then).amount = whole_mebibytes(problem_.worst);
     }
     void lighter() {
         Edits edits;
+        Edits less;
         std::int64_t most_needed = 0;
         for (const plan::DeviceId device : problem_.late) {
-            const std::int64_t all = whole_mebibytes(device);
             const auto in_time = [&](std::int64_t n) {
                 return judge_.judge(load_, device, {smaller(device, n)}).in_time(wanted_);
             };
-            const auto found = least_amount(guess_of(device), all, in_time);
+            const auto found = least_amount(guess_of(device), whole_mebibytes(device), in_time);
             if (!found) return;
-            edits.push_back(smaller(device, *found));
+            edits.emplace_back(smaller(device, *found));
+            less.emplace_back(smaller(device, *found - 1));
             most_needed = std::max(most_needed, *found);
         }
-        add(Kind::lighter, edits, {}, most_needed);
-        Edits less;
-        for (const Edit& edit : edits) {
-            const auto& size = std::get<SetSize>(edit);
-            less.emplace_back(smaller(size.device, lighter_by(size) - 1));
-        }
-        problem_.mends.back().one_less = on_all_late(less);
+        Advice& advice = add(Kind::lighter, edits, on_all_late(edits));
+        advice.amount = most_needed;
+        advice.one_less = on_all_late(less);
     }
     [[nodiscard]] const loading::Piece& content_on(plan::DeviceId device) const {
         const loading::Catalogue& catalogue = judge_.context().catalogues[device.value];
@@ -381,11 +313,6 @@ private:
     }
     [[nodiscard]] std::int64_t whole_mebibytes(plan::DeviceId device) const {
         return content_on(device).unpacked.count >> 20;
-    }
-    [[nodiscard]] std::int64_t lighter_by(const SetSize& size) const {
-        plan::Bytes now;
-        for (const auto& [pool, bytes] : size.memory) now += bytes;
-        return (content_on(size.device).unpacked.count - now.count) >> 20;
     }
     /// As much less as would be read and unpacked in the time that is missing.
     [[nodiscard]] std::int64_t guess_of(plan::DeviceId device) const {
@@ -398,14 +325,11 @@ private:
             packed_share * 1048576.0 / static_cast<double>(catalogue.read.rate.per_second);
         if (catalogue.unpack)
             seconds_each += 1048576.0 / static_cast<double>(catalogue.unpack->rate.per_second);
-        Micros missing = problem_.short_by;
-        for (const DeviceTime& time : load_.times) {
-            if (time.device != device) continue;
-            const auto& slack = time.seen_slack && (!time.slack || *time.seen_slack < *time.slack)
-                                    ? time.seen_slack
-                                    : time.slack;
-            if (slack) missing = wanted_ - *slack;
-        }
+        const DeviceTime& time = load_.on(device);
+        const auto& slack = time.seen_slack && (!time.slack || *time.seen_slack < *time.slack)
+                                ? time.seen_slack
+                                : time.slack;
+        const Micros missing = slack ? wanted_ - *slack : problem_.short_by;
         return static_cast<std::int64_t>(std::ceil(plan::in_seconds(missing) / seconds_each));
     }
     /// So many MiB less, of its largest pools; what is read shrinks in proportion.
@@ -439,10 +363,9 @@ private:
     }
 
     [[nodiscard]] std::string owner_name() const {
-        const plan::StepList& list = plan_.lists[load_.cause.list];
-        if (list.owner == plan::OwnerKind::trigger)
-            return plan_.triggers[plan::TriggerId{list.index}].name;
-        return plan_.items[plan::ItemId{list.index}].name;
+        const plan::TriggerId trigger = trigger_of(plan_, load_.cause);
+        return trigger ? plan_.triggers[trigger].name
+                       : plan_.items[item_of(plan_, load_.cause)].name;
     }
     template <class Table>
     static std::string free_name(const std::string& wanted, const Table& taken) {
@@ -460,7 +383,7 @@ private:
     const Load& load_;
     Micros wanted_;
     Problem& problem_;
-    DeviceTime worst_;
+    const DeviceTime& worst_;
 };
 
 } // namespace

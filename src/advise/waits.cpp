@@ -68,8 +68,7 @@ std::vector<VeilTime> veil_times(const Plan& plan, const std::vector<Load>& load
                          time.longest(),
                          {},
                          {tenths(time.longest()) * tenth}};
-                if (time.company && time.company->took > time.alone.shown)
-                    known.company = time.company;
+                if (time.longer_company() != nullptr) known.company = time.company;
             }
         }
     }

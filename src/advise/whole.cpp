@@ -89,11 +89,19 @@ private:
     std::vector<Advice> tried(std::vector<Advice> candidates) const {
         if (candidates.size() > most_tried) candidates.resize(most_tried);
         plan::in_parallel(candidates.size(), options_.jobs, [&](std::size_t i) {
-            candidates[i].effects = effects_of(records_, judge_.walked(candidates[i].edits));
-            candidates[i].harms = judge_.harms(candidates[i].edits);
+            Advice& candidate = candidates[i];
+            const std::vector<walk::Record> again = judge_.walked(candidate.edits);
+            candidate.effects = effects_of(records_, again);
+            candidate.harms = judge_.harms(candidate.edits, again);
         });
         std::erase_if(candidates, [](const Advice& each) { return !each.harms.empty(); });
         return candidates;
+    }
+    template <class Worth>
+    static void most_first(std::vector<Advice>& advice, Worth worth) {
+        std::stable_sort(advice.begin(), advice.end(), [&](const Advice& one, const Advice& other) {
+            return worth(one) > worth(other);
+        });
     }
     static void keep_best(std::vector<Advice>& advice) {
         if (advice.size() > most_told) advice.resize(most_told);
@@ -117,9 +125,7 @@ private:
         }
         std::vector<Advice> found = tried(std::move(candidates));
         std::erase_if(found, [](const Advice& each) { return freed_by(each) < worth_holding; });
-        std::stable_sort(found.begin(), found.end(), [](const Advice& one, const Advice& other) {
-            return freed_by(one) > freed_by(other);
-        });
+        most_first(found, freed_by);
         keep_best(found);
         return found;
     }
@@ -162,9 +168,7 @@ private:
         std::erase_if(found, [](const Advice& each) {
             return freed_by(each) < worth_holding || costs_waiting(each);
         });
-        std::stable_sort(found.begin(), found.end(), [](const Advice& one, const Advice& other) {
-            return freed_by(one) > freed_by(other);
-        });
+        most_first(found, freed_by);
         // Of one level, the list that frees most.
         std::set<LevelId> told;
         std::erase_if(found, [&](const Advice& each) { return !told.insert(each.level).second; });
@@ -225,9 +229,7 @@ private:
         }
         std::vector<Advice> found = tried(std::move(candidates));
         std::erase_if(found, [](const Advice& each) { return costs_waiting(each); });
-        std::stable_sort(found.begin(), found.end(), [](const Advice& one, const Advice& other) {
-            return freed_by(one) > freed_by(other);
-        });
+        most_first(found, freed_by);
         keep_best(found);
         return found;
     }
@@ -263,9 +265,7 @@ private:
             return plan::in_seconds(saved_by(each)) /
                    static_cast<double>(std::max<std::int64_t>(each.amount, 1));
         };
-        std::stable_sort(found.begin(), found.end(), [&](const Advice& one, const Advice& other) {
-            return worth(one) > worth(other);
-        });
+        most_first(found, worth);
         keep_best(found);
         return found;
     }

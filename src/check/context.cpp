@@ -323,13 +323,16 @@ std::string names_of(const plan::Plan& plan, const std::vector<LevelId>& levels)
     return names;
 }
 
+bool fits(const plan::PlayerKind& player, const std::vector<plan::WordId>& tags) {
+    return tags.empty() || std::any_of(tags.begin(), tags.end(), [&](plan::WordId tag) {
+               return contains(player.tags, tag);
+           });
+}
+
 double top_speed(const plan::Plan& plan, const std::vector<plan::WordId>& tags) {
     double top = 0;
     for (const plan::PlayerKind& player : plan.players) {
-        const bool fits = tags.empty() ||
-                          std::any_of(tags.begin(), tags.end(),
-                                      [&](plan::WordId tag) { return contains(player.tags, tag); });
-        if (!fits) continue;
+        if (!fits(player, tags)) continue;
         for (const plan::Speed& speed : player.speeds) top = std::max(top, speed.metres_per_second);
     }
     return top;

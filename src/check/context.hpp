@@ -105,6 +105,9 @@ plan::Thing owner_of(const plan::StepList& list);
 /// "a, b and c".
 std::string names_of(const plan::Plan& plan, const std::vector<plan::LevelId>& levels);
 
+/// Whether a player has one of these tags; anybody does where there are none.
+bool fits(const plan::PlayerKind& player, const std::vector<plan::WordId>& tags);
+
 /// The highest speed of any player with one of these tags, in m/s; of any at all where there are
 /// none. 0 where nobody moves.
 double top_speed(const plan::Plan& plan, const std::vector<plan::WordId>& tags);

@@ -75,6 +75,14 @@ void sort_by_place(std::vector<Meeting>& on_path) {
 
 } // namespace
 
+bool stands_in(const plan::Plan& plan, WaypointId waypoint, LevelId level) {
+    const plan::Level& there = plan.levels[level];
+    return there.world == plan.waypoints[waypoint].world &&
+           std::any_of(there.area.begin(), there.area.end(), [&](const plan::Box& box) {
+               return geometry::contains(box, plan.waypoints[waypoint].at);
+           });
+}
+
 std::vector<Leg> legs_of(const plan::Plan& plan, PathId path) {
     if (plan.paths[path].one_way) return {{path, true}};
     return {{path, true}, {path, false}};
@@ -95,12 +103,7 @@ Geography::Geography(const plan::Plan& plan)
     for (const TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
         for (const std::uint32_t number : index.near(trigger.world, trigger.shape)) {
-            const PathId path{number};
-            for (const Part& part : stretches(plan, path, trigger.shape)) {
-                meetings[path].push_back({id, part.from, part.to});
-                if (paths_through[id].empty() || paths_through[id].back() != path)
-                    paths_through[id].push_back(path);
-            }
+            meet(plan, id, PathId{number});
         }
     }
     for (std::vector<Meeting>& on_path : meetings) sort_by_place(on_path);
@@ -141,6 +144,12 @@ Geography::Geography(const plan::Plan& plan)
     }
 }
 
+void Geography::meet(const plan::Plan& plan, TriggerId trigger, PathId path) {
+    const std::vector<Part> parts = stretches(plan, path, plan.triggers[trigger].shape);
+    for (const Part& part : parts) meetings[path].push_back({trigger, part.from, part.to});
+    if (!parts.empty()) paths_through[trigger].push_back(path);
+}
+
 void Geography::look_again(const plan::Plan& plan, TriggerId trigger) {
     for (const PathId path : paths_through[trigger]) {
         std::erase_if(meetings[path], [&](const Meeting& each) { return each.trigger == trigger; });
@@ -150,10 +159,7 @@ void Geography::look_again(const plan::Plan& plan, TriggerId trigger) {
     const plan::Trigger& changed = plan.triggers[trigger];
     for (const PathId path : plan.paths.ids()) {
         if (plan.waypoints[plan.paths[path].from].world != changed.world) continue;
-        const std::vector<Part> parts = stretches(plan, path, changed.shape);
-        if (parts.empty()) continue;
-        paths_through[trigger].push_back(path);
-        for (const Part& part : parts) meetings[path].push_back({trigger, part.from, part.to});
+        meet(plan, trigger, path);
         sort_by_place(meetings[path]);
     }
     for (const WaypointId id : plan.waypoints.ids()) {

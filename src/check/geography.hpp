@@ -54,7 +54,13 @@ struct Geography {
         const double length = lengths[leg.path];
         return leg.forward ? Part{from, to} : Part{length - to, length - from};
     }
+
+private:
+    void meet(const plan::Plan& plan, plan::TriggerId trigger, plan::PathId path);
 };
+
+/// Whether a waypoint lies in a level's area.
+bool stands_in(const plan::Plan& plan, plan::WaypointId waypoint, plan::LevelId level);
 
 /// Both ways along a path, or the one that is open.
 std::vector<geometry::Leg> legs_of(const plan::Plan& plan, plan::PathId path);

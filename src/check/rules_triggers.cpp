@@ -16,17 +16,12 @@ using plan::TriggerId;
 
 void trigger_fits_nobody(const Context& context, Report& report) {
     const plan::Plan& plan = context.plan;
-    const auto anybody_has = [&](plan::WordId tag) {
-        return std::any_of(
-            plan.players.begin(), plan.players.end(), [&](const plan::PlayerKind& player) {
-                return std::find(player.tags.begin(), player.tags.end(), tag) != player.tags.end();
-            });
-    };
     for (const TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
-        if (trigger.tags.empty() ||
-            std::any_of(trigger.tags.begin(), trigger.tags.end(), anybody_has))
-            continue;
+        const bool somebody_fits =
+            std::any_of(plan.players.begin(), plan.players.end(),
+                        [&](const plan::PlayerKind& player) { return fits(player, trigger.tags); });
+        if (trigger.tags.empty() || somebody_fits) continue;
         report.add(trigger.place, {ThingKind::trigger, id.value},
                    "no player has the tag " + plan.words[trigger.tags.front()] +
                        ", so this never fires");

@@ -86,49 +86,44 @@ public:
         if (advised_.more_problems > 0)
             text += fmt::format("\n{} more loads come too late; these are the worst\n",
                                 advised_.more_problems);
-        text += veils() + waits() + whole();
+        // Numbers are given in this order.
+        text += veils();
+        text += waits();
+        text += whole();
         return text;
     }
 
 private:
     std::string of(const advise::Problem& problem) {
         const Load& load = advised_.loads[problem.load];
-        const auto time =
-            std::find_if(load.times.begin(), load.times.end(),
-                         [&](const DeviceTime& each) { return each.device == problem.worst; });
+        const DeviceTime& time = load.on(problem.worst);
         std::string others;
         for (const plan::DeviceId device : problem.late) {
             if (device != problem.worst) others += ", " + plan_.devices[device].name;
         }
-        std::string text =
-            fmt::format("{} brings {} {} too late on {}{}\n", format::cause_text(plan_, load.cause),
-                        plan_.levels[load.level].name, short_time(problem.short_by),
-                        plan_.devices[problem.worst].name,
-                        others.empty() ? "" : " (and on " + others.substr(2) + ")");
-        text += wrapped("alone it takes " + short_time(time->alone.shown) + ": " +
-                            format::alone_text(plan_, load, *time),
+        std::string text = format::late_text(plan_, load, problem) +
+                           (others.empty() ? "" : " (and on " + others.substr(2) + ")") + "\n";
+        text += wrapped("alone it takes " + short_time(time.alone.shown) + ": " +
+                            format::alone_text(plan_, load, time),
                         width, "  ");
-        if (time->company && time->company->took > time->alone.shown)
+        if (const advise::Company* company = time.longer_company())
             text += fmt::format("  on {} it takes {}, with what else loads then\n",
-                                plan_.routes[time->company->route].name,
-                                short_time(time->company->took));
+                                plan_.routes[company->route].name, short_time(company->took));
         if (load.way)
             text += fmt::format("  players need {} for {:.1f} m at {:g} m/s: slack {}, wanted {}\n",
                                 short_time(*load.lead()), load.way->metres, load.top,
-                                time->slack ? short_time(*time->slack) : "none",
+                                time.slack ? short_time(*time.slack) : "none",
                                 short_time(advised_.wanted));
-        if (time->seen_slack)
-            text += fmt::format("  least slack on a route: {}\n", short_time(*time->seen_slack));
+        if (time.seen_slack)
+            text += fmt::format("  least slack on a route: {}\n", short_time(*time.seen_slack));
         if (problem.mends.empty())
             text += problem.walked
                         ? "  nothing was found that mends it\n"
                         : "  that is reckoned: on a walk straight to it, it was not loaded by "
                           "this\n";
-        for (const Advice& advice : problem.mends) {
-            const std::string sum = format::sum_text(plan_, load, problem, advice, advised_.wanted);
-            const std::string walked = format::walked_text(advice, advised_.wanted);
-            text += numbered(advice, sum + (sum.empty() ? "" : "; ") + walked);
-        }
+        for (const Advice& advice : problem.mends)
+            text +=
+                numbered(advice, format::tried_text(plan_, load, problem, advice, advised_.wanted));
         return text;
     }
 
@@ -271,9 +266,8 @@ int advise_command(const Arguments& arguments) {
     const Advised advised = advise::advise(*plan, records, advising);
     if (progress) fmt::print(stderr, "\r\033[K");
     format::RealDisk disk;
-    const format::Settings writer(disk, *plan, options.plan_path,
-                                  read_options(options.sets).overrides);
-    const format::AdviceSettings settings = format::settings_of(writer, advised);
+    const format::AdviceSettings settings = format::settings_of(
+        disk, *plan, options.plan_path, read_options(options.sets).overrides, advised);
     if (values->count("apply") > 0) {
         if (!options.sets.empty())
             throw UsageError("--apply goes without --set: it would write what was only tried");

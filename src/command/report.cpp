@@ -95,9 +95,8 @@ report::Advice advice_on(const plan::Plan& plan, const std::vector<walk::Record>
     advising.jobs = options.jobs;
     advice.advised = advise::advise(plan, records, advising);
     format::RealDisk disk;
-    const format::Settings writer(disk, plan, options.plan_path,
-                                  read_options(options.sets).overrides);
-    advice.settings = format::settings_of(writer, advice.advised);
+    advice.settings = format::settings_of(disk, plan, options.plan_path,
+                                          read_options(options.sets).overrides, advice.advised);
     return advice;
 }
 

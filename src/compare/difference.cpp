@@ -26,9 +26,12 @@ Change change_of(const FigureChange& figure, const Tolerance& tolerance) {
     return tolerated ? Change::tolerated : Change::worse;
 }
 
-std::size_t badness(const std::string& verdict) {
-    return static_cast<std::size_t>(std::find(verdicts.begin(), verdicts.end(), verdict) -
-                                    verdicts.begin());
+/// How bad a verdict is, by its name.
+std::ptrdiff_t badness(const std::string& verdict) {
+    const auto& all = walk::all_verdicts;
+    return std::find_if(all.begin(), all.end(),
+                        [&](walk::Verdict each) { return name_of(each) == verdict; }) -
+           all.begin();
 }
 
 std::vector<VerdictChange> verdict_changes(const Figures& before, const Figures& after) {
@@ -47,14 +50,14 @@ std::vector<VerdictChange> verdict_changes(const Figures& before, const Figures&
         if (!after.verdicts.contains(where))
             changes.push_back({where, verdict, "", Change::neither});
     }
-    std::stable_sort(
-        changes.begin(), changes.end(), [](const VerdictChange& one, const VerdictChange& other) {
-            const auto rank = [](const VerdictChange& each) {
-                const bool worse = each.change == Change::worse;
-                return std::pair{each.change, worse ? -static_cast<int>(badness(each.after)) : 0};
-            };
-            return rank(one) < rank(other);
-        });
+    std::stable_sort(changes.begin(), changes.end(),
+                     [](const VerdictChange& one, const VerdictChange& other) {
+                         const auto rank = [](const VerdictChange& each) {
+                             const bool worse = each.change == Change::worse;
+                             return std::pair{each.change, worse ? -badness(each.after) : 0};
+                         };
+                         return rank(one) < rank(other);
+                     });
     return changes;
 }
 

@@ -22,11 +22,6 @@ void keep_worst(Figures& figures, const Where& where, Measure measure, std::int6
         measure == Measure::slack ? std::min(known->second, value) : std::max(known->second, value);
 }
 
-std::string cause_of(const plan::Plan& plan, const walk::Transition& transition) {
-    if (transition.list) return plan::list_name(plan, transition.list);
-    return "near " + plan.levels[transition.near].name;
-}
-
 } // namespace
 
 std::string_view name_of(Measure measure) {
@@ -52,7 +47,7 @@ void add_walk(Figures& figures, const plan::Plan& plan, const walk::Record& reco
     const auto set = [&](Measure measure, std::int64_t value) {
         figures.values[{where, measure}] = value;
     };
-    figures.verdicts[where] = verdicts[static_cast<std::size_t>(record.verdict)];
+    figures.verdicts[where] = walk::name_of(record.verdict);
     if (record.boot) set(Measure::boot, record.boot->count);
     if (const auto slack = walk::worst_slack(record)) set(Measure::slack, slack->count);
     set(Measure::gaps, walk::gap_time(record).count);
@@ -63,7 +58,7 @@ void add_walk(Figures& figures, const plan::Plan& plan, const walk::Record& reco
         const walk::Transition& by = record.transitions[outcome.transition - 1];
         if (by.went_far) continue;
         Where load = where;
-        load.cause = cause_of(plan, by);
+        load.cause = plan::cause_name(plan, by.list, by.near);
         load.level = plan.levels[outcome.level].name;
         if (outcome.shown)
             keep_worst(figures, load, Measure::takes, (*outcome.shown - by.fired).count);
@@ -77,7 +72,7 @@ void add_walk(Figures& figures, const plan::Plan& plan, const walk::Record& reco
         const walk::Transition& by = record.transitions[outcome.transition - 1];
         if (by.went_far) continue;
         Where transition = where;
-        transition.cause = cause_of(plan, by);
+        transition.cause = plan::cause_name(plan, by.list, by.near);
         keep_worst(figures, transition, Measure::stalls, outcome.stall.count);
         keep_worst(figures, transition, Measure::peak, outcome.peak.count);
         plan::Micros hitch;

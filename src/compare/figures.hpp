@@ -63,10 +63,6 @@ struct Figures {
     std::map<Noticed, plan::Severity> findings;
 };
 
-/// The words of verdicts, from good to bad.
-inline constexpr std::array<std::string_view, 5> verdicts{"fine", "over a limit", "late",
-                                                          "over budget", "stuck"};
-
 void add_check(Figures& figures, const plan::Plan& plan, const std::vector<plan::Finding>& found);
 void add_walk(Figures& figures, const plan::Plan& plan, const walk::Record& record);
 void add_explored(Figures& figures, const plan::Plan& plan, const explore::Explored& explored);

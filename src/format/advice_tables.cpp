@@ -3,6 +3,7 @@
 #include "format/advice_words.hpp"
 #include "format/csv.hpp"
 #include "format/json.hpp"
+#include "format/order_tables.hpp"
 #include "format/words.hpp"
 
 #include <fmt/format.h>
@@ -19,14 +20,6 @@ namespace {
 
 std::string metres_of(const advise::Load& load) {
     return load.way ? fmt::format("{:.3f}", load.way->metres) : std::string();
-}
-
-std::string set_of(const std::optional<std::vector<Override>>& settings) {
-    if (!settings) return "";
-    std::string text;
-    for (const Override& each : *settings)
-        text += (text.empty() ? "--set " : " --set ") + set_text(each);
-    return text;
 }
 
 /// What each piece of advice mends, in words.
@@ -49,13 +42,6 @@ std::optional<Micros> slack_of(const std::optional<advise::Judgement>& judged) {
 
 Json optional_seconds(const std::optional<Micros>& time) {
     return time ? Json(plan::in_seconds(*time)) : Json(nullptr);
-}
-
-std::string names_of(const Plan& plan, const std::vector<plan::LevelId>& levels) {
-    std::string names;
-    for (const plan::LevelId level : levels)
-        names += (names.empty() ? "" : " ") + plan.levels[level].name;
-    return names;
 }
 
 Json load_json(const Plan& plan, const advise::Load& load) {
@@ -84,7 +70,9 @@ Json load_json(const Plan& plan, const advise::Load& load) {
 
 } // namespace
 
-AdviceSettings settings_of(const Settings& settings, const Advised& advised) {
+AdviceSettings settings_of(Disk& disk, const Plan& plan, const std::string& path,
+                           const std::vector<Override>& tried, const Advised& advised) {
+    const Settings settings(disk, plan, path, tried);
     AdviceSettings all;
     for (const Advice* advice : advised.all()) all.push_back(settings.of(advice->edits));
     return all;
@@ -120,7 +108,7 @@ std::string advice_csv(const Plan& plan, const Advised& advised, const AdviceSet
                  amount_text(advice.kind, advice.amount), unit_of(advice.kind),
                  advice_text(plan, advice), seconds_text(slack_of(advice.then)),
                  seconds_text(slack_of(advice.one_less)), harms_text(plan, advice.harms),
-                 set_of(settings[i])});
+                 settings[i] ? set_line(*settings[i]) : ""});
     }
     return csv.text();
 }
@@ -139,8 +127,9 @@ std::string veil_times_csv(const Plan& plan, const Advised& advised) {
 std::string wait_times_csv(const Plan& plan, const Advised& advised) {
     Csv csv{"list", "step", "levels", "wait_s", "takes_s", "on", "least_s"};
     for (const advise::WaitTime& wait : advised.waits) {
-        csv.row({list_name(plan, wait.list), std::to_string(wait.step), names_of(plan, wait.levels),
-                 seconds_text(wait.time), seconds_text(wait.takes), plan.devices[wait.slowest].name,
+        csv.row({list_name(plan, wait.list), std::to_string(wait.step),
+                 level_names(plan, wait.levels, " "), seconds_text(wait.time),
+                 seconds_text(wait.takes), plan.devices[wait.slowest].name,
                  seconds_text(wait.least)});
     }
     return csv.text();
@@ -160,9 +149,8 @@ std::string advice_json(const Plan& plan, const Advised& advised, const AdviceSe
                   {"level", advice.level ? Json(plan.levels[advice.level].name) : Json(nullptr)},
                   {"advice", advice_text(plan, advice)}};
         if (!unit_of(advice.kind).empty()) {
-            constexpr double tenths_in_second = 10;
             json["amount"] = unit_of(advice.kind) == "s"
-                                 ? Json(static_cast<double>(advice.amount) / tenths_in_second)
+                                 ? Json(plan::in_seconds({advice.amount * advise::tenth}))
                                  : Json(advice.amount);
             json["unit"] = unit_of(advice.kind);
         }
@@ -179,8 +167,7 @@ std::string advice_json(const Plan& plan, const Advised& advised, const AdviceSe
         }
         Json set = Json::array();
         if (settings[i]) {
-            for (const Override& each : *settings[i])
-                set.push_back(fmt::format("{}={}", fmt::join(each.path, "."), each.value));
+            for (const Override& each : *settings[i]) set.push_back(assignment(each));
         }
         json["set"] = std::move(set);
         advice_list.push_back(std::move(json));
@@ -199,7 +186,7 @@ std::string advice_json(const Plan& plan, const Advised& advised, const AdviceSe
     for (const advise::WaitTime& wait : advised.waits) {
         waits.push_back({{"list", list_name(plan, wait.list)},
                          {"step", wait.step},
-                         {"levels", names_of(plan, wait.levels)},
+                         {"levels", level_names(plan, wait.levels, " ")},
                          {"wait_s", plan::in_seconds(wait.time)},
                          {"takes_s", plan::in_seconds(wait.takes)},
                          {"on", plan.devices[wait.slowest].name},

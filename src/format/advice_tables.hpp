@@ -13,7 +13,9 @@ namespace hestrel::format {
 /// Each piece of advice as values to set, in the order of their numbers; without any where no
 /// values can say it.
 using AdviceSettings = std::vector<std::optional<std::vector<Override>>>;
-AdviceSettings settings_of(const Settings& settings, const advise::Advised& advised);
+/// `plan` was read from `path`, with `tried` values. Throws FileError where a file can't be read.
+AdviceSettings settings_of(Disk& disk, const plan::Plan& plan, const std::string& path,
+                           const std::vector<Override>& tried, const advise::Advised& advised);
 
 /// `cause,level,device,read_mib,read_s,ready_s,shown_s,longest_s,longest_on,way_m,lead_s,slack_s,`
 /// `seen_slack_s`, one row for each load and device.

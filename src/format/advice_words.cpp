@@ -16,8 +16,6 @@ using plan::Plan;
 
 namespace {
 
-constexpr double tenths_in_second = 10;
-
 /// What a change of that kind writes.
 template <class E>
 const E* edit_of(const Advice& advice) {
@@ -40,9 +38,52 @@ std::string devices_of(const Plan& plan, const Advice& advice) {
     return names;
 }
 
-const advise::DeviceTime& time_on(const advise::Load& load, plan::DeviceId device) {
-    return *std::find_if(load.times.begin(), load.times.end(),
-                         [&](const advise::DeviceTime& time) { return time.device == device; });
+/// The sum behind the amount of what mends a load; empty where there is nothing to add up.
+std::string sum_text(const Plan& plan, const advise::Load& load, const advise::Problem& problem,
+                     const Advice& advice, Micros wanted) {
+    const advise::DeviceTime& time = load.on(problem.worst);
+    const std::string missing = short_time(problem.short_by);
+    switch (advice.kind) {
+    case Kind::deepen:
+    case Kind::near:
+        return fmt::format("{} × {:g} m/s = {}", missing, load.top,
+                           metres_text(plan::in_seconds(problem.short_by) * load.top));
+    case Kind::wait:
+    case Kind::veil_min:
+    case Kind::veil:
+        return fmt::format("{} to load{}", short_time(time.longest()),
+                           wanted > Micros{} ? " + " + short_time(wanted) + " to spare" : "");
+    case Kind::lighter: {
+        const plan::Device& device = plan.devices[problem.worst];
+        std::string rates = fmt::format(
+            "{:.4g} MiB/s", static_cast<double>(device.read.rate.per_second) / 1048576.0);
+        if (device.unpack)
+            rates += fmt::format(" and unpacked at {:.4g} MiB/s",
+                                 static_cast<double>(device.unpack->rate.per_second) / 1048576.0);
+        return fmt::format("{} less to be read at {}", missing, rates);
+    }
+    default: return "";
+    }
+}
+
+/// What walking showed: "0.12 s to spare; 5 m: 0.04 s late".
+std::string walked_text(const Advice& advice, Micros wanted) {
+    const auto said = [&](const advise::Judgement& judged) -> std::string {
+        if (judged.slack) {
+            return *judged.slack < Micros{} ? short_time({-judged.slack->count}) + " late"
+                                            : (judged.in_time(wanted) ? "" : "only ") +
+                                                  short_time(*judged.slack) + " to spare";
+        }
+        return judged.gap ? "still late" : "it is there before anybody needs it";
+    };
+    if (!advice.then) return "";
+    std::string text = "walked: " + said(*advice.then);
+    if (advice.one_less && !advice.one_less->in_time(wanted))
+        text += fmt::format("; {}: {}",
+                            advice.amount > 1 ? amount_with_unit(advice.kind, advice.amount - 1)
+                                              : "as it is",
+                            said(*advice.one_less));
+    return text;
 }
 
 } // namespace
@@ -83,7 +124,7 @@ std::string_view unit_of(Kind kind) {
 std::string amount_text(Kind kind, std::int64_t amount) {
     if (unit_of(kind).empty()) return "";
     if (unit_of(kind) == "s")
-        return fmt::format("{:.1f}", static_cast<double>(amount) / tenths_in_second);
+        return fmt::format("{:.1f}", plan::in_seconds({amount * advise::tenth}));
     return std::to_string(amount);
 }
 
@@ -92,7 +133,7 @@ std::string amount_with_unit(Kind kind, std::int64_t amount) {
 }
 
 std::string cause_text(const Plan& plan, const advise::Cause& cause) {
-    return cause.list ? list_name(plan, cause.list) : "near " + plan.levels[cause.near].name;
+    return plan::cause_name(plan, cause.list, cause.near);
 }
 
 std::string advice_text(const Plan& plan, const Advice& advice) {
@@ -141,50 +182,16 @@ std::string alone_text(const Plan& plan, const advise::Load& load, const advise:
     return text;
 }
 
-std::string sum_text(const Plan& plan, const advise::Load& load, const advise::Problem& problem,
-                     const Advice& advice, Micros wanted) {
-    const advise::DeviceTime& time = time_on(load, problem.worst);
-    const std::string missing = short_time(problem.short_by);
-    switch (advice.kind) {
-    case Kind::deepen:
-    case Kind::near:
-        return fmt::format("{} × {:g} m/s = {}", missing, load.top,
-                           metres_text(plan::in_seconds(problem.short_by) * load.top));
-    case Kind::wait:
-    case Kind::veil_min:
-    case Kind::veil:
-        return fmt::format("{} to load{}", short_time(time.longest()),
-                           wanted > Micros{} ? " + " + short_time(wanted) + " to spare" : "");
-    case Kind::lighter: {
-        const plan::Device& device = plan.devices[problem.worst];
-        std::string rates = fmt::format(
-            "{:.4g} MiB/s", static_cast<double>(device.read.rate.per_second) / 1048576.0);
-        if (device.unpack)
-            rates += fmt::format(" and unpacked at {:.4g} MiB/s",
-                                 static_cast<double>(device.unpack->rate.per_second) / 1048576.0);
-        return fmt::format("{} less to be read at {}", missing, rates);
-    }
-    default: return "";
-    }
+std::string late_text(const Plan& plan, const advise::Load& load, const advise::Problem& problem) {
+    return fmt::format("{} brings {} {} too late on {}", cause_text(plan, load.cause),
+                       plan.levels[load.level].name, short_time(problem.short_by),
+                       plan.devices[problem.worst].name);
 }
 
-std::string walked_text(const Advice& advice, Micros wanted) {
-    const auto said = [&](const advise::Judgement& judged) -> std::string {
-        if (judged.slack) {
-            return *judged.slack < Micros{} ? short_time({-judged.slack->count}) + " late"
-                                            : (judged.in_time(wanted) ? "" : "only ") +
-                                                  short_time(*judged.slack) + " to spare";
-        }
-        return judged.gap ? "still late" : "it is there before anybody needs it";
-    };
-    if (!advice.then) return "";
-    std::string text = "walked: " + said(*advice.then);
-    if (advice.one_less && !advice.one_less->in_time(wanted))
-        text += fmt::format("; {}: {}",
-                            advice.amount > 1 ? amount_with_unit(advice.kind, advice.amount - 1)
-                                              : "as it is",
-                            said(*advice.one_less));
-    return text;
+std::string tried_text(const Plan& plan, const advise::Load& load, const advise::Problem& problem,
+                       const Advice& advice, Micros wanted) {
+    const std::string sum = sum_text(plan, load, problem, advice, wanted);
+    return sum + (sum.empty() ? "" : "; ") + walked_text(advice, wanted);
 }
 
 std::string effects_text(const Plan& plan, const Advice& advice) {

@@ -158,11 +158,9 @@ std::string with_value(const std::string& text, const Override& setting) {
 
 std::vector<std::pair<std::string, std::string>> applied(Disk& disk, const std::string& path,
                                                          const std::vector<Override>& settings) {
-    plan::Plan names;
-    Reading reading(names.files, nullptr);
-    PlanFiles files(disk, names, reading);
-    files.read(path, {});
-    std::vector<std::string> paths(names.files);
+    FilesAgain again(disk, path, {});
+    PlanFiles& files = again.files;
+    const std::vector<std::string> paths(again.names.files);
     std::vector<std::optional<std::string>> texts(paths.size());
     for (const Override& setting : settings) {
         const std::size_t tree = files.find(setting.path).tree;
@@ -171,7 +169,8 @@ std::vector<std::pair<std::string, std::string>> applied(Disk& disk, const std::
         texts[file] = with_value(*texts[file], setting);
         files.set(setting);
     }
-    if (!reading.findings().empty()) throw ApplyError("these values can't be set in this plan");
+    if (!again.reading.findings().empty())
+        throw ApplyError("these values can't be set in this plan");
     std::vector<std::pair<std::string, std::string>> changed;
     for (const auto& tree : files.trees()) {
         const std::uint32_t file = tree->root().place().file;

@@ -1,6 +1,7 @@
 #include "format/compare_tables.hpp"
 
 #include "format/csv.hpp"
+#include "format/findings.hpp"
 #include "format/words.hpp"
 
 #include <array>
@@ -21,10 +22,6 @@ namespace {
 std::string_view change_name(Change change) {
     constexpr std::array<std::string_view, 4> names{"worse", "tolerated", "better", "neither"};
     return names[static_cast<std::size_t>(change)];
-}
-std::string_view severity_text(plan::Severity severity) {
-    constexpr std::array<std::string_view, 3> names{"error", "warning", "note"};
-    return names[static_cast<std::size_t>(severity)];
 }
 
 std::string value_text(Measure measure, std::int64_t value) {
@@ -98,7 +95,7 @@ std::string md_findings(const std::vector<NoticedNow>& findings, const std::stri
     if (findings.empty()) return "";
     std::string text = fmt::format("\n### {}\n\n", title);
     for (std::size_t i = 0; i < std::min(most, findings.size()); ++i)
-        text += fmt::format("- {}: {}\n", severity_text(findings[i].severity),
+        text += fmt::format("- {}: {}\n", severity_name(findings[i].severity),
                             md_cell(noticed_text(findings[i].what)));
     if (findings.size() > most) text += fmt::format("- and {} more\n", findings.size() - most);
     return text;
@@ -164,8 +161,8 @@ std::string differences_csv(const Compared& compared) {
                      : now ? "worse"
                            : "better",
                      "finding", each.what.name, each.what.about, route_text(each.what.where),
-                     each.what.where.device, now ? "" : severity_text(each.severity),
-                     now ? severity_text(each.severity) : ""});
+                     each.what.where.device, now ? "" : severity_name(each.severity),
+                     now ? severity_name(each.severity) : ""});
         }
     };
     add_findings(differences.found, true);
@@ -193,7 +190,7 @@ std::string differences_json(const Compared& compared) {
         Json list = Json::array();
         for (const NoticedNow& each : all)
             list.push_back({{"name", each.what.name},
-                            {"severity", severity_text(each.severity)},
+                            {"severity", severity_name(each.severity)},
                             {"about", each.what.about},
                             {"by", each.what.by},
                             {"route", each.what.where.route},

@@ -1,5 +1,7 @@
 #include "format/figures_file.hpp"
 
+#include "format/findings.hpp"
+
 #include <algorithm>
 #include <fmt/format.h>
 #include <optional>
@@ -13,7 +15,6 @@ using compare::Where;
 namespace {
 
 constexpr int version = 1;
-constexpr std::array<std::string_view, 3> severities{"error", "warning", "note"};
 
 Json where_json(const Where& where) {
     Json json = Json::object();
@@ -48,6 +49,14 @@ std::optional<Measure> measure_from(const std::string& name) {
     return std::nullopt;
 }
 
+plan::Severity severity_from(const std::string& name) {
+    for (const plan::Severity each :
+         {plan::Severity::error, plan::Severity::warning, plan::Severity::note}) {
+        if (severity_name(each) == name) return each;
+    }
+    throw FiguresError("a finding has no severity");
+}
+
 /// The elements of a list in the file, each an object.
 const Json& list_in(const Json& json, const char* key) {
     const auto found = json.find(key);
@@ -77,9 +86,7 @@ std::string figures_json(const KeptFigures& kept) {
     }
     Json findings = Json::array();
     for (const auto& [what, severity] : figures.findings) {
-        Json each{{"name", what.name},
-                  {"severity", severities[static_cast<std::size_t>(severity)]},
-                  {"by", what.by}};
+        Json each{{"name", what.name}, {"severity", severity_name(severity)}, {"by", what.by}};
         if (!what.about.empty()) each["about"] = what.about;
         each.update(where_json(what.where));
         findings.push_back(std::move(each));
@@ -116,12 +123,9 @@ KeptFigures parse_figures(const std::string& text) {
     for (const Json& each : list_in(json, "verdicts"))
         kept.figures.verdicts[where_from(each)] = text_in(each, "verdict");
     for (const Json& each : list_in(json, "findings")) {
-        const std::string severity = text_in(each, "severity");
-        const auto found = std::find(severities.begin(), severities.end(), severity);
-        if (found == severities.end()) throw FiguresError("a finding has no severity");
+        const plan::Severity severity = severity_from(text_in(each, "severity"));
         kept.figures.findings[{text_in(each, "name"), text_in(each, "about"), text_in(each, "by"),
-                               where_from(each)}] =
-            static_cast<plan::Severity>(found - severities.begin());
+                               where_from(each)}] = severity;
     }
     kept.content = json.value("content", Json::object());
     return kept;

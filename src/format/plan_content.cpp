@@ -122,11 +122,8 @@ private:
 } // namespace
 
 Json plan_content(Disk& disk, const std::string& path, const std::vector<Override>& tried) {
-    plan::Plan names;
-    Reading reading(names.files, nullptr);
-    PlanFiles files(disk, names, reading);
-    files.read(path, {});
-    for (const Override& each : tried) files.set(each);
+    FilesAgain again(disk, path, tried);
+    PlanFiles& files = again.files;
     Json whole = Json::object();
     for (const auto& tree : files.trees()) {
         Json part = yaml_as_json(tree->root());

@@ -56,6 +56,22 @@ private:
     std::vector<std::pair<std::string, plan::Place>> tables_;
 };
 
+/// The files of a plan that has been read before, read once more for what they say.
+struct FilesAgain {
+    /// `tried`: values to set, in order. Throws FileError where a file can't be read.
+    FilesAgain(Disk& disk, const std::string& path, const std::vector<Override>& tried)
+        : reading(names.files, nullptr), files(disk, names, reading) {
+        files.read(path, {});
+        for (const Override& each : tried) files.set(each);
+    }
+    FilesAgain(const FilesAgain&) = delete;
+    FilesAgain& operator=(const FilesAgain&) = delete;
+
+    plan::Plan names; ///< only the names of the files
+    Reading reading;
+    PlanFiles files;
+};
+
 /// What a mapping has under a key, or a list as element number so many; nothing where it has not.
 Value child_of(const Value& value, const std::string& part);
 

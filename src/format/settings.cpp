@@ -1,13 +1,13 @@
 #include "format/settings.hpp"
 
 #include "format/flow_yaml.hpp"
+#include "format/order_tables.hpp"
 #include "format/words.hpp"
 
 #include <algorithm>
 #include <cmath>
 #include <fmt/format.h>
 #include <map>
-#include <set>
 
 namespace hestrel::format {
 
@@ -116,10 +116,7 @@ private:
         return path_of(list) / std::to_string(step);
     }
     [[nodiscard]] std::string names_text(const std::vector<LevelId>& levels) const {
-        std::string text;
-        for (const LevelId level : levels)
-            text += (text.empty() ? "" : ", ") + plan_.levels[level].name;
-        return "[" + text + "]";
+        return "[" + level_names(plan_, levels) + "]";
     }
 
     void write(const advise::SetShape& to) {
@@ -306,18 +303,25 @@ private:
 
 Settings::Settings(Disk& disk, const Plan& plan, const std::string& path,
                    const std::vector<Override>& tried)
-    : plan_(plan), reading_(std::make_unique<Reading>(files_.files, nullptr)),
-      trees_(std::make_unique<PlanFiles>(disk, files_, *reading_)) {
-    trees_->read(path, {});
-    for (const Override& each : tried) trees_->set(each);
-}
+    : plan_(plan), again_(disk, path, tried) {}
 
 std::optional<std::vector<Override>> Settings::of(const std::vector<Edit>& edits) const {
-    return Writer(plan_, *trees_).all(edits);
+    return Writer(plan_, again_.files).all(edits);
+}
+
+std::string assignment(const Override& setting) {
+    return fmt::format("{}={}", fmt::join(setting.path, "."), setting.value);
+}
+
+std::string set_line(const std::vector<Override>& settings) {
+    std::string text;
+    for (const Override& each : settings)
+        text += (text.empty() ? "--set " : " --set ") + set_text(each);
+    return text;
 }
 
 std::string set_text(const Override& setting) {
-    std::string text = fmt::format("{}={}", fmt::join(setting.path, "."), setting.value);
+    std::string text = assignment(setting);
     const bool plain = text.find_first_of(" {}[]*?&|;<>()$`\"'\\!#") == std::string::npos;
     if (plain) return text;
     std::string quoted = "'";

@@ -7,7 +7,6 @@
 #include "format/plan_files.hpp"
 #include "plan/plan.hpp"
 
-#include <memory>
 #include <optional>
 #include <string>
 #include <vector>
@@ -29,12 +28,14 @@ public:
 
 private:
     const plan::Plan& plan_;
-    plan::Plan files_; ///< only the names of its files
-    std::unique_ptr<Reading> reading_;
-    std::unique_ptr<PlanFiles> trees_;
+    FilesAgain again_;
 };
 
-/// `triggers.quay-approach.box={min: …}`, in quotes where a shell needs them.
+/// `triggers.quay-approach.box={min: …}`.
+std::string assignment(const Override& setting);
+/// The same, in quotes where a shell needs them.
 std::string set_text(const Override& setting);
+/// `--set … --set …`, for one command line.
+std::string set_line(const std::vector<Override>& settings);
 
 } // namespace hestrel::format

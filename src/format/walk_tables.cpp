@@ -306,14 +306,7 @@ std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
 }
 
 std::string verdict_name(walk::Verdict verdict) {
-    switch (verdict) {
-    case walk::Verdict::fine: return "fine";
-    case walk::Verdict::over_limit: return "over a limit";
-    case walk::Verdict::late: return "late";
-    case walk::Verdict::over_budget: return "over budget";
-    case walk::Verdict::stuck: return "stuck";
-    }
-    return {};
+    return std::string(walk::name_of(verdict));
 }
 
 std::string summary_csv(const plan::Plan& plan, const std::vector<walk::Record>& records) {

@@ -333,8 +333,8 @@ EventWords event_words(const plan::Plan& plan, const walk::Record& record,
 }
 
 std::string cause_text(const plan::Plan& plan, const walk::Transition& transition) {
-    if (transition.list) return list_name(plan, transition.list);
-    return (transition.went_far ? "far from " : "near ") + plan.levels[transition.near].name;
+    if (transition.went_far) return "far from " + plan.levels[transition.near].name;
+    return plan::cause_name(plan, transition.list, transition.near);
 }
 
 namespace {

@@ -35,6 +35,10 @@ std::string list_name(const Plan& plan, ListId list) {
     return {};
 }
 
+std::string cause_name(const Plan& plan, ListId list, LevelId near) {
+    return list ? list_name(plan, list) : "near " + plan.levels[near].name;
+}
+
 std::string thing_name(const Plan& plan, const Thing& thing) {
     const auto index = static_cast<std::size_t>(thing.index);
     switch (thing.kind) {

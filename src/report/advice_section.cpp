@@ -5,7 +5,6 @@
 #include "format/words.hpp"
 #include "report/html_table.hpp"
 
-#include <algorithm>
 #include <fmt/format.h>
 
 namespace hestrel::report {
@@ -32,27 +31,25 @@ public:
         if (advised_.more_problems > 0)
             text += fmt::format("<p>{} more come too late; these are the worst.</p>\n",
                                 format::counted(advised_.more_problems, "load"));
-        return text + waits() + whole() + veils();
+        // Numbers are given in this order.
+        text += waits();
+        text += whole();
+        return text + veils();
     }
 
 private:
     std::string of(const advise::Problem& problem) {
         const advise::Load& load = advised_.loads[problem.load];
-        const std::string cause = format::cause_text(plan_, load.cause);
         const std::string& level = plan_.levels[load.level].name;
-        const auto time =
-            std::find_if(load.times.begin(), load.times.end(), [&](const advise::DeviceTime& each) {
-                return each.device == problem.worst;
-            });
+        const advise::DeviceTime& time = load.on(problem.worst);
         std::string text =
-            fmt::format("<h3>{} brings {} {} too late on {}</h3>\n<p>Alone it takes {}: {}.",
-                        xml_text(cause), xml_text(level), short_time(problem.short_by),
-                        xml_text(plan_.devices[problem.worst].name), short_time(time->alone.shown),
-                        format::alone_text(plan_, load, *time));
-        if (time->company && time->company->took > time->alone.shown)
-            text += fmt::format(" On {} it takes {}, with what else loads then.",
-                                xml_text(plan_.routes[time->company->route].name),
-                                short_time(time->company->took));
+            fmt::format("<h3>{}</h3>\n<p>Alone it takes {}: {}.",
+                        xml_text(format::late_text(plan_, load, problem)),
+                        short_time(time.alone.shown), format::alone_text(plan_, load, time));
+        if (const advise::Company* company = time.longer_company())
+            text +=
+                fmt::format(" On {} it takes {}, with what else loads then.",
+                            xml_text(plan_.routes[company->route].name), short_time(company->took));
         if (load.way)
             text += fmt::format(" Players need {} for {:.1f} m at {:g} m/s.",
                                 short_time(*load.lead()), load.way->metres, load.top);
@@ -62,11 +59,8 @@ private:
                                           : "<p>That is reckoned: on a walk straight to it, it was "
                                             "not loaded by this.</p>\n");
         HtmlTable table = advice_table("the sum, and what walking showed");
-        for (const advise::Advice& each : problem.mends) {
-            const std::string sum = format::sum_text(plan_, load, problem, each, advised_.wanted);
-            add(table, each,
-                sum + (sum.empty() ? "" : "; ") + format::walked_text(each, advised_.wanted));
-        }
+        for (const advise::Advice& each : problem.mends)
+            add(table, each, format::tried_text(plan_, load, problem, each, advised_.wanted));
         return text + table.html("What would bring " + level + " in time");
     }
 
@@ -93,11 +87,7 @@ private:
 
     void add(HtmlTable& table, const advise::Advice& advice, const std::string& sum) {
         const auto& settings = settings_[next_++];
-        std::string set;
-        if (settings) {
-            for (const format::Override& each : *settings)
-                set += (set.empty() ? "--set " : " --set ") + format::set_text(each);
-        }
+        const std::string set = settings ? format::set_line(*settings) : "";
         const std::string number = std::to_string(next_);
         const std::string what = format::advice_text(plan_, advice);
         const std::string harms = format::harms_text(plan_, advice.harms);

@@ -10,8 +10,10 @@
 #include "plan/plan.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cstdint>
 #include <optional>
+#include <string_view>
 #include <vector>
 
 namespace hestrel::walk {
@@ -216,6 +218,15 @@ enum class Verdict : std::uint8_t {
     over_budget,
     stuck,
 };
+
+/// All of them, in that order, and what they are called: "over budget".
+inline constexpr std::array all_verdicts{Verdict::fine, Verdict::over_limit, Verdict::late,
+                                         Verdict::over_budget, Verdict::stuck};
+constexpr std::string_view name_of(Verdict verdict) {
+    constexpr std::array<std::string_view, all_verdicts.size()> names{
+        "fine", "over a limit", "late", "over budget", "stuck"};
+    return names[static_cast<std::size_t>(verdict)];
+}
 
 /// One route on one device.
 struct Record {

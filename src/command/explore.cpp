@@ -298,12 +298,12 @@ int explore_command(const Arguments& arguments) {
         }
     }
     if (!options.quiet) fmt::print(stderr, "files: {}/\n", options.out);
-    for (const Explored& explored : all_explored) {
-        if (options.figures)
-            write_figure(*explored.explorer,
-                         options.out + "/" + edition_name(*explored.explorer) + "/residency",
+    if (options.figures)
+        plan::in_parallel(all_explored.size(), options.jobs, [&](std::size_t i) {
+            const Explorer& explorer = *all_explored[i].explorer;
+            write_figure(explorer, options.out + "/" + edition_name(explorer) + "/residency",
                          options.png, disk);
-    }
+        });
     return bad ? exit_code::bad_news : exit_code::fine;
 }
 

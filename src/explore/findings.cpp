@@ -46,7 +46,7 @@ private:
 
     void nothing_shown() {
         std::set<LevelId> said;
-        for (const Explorer::Place& place : explorer_.places()) {
+        for (const Place& place : explorer_.places()) {
             const PlayerNow& player = explorer_.stand(place.stand);
             const auto& levels = explorer_.level_set(place.levels);
             const std::vector<LevelId> in = stood_in(player);
@@ -129,7 +129,7 @@ private:
     void round_trips() {
         std::set<std::pair<std::uint32_t, plan::WaypointId>> seen;
         std::set<LevelId> said;
-        for (const Explorer::Place& place : explorer_.places()) {
+        for (const Place& place : explorer_.places()) {
             if (!seen.emplace(place.levels, explorer_.stand(place.stand).at).second) continue;
             const auto& more = explorer_.level_set(place.levels);
             for (std::uint32_t before = place.first; before != explorer_.parent(before);) {

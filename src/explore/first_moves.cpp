@@ -5,7 +5,7 @@ namespace hestrel::explore {
 std::map<plan::LevelId, std::uint32_t> moves_until_there(const Explorer& explorer) {
     std::map<plan::LevelId, std::uint32_t> moves;
     // Breadth first: a context that was met first has the fewest moves.
-    for (const Explorer::Context& context : explorer.contexts()) {
+    for (const Context& context : explorer.contexts()) {
         const auto way = static_cast<std::uint32_t>(explorer.way_to(context.first).size() -
                                                     1); // the boot is none
         for (const LevelThere& there : explorer.level_set(context.levels)) {

@@ -181,7 +181,9 @@ void Game::wake_after(Micros delay, std::uint32_t alarm) {
 
 double Game::speed_of(PlayerId player) const {
     const OnFoot& traveller = travellers_[player.value];
-    return traveller.moving ? traveller.piece_speed : 0;
+    if (!traveller.moving) return 0;
+    asked_for_speed_ = true;
+    return traveller.piece_speed;
 }
 
 void Game::place(PlayerId who, plan::WaypointId at) {
@@ -325,6 +327,8 @@ double Game::speed_of_move(const Move& move) const {
 /// The next thing that a moving player meets.
 void Game::go_on_way(PlayerId player) {
     OnFoot& traveller = travellers_[player.value];
+    // How long a veil that is up has to stay up still depends on how long this takes.
+    asked_for_speed_ = asked_for_speed_ || flow_.veils().any();
     if (traveller.next_crossing < traveller.crossings.size()) {
         const flow::Crossing crossing = traveller.crossings[traveller.next_crossing++];
         now_ += crossing.after - traveller.walked;
@@ -383,7 +387,7 @@ bool Game::start_move(const Move& move) {
     case Move::Kind::go: return set_out(move);
     case Move::Kind::press: {
         const plan::Item& item = plan_->items[move.item];
-        if (!flow_.menu_open(item.menu) || !flow_.holds(item.when, 0)) return false;
+        if (!flow_.menu_open(item.menu) || !flow_.holds(item.when, {})) return false;
         flow_.press(move.item, move.player);
         return true;
     }
@@ -424,6 +428,9 @@ bool Game::perform(const Move& move, const std::vector<std::size_t>& picks) {
     if (!start_move(move)) return false;
     settle();
     finish_ways();
+    // Who was stopped on the way goes on at that speed.
+    asked_for_speed_ = asked_for_speed_ ||
+                       (move.kind == Move::Kind::go && travellers_[move.player.value].on_the_way());
     return true;
 }
 
@@ -485,6 +492,7 @@ void Game::resume(const std::vector<LevelThere>& levels, const flow::Settled& se
     placed_.assign(placed_.size(), false);
     picks_.clear();
     choices_.clear();
+    asked_for_speed_ = false;
     log_ = {};
 }
 

@@ -47,6 +47,8 @@ public:
     /// Whether a step placed a player anywhere in the last move.
     [[nodiscard]] bool placed(flow::PlayerId player) const { return placed_[player.value]; }
     [[nodiscard]] std::size_t players() const { return travellers_.size(); }
+    /// Whether the last move could have gone otherwise at another speed.
+    [[nodiscard]] bool asked_for_speed() const { return asked_for_speed_; }
     /// The speed that a move's player goes at, m/s.
     [[nodiscard]] double speed_of_move(const Move& move) const;
 
@@ -162,6 +164,7 @@ private:
     };
     std::vector<OnFoot> travellers_;
     std::vector<bool> placed_; ///< in this move
+    mutable bool asked_for_speed_ = false;
     plan::Micros now_;
     std::priority_queue<Alarm, std::vector<Alarm>, std::greater<>> alarms_;
 

@@ -107,7 +107,7 @@ private:
     void begin(const Outcome& loss) {
         const std::size_t depth = explorer_.way_to(loss.first).size() + 1;
         explorer_.for_successors(loss.first, [&](std::uint32_t to, const Outcome& outcome) {
-            if (&outcome == &loss) reach(to, {depth, loss.first, loss.taken, &loss});
+            if (outcome.taken == loss.taken) reach(to, {depth, loss.first, loss.taken, &loss});
         });
     }
     void reach(std::uint32_t situation, const Reached& how) {

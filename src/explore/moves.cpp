@@ -51,19 +51,17 @@ Moves::Moves(const plan::Plan& plan, const std::vector<plan::PlayerKindId>& play
 void Moves::list_ways() {
     all_.push_back({Move::Kind::boot, PlayerId{0}, {}, 0, {}, {}, {}, 0});
     for (std::uint32_t player = 0; player < players_->size(); ++player) {
+        if (!(*players_)[player]) continue; // of no kind: it has no speed to go at
         const std::size_t speeds =
-            (*players_)[player] ? plan_->players[(*players_)[player]].speeds.size() : 0;
+            asks_for_speed_ ? plan_->players[(*players_)[player]].speeds.size() : 1;
         for (const plan::PathId path : plan_->paths.ids()) {
             for (const bool forward : {true, false}) {
                 if (!forward && plan_->paths[path].one_way) continue;
                 const geometry::Leg leg{path, forward};
-                for (std::size_t speed = 0;
-                     speed < (asks_for_speed_ ? speeds : std::min<std::size_t>(speeds, 1));
-                     ++speed) {
-                    from_[geometry::start_of(*plan_, leg)].push_back(
-                        static_cast<std::uint32_t>(all_.size()));
+                from_[geometry::start_of(*plan_, leg)].push_back(
+                    static_cast<std::uint32_t>(all_.size()));
+                for (std::size_t speed = 0; speed < speeds; ++speed)
                     all_.push_back({Move::Kind::go, PlayerId{player}, leg, speed, {}, {}, {}, 0});
-                }
             }
         }
     }
@@ -102,6 +100,15 @@ void Moves::list_meanwhile(std::size_t most_running) {
     add(Move::Kind::sweep, {}, 0);
     meanwhile_.drop = next();
     add(Move::Kind::drop, {}, 0);
+}
+
+std::span<const Move> Moves::at_each_speed(std::uint32_t move) const {
+    const auto differs = [&](const Move& other) {
+        return other.kind != Move::Kind::go || other.player != all_[move].player ||
+               other.leg != all_[move].leg;
+    };
+    const auto first = all_.begin() + move;
+    return {first, std::find_if(first + 1, all_.end(), differs)};
 }
 
 std::vector<std::uint32_t> Moves::of_player(std::size_t player, plan::WaypointId at) const {

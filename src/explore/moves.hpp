@@ -4,6 +4,7 @@
 #include "explore/situation.hpp"
 #include "plan/level_tree.hpp"
 
+#include <span>
 #include <vector>
 
 namespace hestrel::explore {
@@ -16,9 +17,11 @@ public:
           std::size_t most_running);
 
     [[nodiscard]] const std::vector<Move>& all() const { return all_; }
-    /// Any condition asks how fast a player moves: each of its speeds is a move of its own.
+    /// Any condition asks how fast a player moves: each of its speeds can be a move of its own.
     [[nodiscard]] bool asks_for_speed() const { return asks_for_speed_; }
-    /// A player's moves from where it stands.
+    /// Those that differ from a move only in speed, itself the first.
+    [[nodiscard]] std::span<const Move> at_each_speed(std::uint32_t move) const;
+    /// A player's moves from where it stands, each at the first of its speeds.
     [[nodiscard]] std::vector<std::uint32_t> of_player(std::size_t player,
                                                        plan::WaypointId at) const;
     /// What can be done wherever players are: items, and where they hurry what goes on meanwhile.

@@ -1,6 +1,8 @@
 #include "explore/rows.hpp"
 
 #include <algorithm>
+#include <new>
+#include <sys/mman.h>
 
 namespace hestrel::explore {
 
@@ -8,51 +10,50 @@ namespace {
 
 constexpr std::size_t first_slots = 1024;
 
-std::uint32_t tag_of(Word hash) {
-    return static_cast<std::uint32_t>(hash >> 32);
+} // namespace
+
+void* zeroed_pages(std::size_t bytes) {
+    void* pages =
+        ::mmap(nullptr, bytes, PROT_READ | PROT_WRITE, MAP_PRIVATE | MAP_ANONYMOUS, -1, 0);
+    if (pages == MAP_FAILED) throw std::bad_alloc();
+    ::madvise(pages, bytes, MADV_HUGEPAGE); // where it can't, it is only slower
+    return pages;
 }
 
-} // namespace
+void PagesBack::operator()(void* pages) const {
+    ::munmap(pages, bytes);
+}
 
 Rows::Rows(std::size_t words) : words_(words), slots_(first_slots), mask_(first_slots - 1) {}
 
-bool Rows::same(std::uint32_t number, const Word* row) const {
-    const Word* known = (*this)[number];
-    return std::equal(known, known + words_, row);
-}
-
-Rows::Added Rows::add(const Word* row, Word hash) {
-    Word at = hash & mask_;
-    for (; slots_[at].number != free; at = (at + 1) & mask_) {
-        if (slots_[at].tag == tag_of(hash) && same(slots_[at].number, row))
-            return {slots_[at].number, false};
-    }
+std::uint32_t Rows::add_at(std::uint32_t slot, const Word* row, std::uint32_t hash) {
     const auto number = static_cast<std::uint32_t>(size_++);
     if ((number & (block_rows - 1)) == 0)
         blocks_.push_back(std::make_unique_for_overwrite<Word[]>(block_rows * words_));
     std::copy(row, row + words_,
               blocks_[number >> block_bits].get() + (number & (block_rows - 1)) * words_);
-    slots_[at] = {number, tag_of(hash)};
+    slots_[slot] = {number + 1, hash};
     if (size_ * 4 > slots_.size() * 3) grow();
-    return {number, true};
+    return number;
 }
 
-std::uint32_t Rows::find(const Word* row, Word hash) const {
-    for (Word at = hash & mask_;; at = (at + 1) & mask_) {
+std::uint32_t Rows::find(const Word* row, std::uint32_t hash) const {
+    for (std::uint32_t at = hash & mask_;; at = (at + 1) & mask_) {
         const Slot& slot = slots_[at];
-        if (slot.number == free) return free;
-        if (slot.tag == tag_of(hash) && same(slot.number, row)) return slot.number;
+        if (slot.behind == 0) return UINT32_MAX;
+        if (slot.hash == hash && same(slot.behind - 1, row, words_)) return slot.behind - 1;
     }
 }
 
+/// Rows need not be looked at: each goes to where it was, or as far behind as there were slots.
 void Rows::grow() {
-    std::vector<Slot> larger(slots_.size() * 2);
-    mask_ = larger.size() - 1;
-    for (std::uint32_t number = 0; number < size_; ++number) {
-        const Word hash_of_row = hash((*this)[number]);
-        Word at = hash_of_row & mask_;
-        while (larger[at].number != free) at = (at + 1) & mask_;
-        larger[at] = {number, tag_of(hash_of_row)};
+    Zeroed<Slot> larger(slots_.size() * 2);
+    mask_ = static_cast<std::uint32_t>(larger.size() - 1);
+    for (const Slot& slot : slots_) {
+        if (slot.behind == 0) continue;
+        std::uint32_t at = slot.hash & mask_;
+        while (larger[at].behind != 0) at = (at + 1) & mask_;
+        larger[at] = slot;
     }
     slots_ = std::move(larger);
 }

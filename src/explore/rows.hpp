@@ -9,6 +9,30 @@
 
 namespace hestrel::explore {
 
+/// Throws std::bad_alloc where there are none.
+void* zeroed_pages(std::size_t bytes);
+struct PagesBack {
+    std::size_t bytes = 0;
+    void operator()(void* pages) const;
+};
+
+/// So many T of zeros, on pages as large as there are: to be looked into here and there.
+template <class T>
+class Zeroed {
+public:
+    explicit Zeroed(std::size_t size)
+        : size_(size), memory_(zeroed_pages(size * sizeof(T)), PagesBack{size * sizeof(T)}) {}
+    [[nodiscard]] std::size_t size() const { return size_; }
+    T& operator[](std::size_t at) { return static_cast<T*>(memory_.get())[at]; }
+    const T& operator[](std::size_t at) const { return static_cast<const T*>(memory_.get())[at]; }
+    [[nodiscard]] const T* begin() const { return &(*this)[0]; }
+    [[nodiscard]] const T* end() const { return begin() + size_; }
+
+private:
+    std::size_t size_;
+    std::unique_ptr<void, PagesBack> memory_;
+};
+
 /// Numbers rows in the order in which they come; a row is never moved or taken out.
 class Rows {
 public:
@@ -18,18 +42,36 @@ public:
         std::uint32_t number;
         bool fresh;
     };
-    Added add(const Word* row, Word hash);
+    Added add(const Word* row, std::uint32_t hash) { return add(row, hash, words_); }
+    /// `words` says at compile time how many a row has, where it can.
+    template <class Words>
+    Added add(const Word* row, std::uint32_t hash, Words words) {
+        std::uint32_t at = hash & mask_;
+        for (; slots_[at].behind != 0; at = (at + 1) & mask_) {
+            if (slots_[at].hash == hash && same(slots_[at].behind - 1, row, words))
+                return {slots_[at].behind - 1, false};
+        }
+        return {add_at(at, row, hash), true};
+    }
     /// The number of a row that is there.
-    [[nodiscard]] std::uint32_t find(const Word* row, Word hash) const;
+    [[nodiscard]] std::uint32_t find(const Word* row, std::uint32_t hash) const;
     /// Brings where `hash` will be looked for near.
-    void expect(Word hash) const { __builtin_prefetch(&slots_[hash & mask_]); }
-    [[nodiscard]] Word hash(const Word* row) const {
+    void expect_slot(std::uint32_t hash) const { __builtin_prefetch(&slots_[hash & mask_]); }
+    /// And the row that is probably found there.
+    void expect_row(std::uint32_t hash) const {
+        std::uint32_t at = hash & mask_;
+        while (slots_[at].behind != 0 && slots_[at].hash != hash) at = (at + 1) & mask_;
+        if (slots_[at].behind != 0) __builtin_prefetch((*this)[slots_[at].behind - 1]);
+    }
+    [[nodiscard]] std::uint32_t hash(const Word* row) const { return hash(row, words_); }
+    template <class Words>
+    [[nodiscard]] std::uint32_t hash(const Word* row, Words words) const {
         Word mixed = 0x9E3779B97F4A7C15;
-        for (std::size_t i = 0; i < words_; ++i) {
+        for (std::size_t i = 0; i < words; ++i) {
             mixed = (mixed ^ row[i]) * 0xD6E8FEB86659FD93;
             mixed ^= mixed >> 32;
         }
-        return mixed;
+        return static_cast<std::uint32_t>(mixed);
     }
 
     [[nodiscard]] const Word* operator[](std::uint32_t number) const {
@@ -46,19 +88,26 @@ private:
     static constexpr std::uint32_t block_bits = 14;
     static constexpr std::uint32_t block_rows = 1U << block_bits;
     struct Slot {
-        std::uint32_t number = free;
-        std::uint32_t tag = 0; ///< upper half of the hash: tells most others apart without a look
+        std::uint32_t behind = 0; ///< one more than the row's number; 0: free
+        std::uint32_t hash = 0;   ///< tells most others apart without a look
     };
-    static constexpr std::uint32_t free = UINT32_MAX;
 
-    [[nodiscard]] bool same(std::uint32_t number, const Word* row) const;
+    template <class Words>
+    [[nodiscard]] bool same(std::uint32_t number, const Word* row, Words words) const {
+        const Word* known =
+            blocks_[number >> block_bits].get() + (number & (block_rows - 1)) * words;
+        Word differs = 0;
+        for (std::size_t i = 0; i < words; ++i) differs |= known[i] ^ row[i];
+        return differs == 0;
+    }
+    std::uint32_t add_at(std::uint32_t slot, const Word* row, std::uint32_t hash);
     void grow();
 
     std::size_t words_;
     std::size_t size_ = 0;
     std::vector<std::unique_ptr<Word[]>> blocks_;
-    std::vector<Slot> slots_;
-    Word mask_ = 0;
+    Zeroed<Slot> slots_;
+    std::uint32_t mask_ = 0;
 };
 
 } // namespace hestrel::explore

@@ -101,15 +101,30 @@ void Trier::take_asked(Trial& trial) {
         append(trial.zones[player], game_.triggers().asked_zones(PlayerId{player}));
 }
 
-Trial Trier::try_out(const Move& move, const Unpacked& from) {
-    Trial trial;
+/// In all ways of taking branches; whether it could have gone otherwise at another speed.
+bool Trier::try_one(const Move& move, std::uint32_t speed, const Unpacked& from, Trial& trial) {
     std::vector<std::size_t> picks;
+    bool asked_for_speed = false;
     for (std::size_t ways = 0; ways < most_ways; ++ways) {
         resume(from);
         const bool done = game_.perform(move, picks);
-        if (done) trial.ways.push_back(way_of(*plan_, *layout_, game_, picks));
+        if (done) {
+            trial.ways.push_back(way_of(*plan_, *layout_, game_, picks));
+            trial.ways.back().speed = speed;
+        }
         take_asked(trial);
+        asked_for_speed = asked_for_speed || game_.asked_for_speed();
         if (!done || !next_picks(picks, game_)) break;
+    }
+    return asked_for_speed;
+}
+
+Trial Trier::try_out(std::span<const Move> moves, const Unpacked& from) {
+    Trial trial;
+    trial.asked_for_speed = try_one(moves.front(), 0, from, trial);
+    if (trial.asked_for_speed) {
+        for (std::uint32_t speed = 1; speed < moves.size(); ++speed)
+            try_one(moves[speed], speed, from, trial);
     }
     for (std::vector<flow::ZoneId>& zones : trial.zones) {
         std::sort(zones.begin(), zones.end());

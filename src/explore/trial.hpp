@@ -6,6 +6,7 @@
 #include "explore/layout.hpp"
 
 #include <boost/container/small_vector.hpp>
+#include <span>
 #include <vector>
 
 namespace hestrel::explore {
@@ -26,6 +27,7 @@ struct Way {
     std::vector<PlayerNow> players;
     std::vector<bool> placed;          ///< by a step, by player
     std::vector<std::size_t> branches; ///< taken
+    std::uint32_t speed = 0;           ///< which of those it was tried at
     MoveLog log;
 };
 
@@ -33,6 +35,7 @@ struct Way {
 /// can't be made.
 struct Trial {
     std::vector<Way> ways;
+    bool asked_for_speed = false; ///< they are of all speeds; else each would go like the first
     flow::FactsAsked facts;
     std::vector<plan::TriggerId> once;
     std::vector<std::vector<flow::ZoneId>> zones; ///< by player: whether it is inside of them
@@ -43,7 +46,8 @@ public:
     Trier(const plan::Plan& plan, plan::EditionId edition,
           const std::vector<plan::PlayerKindId>& players, Pace pace, const Layout& layout);
 
-    [[nodiscard]] Trial try_out(const Move& move, const Unpacked& from);
+    /// `moves` differ only in speed. Where that can matter it is tried at each, else at the first.
+    [[nodiscard]] Trial try_out(std::span<const Move> moves, const Unpacked& from);
     /// The boot, in all its ways; of those with an endless one, its log alone.
     [[nodiscard]] static std::vector<Way> boot(const plan::Plan& plan, plan::EditionId edition,
                                                const std::vector<plan::PlayerKindId>& players,
@@ -59,6 +63,8 @@ public:
     [[nodiscard]] const std::vector<bool>& came_true() const { return came_true_; }
 
 private:
+    bool try_one(const Move& move, std::uint32_t speed, const Unpacked& from, Trial& trial);
+
     const plan::Plan* plan_;
     const Layout* layout_;
     std::vector<bool> came_true_;

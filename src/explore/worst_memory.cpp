@@ -40,7 +40,7 @@ std::vector<Worst> worst_memory(const Explorer& explorer) {
     // One of each set of levels and veils; the first comes first.
     std::map<std::pair<std::uint32_t, std::vector<plan::VeilId>>, std::uint32_t> alike;
     std::vector<std::pair<std::uint32_t, std::vector<plan::VeilId>>> order;
-    for (const Explorer::Context& context : explorer.contexts()) {
+    for (const Context& context : explorer.contexts()) {
         const std::pair key(context.levels, veils_up(explorer.control(context.control)));
         if (alike.emplace(key, context.first).second) order.push_back(key);
     }

@@ -32,10 +32,12 @@ void write(Written& written, const flow::Running& running) {
 
 void write(Written& written, const flow::Switching& switching) {
     const plan::SwitchStep& step = switching.step;
+    // How it lets go of old levels matters only while it has not yet.
+    std::uint32_t lets_go = 0;
+    if (switching.lets_go_later())
+        lets_go = 1U | (step.reuse ? 2U : 0U) | (switching.target_was_loaded ? 4U : 0U);
     for (const std::uint32_t number :
-         {step.to.value, step.at.value, step.veil.value, static_cast<std::uint32_t>(step.order),
-          (step.blocking ? 1U : 0U) | (step.reuse ? 2U : 0U) |
-              (switching.target_was_loaded ? 4U : 0U),
+         {step.to.value, step.at.value, step.veil.value, lets_go,
           static_cast<std::uint32_t>(switching.stage),
           switching.position ? static_cast<std::uint32_t>(*switching.position) : UINT32_MAX})
         written.push_back(number);

@@ -1,6 +1,6 @@
 #include "flow/conditions.hpp"
 
-#include <vector>
+#include <boost/container/small_vector.hpp>
 
 namespace hestrel::flow {
 
@@ -8,13 +8,13 @@ namespace {
 
 using plan::Operation;
 
-double leaf(const plan::Term& term, const ConditionWorld& world, double speed) {
+double leaf(const plan::Term& term, const ConditionWorld& world, PlayerId player) {
     switch (term.operation) {
     case Operation::value:
         return term.value.kind == plan::ValueKind::word ? static_cast<double>(term.value.word.value)
                                                         : term.value.number;
     case Operation::fact: return static_cast<double>(world.fact_now(term.fact));
-    case Operation::speed: return speed;
+    case Operation::speed: return world.speed_now(player);
     case Operation::veiled: return world.veiled_now() ? 1 : 0;
     case Operation::shown: return world.shown_now(term.level) ? 1 : 0;
     case Operation::ready: return world.ready_now(term.level) ? 1 : 0;
@@ -40,14 +40,13 @@ bool joined(Operation operation, double left, double right) {
 
 } // namespace
 
-bool holds(const plan::Condition& condition, const ConditionWorld& world, double speed) {
+bool holds(const plan::Condition& condition, const ConditionWorld& world, PlayerId player) {
     // Terms stand behind what they use, so one pass is enough. Most conditions are short.
-    std::vector<double> values;
-    values.reserve(condition.terms.size());
+    boost::container::small_vector<double, 8> values;
     for (const plan::Term& term : condition.terms) {
         const bool is_leaf = term.operation < Operation::equal;
         values.push_back(
-            is_leaf ? leaf(term, world, speed)
+            is_leaf ? leaf(term, world, player)
                     : (joined(term.operation, values[term.left], values[term.right]) ? 1.0 : 0.0));
     }
     return values.back() != 0;

@@ -1,6 +1,7 @@
 #pragma once
 // Whether a condition holds (docs/model.md section 6), and what it depends on.
 
+#include "flow/stage.hpp"
 #include "plan/plan.hpp"
 
 #include <cstdint>
@@ -20,9 +21,11 @@ public:
     [[nodiscard]] virtual bool ready_now(plan::LevelId level) const = 0;
     [[nodiscard]] virtual bool delivered_now(plan::LevelId level) const = 0;
     [[nodiscard]] virtual bool veiled_now() const = 0;
+    /// m/s; 0 where it stands, or is unset.
+    [[nodiscard]] virtual double speed_now(PlayerId player) const = 0;
 };
 
-/// Whether it holds for a player who moves at `speed` m/s (0: it stands, or nobody fired).
-bool holds(const plan::Condition& condition, const ConditionWorld& world, double speed);
+/// Whether it holds for a player; unset where nobody fired.
+bool holds(const plan::Condition& condition, const ConditionWorld& world, PlayerId player);
 
 } // namespace hestrel::flow

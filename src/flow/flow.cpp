@@ -306,7 +306,7 @@ void Flow::wake(std::uint32_t alarm) {
 void Flow::wake_fulfilled() {
     for (const RunId run : until_) {
         const Run& state = runs_.at(run);
-        if (holds(state.until, speed_of(state.firer))) woken_.insert(run);
+        if (holds(state.until, state.firer)) woken_.insert(run);
     }
 }
 
@@ -318,7 +318,7 @@ bool Flow::go_on() {
         if (waits_.waiting(run)) continue; // what it waited for is gone again
         const auto waiting = runs_.find(run);
         const bool gone = waiting != runs_.end() && waiting->second.until &&
-                          !holds(waiting->second.until, speed_of(waiting->second.firer));
+                          !holds(waiting->second.until, waiting->second.firer);
         if (gone) continue;
         any = true;
         if (run == boot_run) {

@@ -61,6 +61,11 @@ struct Switching {
     std::vector<plan::LevelId> family; ///< in the order asked for
     bool target_was_loaded = false;
     SwitchStage stage = SwitchStage::loading;
+
+    /// It has still to let go of what was there before.
+    [[nodiscard]] bool lets_go_later() const {
+        return stage == SwitchStage::loading && step.order == plan::SwitchOrder::load_first;
+    }
 };
 
 /// The game between two moves: what steps have left (section 8). Values of facts aside. `runs`,
@@ -123,9 +128,9 @@ public:
     /// Whether that alarm still matters to anybody.
     [[nodiscard]] bool awaits(std::uint32_t alarm) const { return alarms_.contains(alarm); }
 
-    /// Whether a condition holds for a player who moves at `speed` m/s; an unset one always does.
-    [[nodiscard]] bool holds(plan::ConditionId condition, double speed) const {
-        const bool so = !condition || flow::holds(plan_->conditions[condition], *this, speed);
+    /// Whether a condition holds for a player (unset: nobody fired); an unset one always does.
+    [[nodiscard]] bool holds(plan::ConditionId condition, PlayerId player) const {
+        const bool so = !condition || flow::holds(plan_->conditions[condition], *this, player);
         if (so && condition && came_true_ != nullptr) (*came_true_)[condition.value] = true;
         return so;
     }
@@ -198,6 +203,9 @@ private:
         return stage_->delivered(level);
     }
     [[nodiscard]] bool veiled_now() const override { return veils_.any(); }
+    [[nodiscard]] double speed_now(PlayerId player) const override {
+        return player ? stage_->speed_of(player) : 0;
+    }
 
     // Lists (flow.cpp).
     void proceed(RunId run);
@@ -212,9 +220,6 @@ private:
     std::uint32_t new_alarm(plan::Micros delay, AlarmUse use);
     void set_alarm(RunId run, plan::Micros delay, bool gives_up);
     void drop_alarm(std::uint32_t& alarm);
-    [[nodiscard]] double speed_of(PlayerId player) const {
-        return player ? stage_->speed_of(player) : 0;
-    }
     void wake_fulfilled();
     void level_changed(const LevelEvent& event);
     void level_arrived(plan::LevelId level);

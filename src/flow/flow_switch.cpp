@@ -113,7 +113,7 @@ void Flow::advance_switch() {
     waits_.stop(switch_->run);
     switch (switch_->stage) {
     case SwitchStage::loading:
-        if (switch_->step.order == plan::SwitchOrder::load_first) {
+        if (switch_->lets_go_later()) {
             leave_old_levels();
             ask_for_family(); // a target that was loaded already comes back
         }

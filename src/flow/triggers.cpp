@@ -173,7 +173,7 @@ bool Triggers::fits(TriggerId id, PlayerId player) const {
 }
 
 bool Triggers::holds(const plan::Trigger& trigger, PlayerId player) const {
-    return flow_->holds(trigger.when, player ? stage_->speed_of(player) : 0);
+    return flow_->holds(trigger.when, player);
 }
 
 bool Triggers::judge_triggers() {
@@ -353,7 +353,7 @@ void Triggers::resume_judged() {
         for (std::uint32_t number = 0; number < inside_.size(); ++number) {
             const PlayerId player{number};
             Visit& here = visit(id, player);
-            here.held = fits(id, player) && here.inside && live && flow_->holds(trigger.when, 0);
+            here.held = fits(id, player) && here.inside && live && flow_->holds(trigger.when, {});
         }
     }
 }

@@ -135,7 +135,7 @@ std::string looked_at_text(const Explorer& explorer) {
 std::vector<Presence> presences(const Explorer& explorer) {
     std::map<std::pair<plan::WaypointId, LevelId>, Presence> found;
     std::map<plan::WaypointId, std::uint64_t> at;
-    for (const Explorer::Place& place : explorer.places()) {
+    for (const explore::Place& place : explorer.places()) {
         const explore::PlayerNow& player = explorer.stand(place.stand);
         if (player.on_the_way()) continue;
         at[player.at] += place.situations;

@@ -59,7 +59,7 @@ bool Simulation::begin(PlayerNumber player, const plan::RouteStep& step) {
     Walker& walker = walkers_[player];
     if (const auto* press = std::get_if<plan::PressStep>(&step.what)) {
         const plan::Item& item = plan_.items[press->item];
-        if (!flow_.menu_open(item.menu) || !flow_.holds(item.when, walker.traveller.speed_now()))
+        if (!flow_.menu_open(item.menu) || !flow_.holds(item.when, flow::PlayerId{player}))
             return false;
         log(EventKind::pressed, press->item.value,
             static_cast<std::uint32_t>(record_.transitions.size() + 1));
@@ -79,7 +79,7 @@ bool Simulation::begin(PlayerNumber player, const plan::RouteStep& step) {
         return true;
     }
     if (const auto* until = std::get_if<plan::UntilStep>(&step.what))
-        return flow_.holds(until->condition, walker.traveller.speed_now());
+        return flow_.holds(until->condition, flow::PlayerId{player});
     if (const auto* set = std::get_if<plan::RouteSetStep>(&step.what)) {
         flow_.set_facts(set->facts);
         return true;

@@ -17,6 +17,7 @@ struct World final : flow::ConditionWorld {
     std::array<std::int64_t, 3> facts{};
     std::array<bool, 2> shown{}, ready{};
     bool veil = false;
+    double speed = 0; ///< of the player
 
     [[nodiscard]] std::int64_t fact_now(plan::FactId fact) const override {
         return facts.at(fact.value);
@@ -29,6 +30,7 @@ struct World final : flow::ConditionWorld {
     }
     [[nodiscard]] bool delivered_now(plan::LevelId) const override { return false; }
     [[nodiscard]] bool veiled_now() const override { return veil; }
+    [[nodiscard]] double speed_now(flow::PlayerId) const override { return speed; }
 };
 
 /// An expression as text, and what it means in a world.
@@ -39,8 +41,7 @@ struct Expression {
 
 class Grammar {
 public:
-    Grammar(Dice& dice, const World& world, double speed)
-        : dice_(dice), world_(world), speed_(speed) {}
+    Grammar(Dice& dice, const World& world) : dice_(dice), world_(world) {}
 
     Expression any(int depth) {
         if (depth == 0 || dice_.one_in(4)) return leaf();
@@ -69,7 +70,7 @@ private:
             return {fmt::format("{}({})", shown ? "shown" : "ready", quay ? "quay" : "hall"),
                     shown ? world_.shown.at(quay ? 1 : 0) : world_.ready.at(quay ? 1 : 0)};
         }
-        case 3: return comparison("speed", speed_);
+        case 3: return comparison("speed", world_.speed);
         default:
             return dice_.one_in(2) ? comparison("n", static_cast<double>(world_.facts[0]))
                                    : comparison("m", static_cast<double>(world_.facts[1]));
@@ -89,15 +90,15 @@ private:
 
     Dice& dice_;
     const World& world_;
-    double speed_;
 };
 
-bool holds(const std::string& text, const World& world, double speed) {
+bool holds(const std::string& text, const World& world) {
     const plan::Plan plan = tests::plan_from("hestrel: 1\nlevels: {hall: , quay: }\nfacts: {n: "
                                              "{initial: 0}, m: {initial: 0}, flag: {initial: "
                                              "false}}\ntriggers: {t: {steps: [], when: \"" +
                                              text + "\"}}\n");
-    return flow::holds(plan.conditions[plan::ConditionId{std::size_t{0}}], world, speed);
+    return flow::holds(plan.conditions[plan::ConditionId{std::size_t{0}}], world,
+                       flow::PlayerId{0});
 }
 
 } // namespace
@@ -113,19 +114,19 @@ TEST_CASE("random conditions mean what their text says") {
             world.ready.at(level) = dice.one_in(2);
         }
         world.veil = dice.one_in(2);
-        const double speed = dice.below(5);
-        const Expression expression = Grammar(dice, world, speed).any(4);
+        world.speed = dice.below(5);
+        const Expression expression = Grammar(dice, world).any(4);
         CAPTURE(expression.text);
-        CHECK(holds(expression.text, world, speed) == expression.value);
+        CHECK(holds(expression.text, world) == expression.value);
     }
 }
 
 TEST_CASE("without parentheses comparing binds closest, then not, and, or") {
     World world;
     world.facts = {1, 2, 1};
-    CHECK(holds("not n == 2 and m == 2", world, 0));
-    CHECK(holds("flag or flag and veiled", world, 0));
-    CHECK_FALSE(holds("(flag or flag) and veiled", world, 0));
-    CHECK_FALSE(holds("not flag or veiled and flag", world, 0));
-    CHECK(holds("not not flag", world, 0));
+    CHECK(holds("not n == 2 and m == 2", world));
+    CHECK(holds("flag or flag and veiled", world));
+    CHECK_FALSE(holds("(flag or flag) and veiled", world));
+    CHECK_FALSE(holds("not flag or veiled and flag", world));
+    CHECK(holds("not not flag", world));
 }

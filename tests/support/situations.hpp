@@ -64,9 +64,12 @@ struct PlainSituation {
         for (const flow::Running& run : settled.runs) text += text_of(run);
         if (settled.switching) {
             const flow::Switching& under_way = *settled.switching;
-            text += fmt::format("switch by {} to {} at {} stage {} {} ", settled.switched_by,
+            text += fmt::format("switch by {} to {} at {} stage {} ", settled.switched_by,
                                 under_way.step.to.value, under_way.step.at.value,
-                                static_cast<int>(under_way.stage), under_way.target_was_loaded);
+                                static_cast<int>(under_way.stage));
+            if (under_way.lets_go_later())
+                text += fmt::format("lets go {} {} ", under_way.target_was_loaded,
+                                    under_way.step.reuse);
         }
         for (const plan::LevelId level : settled.held) text += fmt::format("h{} ", level.value);
         for (const flow::FactValue value : facts) text += fmt::format("f{} ", value);

@@ -1,0 +1,109 @@
+// What an explorer has found: ways, what leads where, what was met.
+
+#include "explore/explorer.hpp"
+
+#include <algorithm>
+
+namespace hestrel::explore {
+
+std::vector<std::uint32_t> Explorer::way_to(std::uint32_t situation) const {
+    std::vector<std::uint32_t> way{by_[situation]};
+    while (parents_[situation] != situation) {
+        situation = parents_[situation];
+        way.push_back(by_[situation]);
+    }
+    std::reverse(way.begin(), way.end());
+    return way;
+}
+
+template <class Wanted, class What>
+void Explorer::lead(std::uint32_t situation, const Cases& cases, Wanted&& wanted, What&& what) {
+    const Word* row = rows_[situation];
+    const Case* known = cases.find(packed_.answers(), row);
+    if (known == nullptr) return; // not visited
+    for (const Outcome& outcome : known->outcomes) {
+        if (!wanted(outcome)) continue;
+        scratch_.assign(row, row + layout().words);
+        outcome.apply(scratch_.data());
+        what(rows_.find(scratch_.data(), rows_.hash(scratch_.data())), outcome);
+    }
+}
+
+void Explorer::for_successors(std::uint32_t situation,
+                              const std::function<void(std::uint32_t, const Outcome&)>& what) {
+    const auto all = [](const Outcome&) { return true; };
+    const Word* row = rows_[situation];
+    InContext& context = remembered_.context_of(row, situation);
+    for (const Cases& cases : context.moves) lead(situation, cases, all, what);
+    for (std::size_t player = 0; player < players().size(); ++player) {
+        for (const Cases& cases : remembered_.place_of(context, player, row, situation).moves)
+            lead(situation, cases, all, what);
+    }
+}
+
+void Explorer::for_wanted(
+    const std::function<bool(const Effect&)>& wanted,
+    const std::function<void(std::uint32_t, std::uint32_t, const Outcome&)>& what) {
+    std::vector<bool> is_wanted;
+    for (const Effect& effect : effects()) is_wanted.push_back(wanted(effect));
+    // Most moves never do what is wanted, wherever they are made.
+    const auto note = [&](auto& where) {
+        where.wanted.clear();
+        for (const Cases& cases : where.moves) {
+            const bool can =
+                std::any_of(cases.all().begin(), cases.all().end(), [&](const auto& each) {
+                    return std::any_of(
+                        each.of->outcomes.begin(), each.of->outcomes.end(),
+                        [&](const Outcome& outcome) { return is_wanted[outcome.effect]; });
+                });
+            if (can) where.wanted.push_back(&cases);
+        }
+    };
+    for (InContext& context : remembered_.contexts()) note(context);
+    for (AtPlace& place : remembered_.places()) note(place);
+    for (std::uint32_t situation = 0; situation < visited(); ++situation) {
+        const auto look = [&](const auto& where) {
+            for (const Cases* cases : where.wanted) {
+                lead(
+                    situation, *cases,
+                    [&](const Outcome& outcome) { return is_wanted[outcome.effect]; },
+                    [&](std::uint32_t next, const Outcome& outcome) {
+                        what(situation, next, outcome);
+                    });
+            }
+        };
+        const Word* row = rows_[situation];
+        InContext& context = remembered_.context_of(row, situation);
+        look(context);
+        for (std::size_t player = 0; player < players().size(); ++player)
+            look(remembered_.place_of(context, player, row, situation));
+    }
+}
+
+void Explorer::for_outcomes(const std::function<void(const Outcome&)>& what) const {
+    const auto of = [&](const Cases& cases) {
+        for (const auto& each : cases.all()) {
+            for (const Outcome& outcome : each.of->outcomes) what(outcome);
+        }
+    };
+    for (const InContext& context : remembered_.contexts()) {
+        for (const Cases& cases : context.moves) of(cases);
+    }
+    for (const AtPlace& place : remembered_.places()) {
+        for (const Cases& cases : place.moves) of(cases);
+    }
+}
+
+std::vector<Context> Explorer::contexts() const {
+    std::vector<Context> all;
+    for (const InContext& context : remembered_.contexts()) all.push_back(context.context);
+    return all;
+}
+
+std::vector<Place> Explorer::places() const {
+    std::vector<Place> all;
+    for (const AtPlace& place : remembered_.places()) all.push_back(place.place);
+    return all;
+}
+
+} // namespace hestrel::explore

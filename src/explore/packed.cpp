@@ -1,0 +1,46 @@
+#include "explore/packed.hpp"
+
+#include "explore/written.hpp"
+
+namespace hestrel::explore {
+
+Unpacked Packed::unpacked(const Word* row) const {
+    Unpacked parts{row, &levels_of(row), &control_of(row), {}};
+    for (std::size_t player = 0; player < kinds_.size(); ++player)
+        parts.players.push_back(&player_of(row, player));
+    return parts;
+}
+
+std::vector<Word> Packed::row_of(const Way& way) {
+    std::vector<Word> row = way.bits;
+    layout_.levels.set(row.data(), levels_.number(written(way.levels), way.levels));
+    layout_.control.set(row.data(), controls_.number(written(way.control), way.control));
+    for (std::size_t player = 0; player < kinds_.size(); ++player) {
+        const PlayerNow& now = way.players[player];
+        layout_.players[player].set(row.data(), stands_.number(now, zones_));
+        if (now.on_the_way()) layout_.on_the_way.set(row.data(), 1);
+    }
+    return row;
+}
+
+Asked Packed::asked_in(const Trial& trial, const Word* row, std::uint32_t mover) {
+    Asked asked;
+    for (const plan::FactId fact : trial.facts.now) asked.ask_for(layout_.facts[fact].field, row);
+    for (const plan::FactId fact : trial.facts.saved) asked.ask_for(layout_.saved[fact].field, row);
+    for (const plan::TriggerId trigger : trial.once) asked.ask_for(layout_.spent[trigger], row);
+    for (std::uint32_t player = 0; player < kinds_.size(); ++player) {
+        if (player == mover) continue; // its place is known
+        const Field& field = layout_.players[player];
+        const auto stand = static_cast<std::uint32_t>(field.get(row));
+        const std::vector<flow::ZoneId>& zones = trial.zones[player];
+        if (stands_[stand].on_the_way() || (!zones.empty() && !Stands::told_by_kind(stand))) {
+            asked.ask_for(field, row);
+        } else if (!zones.empty()) {
+            const std::uint32_t set = stands_.zone_set(zones);
+            asked.inside.push_back({player, set, stands_.part(set, stand >> Stands::place_bits)});
+        }
+    }
+    return asked;
+}
+
+} // namespace hestrel::explore

@@ -51,9 +51,9 @@ Moves::Moves(const plan::Plan& plan, const std::vector<plan::PlayerKindId>& play
 void Moves::list_ways() {
     all_.push_back({Move::Kind::boot, PlayerId{0}, {}, 0, {}, {}, {}, 0});
     for (std::uint32_t player = 0; player < players_->size(); ++player) {
-        if (!(*players_)[player]) continue; // of no kind: it has no speed to go at
-        const std::size_t speeds =
-            asks_for_speed_ ? plan_->players[(*players_)[player]].speeds.size() : 1;
+        const plan::PlayerKindId kind = (*players_)[player];
+        if (!kind || plan_->players[kind].speeds.empty()) continue; // it can't go anywhere
+        const std::size_t speeds = asks_for_speed_ ? plan_->players[kind].speeds.size() : 1;
         for (const plan::PathId path : plan_->paths.ids()) {
             for (const bool forward : {true, false}) {
                 if (!forward && plan_->paths[path].one_way) continue;

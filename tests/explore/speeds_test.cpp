@@ -95,3 +95,12 @@ TEST_CASE("who is stopped on the way goes on at that speed") {
     // Read by the item, of somebody who stands; stopped at each of two speeds.
     CHECK(explored_line(tests::plan_from(text("when: speed == 0, ")))->situations() == 7);
 }
+
+TEST_CASE("who has no speed goes nowhere") {
+    std::string text = line_with("");
+    const std::string speeds = "{speeds: {slow: 1, fast: 10}}";
+    text.replace(text.find(speeds), speeds.size(), "{tags: [carrier]}");
+    const auto explorer = explored_line(tests::plan_from(text));
+    CHECK(explorer->situations() == 1);
+    CHECK(explorer->moves_made() == 0);
+}

@@ -157,6 +157,23 @@ TEST_CASE("order matters: two lists set the same fact") {
     CHECK(explore::races(*apart.hurried.explorer).empty());
 }
 
+TEST_CASE("how a switch let go of what was there is forgotten once it has") {
+    const auto situations = [](const std::string& items) {
+        const plan::Plan plan = tests::plan_from(board(items));
+        Explorer explorer(plan, options_for(plan, Pace::hurried));
+        explorer.run();
+        return explorer.situations();
+    };
+    // The list has a step left, so it is abandoned with the hall, and the switch alone goes on.
+    const std::string loads_first = "on: {steps: [{switch: {to: yard}}, {show: [attic]}]}";
+    const std::string frees_first =
+        "off: {steps: [{switch: {to: yard, order: free-first}}, {show: [attic]}]}";
+    // In the hall; the yard on its way, beside the hall or without; there, and not shown; shown.
+    CHECK(situations(loads_first) == 4);
+    CHECK(situations(frees_first) == 4);
+    CHECK(situations(loads_first + ", " + frees_first) == 5);
+}
+
 TEST_CASE("a level is unloaded under a player who went back") {
     const Both both(line("triggers:\n  leave: {" + std::string(at_b) +
                          ", once: true, steps: [{wait: 3 s}, {unload: [hall]}]}\n"));

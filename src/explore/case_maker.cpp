@@ -111,17 +111,14 @@ std::uint32_t CaseMaker::quietly(std::uint32_t move, std::uint32_t stand) {
                       .metres_per_second);
     std::set<flow::ZoneId> inside(to.standing.inside.begin(), to.standing.inside.end());
     const flow::Zones& zones = packed_->zones();
-    const auto matters = [&](flow::ZoneId zone) {
-        const flow::Zone::Kind kind = zones[zone].kind;
-        return kind != flow::Zone::Kind::area && kind != flow::Zone::Kind::seen;
-    };
+    const auto sets_off = [&](flow::ZoneId zone) { return zones[zone].sets_off(); };
     // Inside of a trigger it may fire because the player moves.
-    if (moves_->asks_for_speed() && std::any_of(inside.begin(), inside.end(), matters))
+    if (moves_->asks_for_speed() && std::any_of(inside.begin(), inside.end(), sets_off))
         return UINT32_MAX;
     do {
         measure_piece(*plan_, zones, inside, traveller);
         for (const flow::Crossing& crossing : traveller.crossings) {
-            if (matters(crossing.zone)) return UINT32_MAX;
+            if (sets_off(crossing.zone)) return UINT32_MAX;
             if (crossing.enters) {
                 inside.insert(crossing.zone);
             } else {
@@ -152,7 +149,7 @@ std::optional<Case> CaseMaker::quiet(std::uint32_t number, const Word* row,
     if (gate && !is_open(plan_->gates[gate], packed_->levels_of(row))) return made; // can't be done
     Outcome outcome;
     outcome.first = situation;
-    outcome.taken = taken_.number({number}, {number, {}});
+    outcome.taken = number_of(number, {});
     if (to != stand) {
         const Word mask = Word{to ^ stand} << field.shift;
         outcome.writes.push_back({field.word, mask, Word{to} << field.shift & mask});
@@ -174,9 +171,7 @@ Case CaseMaker::tried(const Trial& trial, std::uint32_t number, const Word* row,
         const std::uint32_t at_speed = number + way.speed;
         Outcome outcome;
         outcome.first = situation;
-        Written which{at_speed};
-        which.insert(which.end(), way.branches.begin(), way.branches.end());
-        outcome.taken = taken_.number(std::move(which), {at_speed, way.log.taken});
+        outcome.taken = number_of(at_speed, way.log.taken);
         outcome.writes = writes_of(move, way, row, after, made.asked);
         Effect effect;
         effect.log = way.log;
@@ -197,11 +192,12 @@ Case CaseMaker::tried(const Trial& trial, std::uint32_t number, const Word* row,
     return made;
 }
 
-std::uint32_t CaseMaker::number_of_boot(const MoveLog& log) {
-    Written which{0};
-    for (const MoveLog::Taken& taken : log.taken)
+std::uint32_t CaseMaker::number_of(std::uint32_t move,
+                                   const std::vector<MoveLog::Taken>& branches) {
+    Written which{move};
+    for (const MoveLog::Taken& taken : branches)
         which.push_back(static_cast<std::uint32_t>(taken.branch));
-    return taken_.number(std::move(which), {0, log.taken});
+    return taken_.number(std::move(which), {move, branches});
 }
 
 } // namespace hestrel::explore

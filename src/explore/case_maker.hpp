@@ -37,8 +37,8 @@ public:
     Case tried(const Trial& trial, std::uint32_t number, const Word* row, std::uint32_t situation);
     /// That of a move on which nothing can happen, which needs no interpreter; else nothing.
     std::optional<Case> quiet(std::uint32_t number, const Word* row, std::uint32_t situation);
-    /// For the boot, and each way of taking its branches.
-    std::uint32_t number_of_boot(const MoveLog& log);
+    /// A move with the branches that it takes, by number.
+    std::uint32_t number_of(std::uint32_t move, const std::vector<MoveLog::Taken>& branches);
 
     [[nodiscard]] const Interned<MoveTaken>& taken() const { return taken_; }
     [[nodiscard]] const std::vector<Effect>& effects() const { return effects_; }

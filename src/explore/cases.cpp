@@ -34,10 +34,10 @@ void Asked::ask_for(const Field& field, const Word* row) {
 }
 
 std::uint32_t Answers::hash(const Asked& known) {
-    Word mixed = 0;
-    for (const Bits& bits : known.bits) mixed = mix(mixed, bits.value);
-    for (const Asked::Inside& inside : known.inside) mixed = mix(mixed, inside.part);
-    return static_cast<std::uint32_t>(mixed);
+    Word hash = 0;
+    for (const Bits& bits : known.bits) hash = stirred(hash, bits.value);
+    for (const Asked::Inside& inside : known.inside) hash = stirred(hash, inside.part);
+    return static_cast<std::uint32_t>(hash);
 }
 
 const Case* Cases::Question::find(const Answers& answers, const Word* row) const {

@@ -4,6 +4,7 @@
 
 #include "explore/layout.hpp"
 #include "explore/stands.hpp"
+#include "explore/stirred.hpp"
 
 #include <boost/container/small_vector.hpp>
 #include <cstdint>
@@ -76,10 +77,10 @@ public:
     }
     /// The same for situations that answer the same to what `known` asks.
     [[nodiscard]] std::uint32_t hash(const Asked& known, const Word* row) const {
-        Word mixed = 0;
-        for (const Bits& bits : known.bits) mixed = mix(mixed, row[bits.word] & bits.mask);
-        for (const Asked::Inside& inside : known.inside) mixed = mix(mixed, part(inside, row));
-        return static_cast<std::uint32_t>(mixed);
+        Word hash = 0;
+        for (const Bits& bits : known.bits) hash = stirred(hash, row[bits.word] & bits.mask);
+        for (const Asked::Inside& inside : known.inside) hash = stirred(hash, part(inside, row));
+        return static_cast<std::uint32_t>(hash);
     }
     /// That of the situation in which it was asked.
     [[nodiscard]] static std::uint32_t hash(const Asked& known);
@@ -88,10 +89,6 @@ private:
     [[nodiscard]] std::uint32_t part(const Asked::Inside& inside, const Word* row) const {
         const auto kind = static_cast<std::uint32_t>((*kinds_)[inside.player].get(row));
         return stands_->part(inside.zone_set, kind);
-    }
-    [[nodiscard]] static Word mix(Word mixed, Word more) {
-        mixed = (mixed ^ more) * 0xD6E8FEB86659FD93;
-        return mixed ^ mixed >> 32;
     }
 
     const std::vector<Field>* kinds_;

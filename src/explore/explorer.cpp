@@ -289,7 +289,7 @@ void Explorer::begin() {
         const auto [number, fresh] = rows_.add(start.data(), rows_.hash(start.data()));
         if (!fresh) continue;
         parents_.push_back(number);
-        by_.push_back(made_.number_of_boot(way.log));
+        by_.push_back(made_.number_of(0, way.log.taken));
     }
 }
 

@@ -1,6 +1,8 @@
 #pragma once
 // Things that are many-sided but few: each kept once, and known by its number.
 
+#include "explore/stirred.hpp"
+
 #include <cstdint>
 #include <optional>
 #include <unordered_map>
@@ -13,12 +15,9 @@ using Written = std::vector<std::uint32_t>;
 
 struct WrittenHash {
     std::size_t operator()(const Written& written) const {
-        std::uint64_t mixed = written.size();
-        for (const std::uint32_t number : written) {
-            mixed = (mixed ^ number) * 0xD6E8FEB86659FD93;
-            mixed ^= mixed >> 32;
-        }
-        return mixed;
+        std::uint64_t hash = written.size();
+        for (const std::uint32_t number : written) hash = stirred(hash, number);
+        return hash;
     }
 };
 

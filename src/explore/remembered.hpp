@@ -33,12 +33,8 @@ struct AtPlace {
     std::vector<const Cases*> wanted; ///< for whoever looks for some of them
 };
 
-/// Spreads numbers that differ in few bits.
-struct SpreadHash {
-    std::size_t operator()(Word key) const {
-        key *= 0x9E3779B97F4A7C15;
-        return key ^ key >> 32;
-    }
+struct StirredHash {
+    std::size_t operator()(Word key) const { return stirred(0, key); }
 };
 
 /// A context, and what can be done wherever players are.
@@ -47,8 +43,8 @@ struct InContext {
     std::vector<Cases> moves;
     std::vector<const Cases*> wanted;
     Cases rules{0}; ///< cases of rules that were looked at already
-    std::vector<tsl::robin_map<std::uint32_t, AtPlace*, SpreadHash>> places; ///< by player, stand
-    std::vector<std::uint32_t> last_stand;                                   ///< by player
+    std::vector<tsl::robin_map<std::uint32_t, AtPlace*, StirredHash>> places; ///< by player, stand
+    std::vector<std::uint32_t> last_stand;                                    ///< by player
     std::vector<AtPlace*> last_place;
 };
 
@@ -91,7 +87,7 @@ private:
     std::deque<InContext> contexts_;
     std::deque<AtPlace> places_;
     /// By the first word of rows: levels, control, and whether anybody is on the way.
-    tsl::robin_map<Word, InContext*, SpreadHash> by_key_;
+    tsl::robin_map<Word, InContext*, StirredHash> by_key_;
     Word last_key_ = ~Word{0};
     InContext* last_context_ = nullptr;
 };

@@ -37,14 +37,6 @@ std::uint32_t Rows::add_at(std::uint32_t slot, const Word* row, std::uint32_t ha
     return number;
 }
 
-std::uint32_t Rows::find(const Word* row, std::uint32_t hash) const {
-    for (std::uint32_t at = hash & mask_;; at = (at + 1) & mask_) {
-        const Slot& slot = slots_[at];
-        if (slot.behind == 0) return UINT32_MAX;
-        if (slot.hash == hash && same(slot.behind - 1, row, words_)) return slot.behind - 1;
-    }
-}
-
 /// Rows need not be looked at: each goes to where it was, or as far behind as there were slots.
 void Rows::grow() {
     Zeroed<Slot> larger(slots_.size() * 2);

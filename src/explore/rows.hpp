@@ -2,6 +2,7 @@
 // All situations seen, each a row of a few words, found again by a flat table of their numbers.
 
 #include "explore/layout.hpp"
+#include "explore/stirred.hpp"
 
 #include <cstdint>
 #include <memory>
@@ -46,15 +47,14 @@ public:
     /// `words` says at compile time how many a row has, where it can.
     template <class Words>
     Added add(const Word* row, std::uint32_t hash, Words words) {
-        std::uint32_t at = hash & mask_;
-        for (; slots_[at].behind != 0; at = (at + 1) & mask_) {
-            if (slots_[at].hash == hash && same(slots_[at].behind - 1, row, words))
-                return {slots_[at].behind - 1, false};
-        }
-        return {add_at(at, row, hash), true};
+        const std::uint32_t slot = slot_of(row, hash, words);
+        const std::uint32_t behind = slots_[slot].behind;
+        return behind != 0 ? Added{behind - 1, false} : Added{add_at(slot, row, hash), true};
     }
-    /// The number of a row that is there.
-    [[nodiscard]] std::uint32_t find(const Word* row, std::uint32_t hash) const;
+    /// The number of a row; UINT32_MAX where it is not there.
+    [[nodiscard]] std::uint32_t find(const Word* row, std::uint32_t hash) const {
+        return slots_[slot_of(row, hash, words_)].behind - 1;
+    }
     /// Brings where `hash` will be looked for near.
     void expect_slot(std::uint32_t hash) const { __builtin_prefetch(&slots_[hash & mask_]); }
     /// And the row that is probably found there.
@@ -66,19 +66,15 @@ public:
     [[nodiscard]] std::uint32_t hash(const Word* row) const { return hash(row, words_); }
     template <class Words>
     [[nodiscard]] std::uint32_t hash(const Word* row, Words words) const {
-        Word mixed = 0x9E3779B97F4A7C15;
-        for (std::size_t i = 0; i < words; ++i) {
-            mixed = (mixed ^ row[i]) * 0xD6E8FEB86659FD93;
-            mixed ^= mixed >> 32;
-        }
-        return static_cast<std::uint32_t>(mixed);
+        Word hash = 0x9E3779B97F4A7C15;
+        for (std::size_t i = 0; i < words; ++i) hash = stirred(hash, row[i]);
+        return static_cast<std::uint32_t>(hash);
     }
 
     [[nodiscard]] const Word* operator[](std::uint32_t number) const {
         return blocks_[number >> block_bits].get() + (number & (block_rows - 1)) * words_;
     }
     [[nodiscard]] std::size_t size() const { return size_; }
-    [[nodiscard]] std::size_t words() const { return words_; }
     /// All that it holds.
     [[nodiscard]] std::size_t bytes() const {
         return blocks_.size() * block_rows * words_ * sizeof(Word) + slots_.size() * sizeof(Slot);
@@ -92,6 +88,15 @@ private:
         std::uint32_t hash = 0;   ///< tells most others apart without a look
     };
 
+    /// Where a row is, or the free slot where it would be.
+    template <class Words>
+    [[nodiscard]] std::uint32_t slot_of(const Word* row, std::uint32_t hash, Words words) const {
+        std::uint32_t at = hash & mask_;
+        while (slots_[at].behind != 0 &&
+               (slots_[at].hash != hash || !same(slots_[at].behind - 1, row, words)))
+            at = (at + 1) & mask_;
+        return at;
+    }
     template <class Words>
     [[nodiscard]] bool same(std::uint32_t number, const Word* row, Words words) const {
         const Word* known =

@@ -33,9 +33,7 @@ Written written_place(const PlayerNow& player) {
 Written written_kind(const PlayerNow& player, const flow::Zones& zones) {
     Written written;
     for (const flow::ZoneId id : player.standing.inside) {
-        const flow::Zone::Kind kind = zones[id].kind;
-        if (kind != flow::Zone::Kind::area && kind != flow::Zone::Kind::seen)
-            written.push_back(id.value);
+        if (zones[id].sets_off()) written.push_back(id.value);
     }
     written.push_back(UINT32_MAX);
     for (const plan::TriggerId trigger : player.standing.was_live) written.push_back(trigger.value);

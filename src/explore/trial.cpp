@@ -25,8 +25,7 @@ bool next_picks(std::vector<std::size_t>& picks, const Game& game) {
     return true;
 }
 
-Way way_of(const plan::Plan& plan, const Layout& layout, Game& game,
-           const std::vector<std::size_t>& picks) {
+Way way_of(const plan::Plan& plan, const Layout& layout, Game& game) {
     Way way;
     flow::Facts& facts = game.flow().facts();
     facts.record(nullptr);
@@ -46,8 +45,6 @@ Way way_of(const plan::Plan& plan, const Layout& layout, Game& game,
         way.players.push_back(game.player(PlayerId{player}));
         way.placed.push_back(game.placed(PlayerId{player}));
     }
-    way.branches = picks;
-    way.branches.resize(game.choices().size(), 0);
     way.log = game.log();
     return way;
 }
@@ -109,7 +106,7 @@ bool Trier::try_one(const Move& move, std::uint32_t speed, const Unpacked& from,
         resume(from);
         const bool done = game_.perform(move, picks);
         if (done) {
-            trial.ways.push_back(way_of(*plan_, *layout_, game_, picks));
+            trial.ways.push_back(way_of(*plan_, *layout_, game_));
             trial.ways.back().speed = speed;
         }
         take_asked(trial);
@@ -143,7 +140,7 @@ std::vector<Way> Trier::boot(const plan::Plan& plan, plan::EditionId edition,
         Game game(plan, edition, players, pace);
         game.flow().record_true(&came_true);
         game.boot(level, at, picks);
-        ways.push_back(way_of(plan, layout, game, picks));
+        ways.push_back(way_of(plan, layout, game));
         if (!next_picks(picks, game)) break;
     } while (ways.size() < most_ways);
     return ways;

@@ -25,9 +25,8 @@ struct Way {
     std::vector<LevelThere> levels;
     flow::Settled control;
     std::vector<PlayerNow> players;
-    std::vector<bool> placed;          ///< by a step, by player
-    std::vector<std::size_t> branches; ///< taken
-    std::uint32_t speed = 0;           ///< which of those it was tried at
+    std::vector<bool> placed; ///< by a step, by player
+    std::uint32_t speed = 0;  ///< which of those it was tried at
     MoveLog log;
 };
 

@@ -31,6 +31,8 @@ struct Zone {
     plan::Shape shape;
     double margin = 0; ///< metres around the shape that belong to it
 
+    /// Getting into it or out of it can set something off; else it only says what is needed.
+    [[nodiscard]] bool sets_off() const { return kind != Kind::area && kind != Kind::seen; }
     [[nodiscard]] plan::TriggerId trigger() const { return plan::TriggerId{index}; }
     [[nodiscard]] plan::LevelId level() const { return plan::LevelId{index}; }
     [[nodiscard]] bool contains(const plan::Vec3& point) const;

@@ -172,17 +172,15 @@ public:
 
     /// Starts a trigger's list, for a player or (unset) nobody.
     Lines fire(std::string_view trigger, flow::PlayerId player = flow::PlayerId{0}) {
-        for (const plan::TriggerId id : plan.triggers.ids()) {
-            if (plan.triggers[id].name == trigger) flow.start(plan.triggers[id].steps, player);
-        }
+        flow.start(plan.triggers[named(plan.triggers, trigger)].steps, player);
         return settle();
     }
     Lines ready(std::string_view level) {
-        stage.make_ready(level_of(level));
+        stage.make_ready(named(plan.levels, level));
         return settle();
     }
     Lines shown(std::string_view level) {
-        stage.make_shown(level_of(level));
+        stage.make_shown(named(plan.levels, level));
         return settle();
     }
     /// Lets so much time pass, alarm by alarm.
@@ -201,22 +199,11 @@ public:
         return settle();
     }
     Lines press(std::string_view item) {
-        for (const plan::ItemId id : plan.items.ids()) {
-            if (plan.items[id].name == item) flow.press(id, flow::PlayerId{0});
-        }
+        flow.press(named(plan.items, item), flow::PlayerId{0});
         return settle();
     }
     [[nodiscard]] std::int64_t fact(std::string_view name) const {
-        for (const plan::FactId id : plan.facts.ids()) {
-            if (plan.facts[id].name == name) return flow.facts()[id];
-        }
-        return -1;
-    }
-    [[nodiscard]] plan::LevelId level_of(std::string_view name) const {
-        for (const plan::LevelId id : plan.levels.ids()) {
-            if (plan.levels[id].name == name) return id;
-        }
-        return {};
+        return flow.facts()[named(plan.facts, name)];
     }
     /// What was asked for since, once nothing changes any more.
     Lines settle() {

@@ -52,14 +52,11 @@ public:
         return settle();
     }
     Lines set(std::string_view fact, double value) {
-        for (const plan::FactId id : game.plan.facts.ids()) {
-            if (game.plan.facts[id].name != fact) continue;
-            plan::Assignment assignment;
-            assignment.fact = id;
-            assignment.value.kind = game.plan.facts[id].initial.kind;
-            assignment.value.number = value;
-            game.flow.set_facts({assignment});
-        }
+        plan::Assignment assignment;
+        assignment.fact = tests::named(game.plan.facts, fact);
+        assignment.value.kind = game.plan.facts[assignment.fact].initial.kind;
+        assignment.value.number = value;
+        game.flow.set_facts({assignment});
         return settle();
     }
     Lines show_yard() {

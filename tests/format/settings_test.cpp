@@ -58,10 +58,7 @@ struct Setup {
         return lines;
     }
     [[nodiscard]] LevelId level(const std::string& name) const {
-        for (const LevelId id : plan.levels.ids()) {
-            if (plan.levels[id].name == name) return id;
-        }
-        return {};
+        return tests::named(plan.levels, name);
     }
     [[nodiscard]] ListId list(plan::OwnerKind owner, bool branch = false) const {
         for (const ListId id : plan.lists.ids()) {

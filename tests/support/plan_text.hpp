@@ -31,6 +31,16 @@ inline plan::Plan plan_from(const std::string& text) {
 
 using Lines = std::vector<std::string>;
 
+/// The thing of a table that is called so; the test fails where none is.
+template <class Id, class T>
+Id named(const plan::Table<Id, T>& table, std::string_view name) {
+    for (const Id id : table.ids()) {
+        if (table[id].name == name) return id;
+    }
+    FAIL("nothing is called " << name);
+    return {};
+}
+
 /// The findings of a plan, as they are printed.
 inline Lines findings_of(const std::string& text) {
     const format::PlanReading reading = read_text(text);

@@ -195,12 +195,7 @@ TEST_CASE("random walks: a fact of lifetime level is never carried over a switch
         CAPTURE(seed);
         const plan::Plan plan = tests::plan_from(random_text(seed));
         const walk::Record record = walk_of(plan);
-        const auto fact = [&] {
-            for (const plan::FactId id : plan.facts.ids()) {
-                if (plan.facts[id].name == "lv") return id;
-            }
-            return plan::FactId{};
-        }();
+        const plan::FactId fact = tests::named(plan.facts, "lv");
         std::uint32_t value = 0;
         bool switching = false;
         bool reset = false; // it was at its initial value since the switch began

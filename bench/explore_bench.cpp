@@ -2,7 +2,7 @@
 
 #include "bench/large_situations.hpp"
 #include "explore/explorer.hpp"
-#include "format/plan_reader.hpp"
+#include "source/plan_reader.hpp"
 
 #include <benchmark/benchmark.h>
 #include <stdexcept>
@@ -12,9 +12,9 @@ namespace {
 using namespace hestrel;
 
 plan::Plan plan_of(const std::string& text) {
-    format::MemoryDisk disk;
+    source::MemoryDisk disk;
     disk.files["plan.yaml"] = text;
-    format::PlanReading reading = format::read_plan(disk, "plan.yaml");
+    source::PlanReading reading = source::read_plan(disk, "plan.yaml");
     if (reading.has_errors()) throw std::logic_error("the bench plan has errors");
     return std::move(reading.plan);
 }

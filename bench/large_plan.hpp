@@ -1,7 +1,7 @@
 #pragma once
 // Large plans for measuring: as text, so that reading them can be measured too.
 
-#include "format/plan_reader.hpp"
+#include "source/plan_reader.hpp"
 
 #include <fmt/format.h>
 #include <stdexcept>
@@ -63,9 +63,9 @@ inline std::string road_plan(int levels, int triggers_per_level, int rounds) {
 
 /// The same, read.
 inline plan::Plan road(int levels, int triggers_per_level, int rounds) {
-    format::MemoryDisk disk;
+    source::MemoryDisk disk;
     disk.files["road.yaml"] = road_plan(levels, triggers_per_level, rounds);
-    format::PlanReading reading = format::read_plan(disk, "road.yaml");
+    source::PlanReading reading = source::read_plan(disk, "road.yaml");
     if (reading.has_errors()) throw std::logic_error("the bench plan has errors");
     return std::move(reading.plan);
 }

@@ -3,7 +3,7 @@
 
 #include "bench/large_plan.hpp"
 #include "check/check.hpp"
-#include "format/plan_reader.hpp"
+#include "source/plan_reader.hpp"
 
 #include <benchmark/benchmark.h>
 #include <stdexcept>
@@ -40,10 +40,10 @@ void libyaml_events(benchmark::State& state) {
 BENCHMARK(libyaml_events)->Unit(benchmark::kMillisecond);
 
 void read_and_resolve(benchmark::State& state) {
-    format::MemoryDisk disk;
+    source::MemoryDisk disk;
     disk.files["road.yaml"] = large_plan();
     while (state.KeepRunning()) {
-        const format::PlanReading reading = format::read_plan(disk, "road.yaml");
+        const source::PlanReading reading = source::read_plan(disk, "road.yaml");
         if (reading.has_errors()) throw std::logic_error("the bench plan has errors");
         benchmark::DoNotOptimize(reading.plan.levels.size());
     }
@@ -51,10 +51,10 @@ void read_and_resolve(benchmark::State& state) {
 BENCHMARK(read_and_resolve)->Unit(benchmark::kMillisecond);
 
 void read_resolve_and_check(benchmark::State& state) {
-    format::MemoryDisk disk;
+    source::MemoryDisk disk;
     disk.files["road.yaml"] = large_plan();
     while (state.KeepRunning()) {
-        const format::PlanReading reading = format::read_plan(disk, "road.yaml");
+        const source::PlanReading reading = source::read_plan(disk, "road.yaml");
         benchmark::DoNotOptimize(check::check(reading.plan).size());
     }
 }

@@ -71,7 +71,7 @@ void walk_as_it_is(const Judge& judge, const Load& load, Micros wanted, Problem&
 /// Whether what mends a load that comes too late sets this wait already.
 bool is_mended(const Advised& advised, const WaitTime& wait) {
     for (const Problem& problem : advised.problems) {
-        for (const Advice& advice : problem.mends) {
+        for (const Advice& advice : problem.fixes) {
             const auto* set = std::get_if<SetWait>(&advice.edits.front());
             if (set != nullptr && set->list == wait.list && set->step == wait.step) return true;
         }
@@ -84,7 +84,7 @@ bool is_mended(const Advised& advised, const WaitTime& wait) {
 std::vector<const Advice*> Advised::all() const {
     std::vector<const Advice*> advice;
     for (const Problem& problem : problems) {
-        for (const Advice& each : problem.mends) advice.push_back(&each);
+        for (const Advice& each : problem.fixes) advice.push_back(&each);
     }
     for (const WaitTime& wait : waits) {
         if (wait.mend) advice.push_back(&*wait.mend);

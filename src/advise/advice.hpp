@@ -44,7 +44,7 @@ struct Advice {
     std::int64_t amount = 0; ///< metres, tenths of a second, or MiB; 0 where it is not counted
     plan::LevelId level;     ///< what it is about
     plan::ListId list;       ///< in which something changes; may be unset
-    std::optional<Judgement> then;     ///< of the load it mends, the worst of all devices
+    std::optional<Judgement> then;     ///< of the load it fixes, the worst of all devices
     std::optional<Judgement> one_less; ///< with one metre, tenth of a second or MiB less
     std::vector<Harm> harms;           ///< what it makes worse elsewhere
     std::vector<Effect> effects;       ///< of what is about the plan as a whole
@@ -57,7 +57,7 @@ struct Problem {
     bool walked = true;    ///< walking shows it; else it is only reckoned, and nothing can be tried
     plan::Micros short_by; ///< on the worst of them, the wanted slack included
     plan::DeviceId worst;
-    std::vector<Advice> mends; ///< without harm first, then the cheapest first
+    std::vector<Advice> fixes; ///< without harm first, then the cheapest first
 };
 
 /// How long loads under a veil take on a device.
@@ -66,8 +66,8 @@ struct VeilTime {
     plan::DeviceId device;
     Cause cause; ///< the load that takes longest
     plan::LevelId level;
-    plan::Micros takes;             ///< alone or in the worst company, whichever is longer
-    std::optional<Company> company; ///< set where that is longer
+    plan::Micros takes;             ///< isolated or in the worst contended, whichever is longer
+    std::optional<ContendedTime> contended; ///< set where that is longer
     plan::Micros least;             ///< `min` that hides it, in tenths of a second
 };
 
@@ -106,14 +106,14 @@ struct Advised {
     [[nodiscard]] std::vector<const Advice*> all() const;
 };
 
-/// Works it all out. `records`: walks of the plan, whose routes tell of company, and on which each
+/// Works it all out. `records`: walks of the plan, whose routes tell of contended, and on which each
 /// change is tried. The same on any number of jobs.
 Advised advise(const plan::Plan& plan, const std::vector<walk::Record>& records,
                const Options& options);
 
 // --- its parts
 
-/// What would mend one load; `problem.mends` is set.
+/// What would mend one load; `problem.fixes` is set.
 void find_mends(const Judge& judge, const Load& load, plan::Micros wanted, Problem& problem);
 
 /// The least of `to` units that is fine, where none is not; looked for around `guess`, up to

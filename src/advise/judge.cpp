@@ -156,14 +156,14 @@ Judgement Judge::judge(const Load& load, plan::DeviceId device,
                        const std::vector<Edit>& edits) const {
     Plan plan = with(context_.plan, edits);
     Judgement judgement;
-    Micros worst_company;
+    Micros worst_contended;
     for (const walk::Record& record : records_) {
         if (record.device != device) continue;
         const Met today = met_in_walk(context_.plan, record, load);
         if (!today.took && !today.judged.gap) continue;
         const Met met = met_in_walk(plan, walk::walk(plan, record.route, device), load);
         judgement.take(met.judged);
-        worst_company = std::max(worst_company, met.took.value_or(Micros{}));
+        worst_contended = std::max(worst_contended, met.took.value_or(Micros{}));
     }
     if (!load.first || load.held) return judgement;
     std::optional<check::Geography> changed;
@@ -183,8 +183,8 @@ Judgement Judge::judge(const Load& load, plan::DeviceId device,
     const Met met = met_in_walk(plan, walk::walk(plan, route, device), load);
     judgement.take(met.judged);
     judgement.met_straight = met.took || met.judged.gap;
-    if (met.lead && met.took && worst_company > *met.took)
-        judgement.take({*met.lead - worst_company});
+    if (met.lead && met.took && worst_contended > *met.took)
+        judgement.take({*met.lead - worst_contended});
     return judgement;
 }
 

@@ -40,7 +40,7 @@ public:
         for (const LevelId level : levels) append_new(asked_, level);
         flush();
     }
-    [[nodiscard]] const std::map<LevelId, Alone>& times() const { return times_; }
+    [[nodiscard]] const std::map<LevelId, IsolatedTimes>& times() const { return times_; }
 
 private:
     void play(const plan::Step& step) {
@@ -71,9 +71,9 @@ private:
             return;
         }
         // Loaded by an earlier step: what is left is attaching.
-        Alone& alone = loaded->second;
-        const Micros attaching = alone.shown - alone.ready;
-        alone.shown = std::max(now_, alone.ready) + attaching;
+        IsolatedTimes& isolated = loaded->second;
+        const Micros attaching = isolated.shown - isolated.ready;
+        isolated.shown = std::max(now_, isolated.ready) + attaching;
     }
     void flush() {
         if (asked_.empty()) return;
@@ -81,7 +81,7 @@ private:
                                           {there_, asked_, plan::Priority::soon, veiled_});
         std::vector<std::size_t> order(loader.count());
         for (std::size_t i = 0; i < order.size(); ++i) order[i] = i;
-        Alone all;
+        IsolatedTimes all;
         for (const loading::AlonePiece& piece : loader.detail_of(order)) {
             all.to_read += catalogue_.pieces[piece.piece].packed;
             all.read = std::max(all.read, piece.read_end.value_or(Micros{}));
@@ -90,20 +90,20 @@ private:
             all.ready = std::max(all.ready, ready);
             if (!catalogue_.is_level(piece.piece)) continue;
             // Pieces stand in the order of asking: what a level needs stands before it.
-            Alone own = all;
+            IsolatedTimes own = all;
             own.shown = piece.shown.value_or(all.ready);
             shift(own);
             times_[catalogue_.level_of(piece.piece)] = own;
         }
-        for (const LevelId level : asked_) times_.try_emplace(level, Alone{now_, now_, now_, {}});
+        for (const LevelId level : asked_) times_.try_emplace(level, IsolatedTimes{now_, now_, now_, {}});
         there_.insert(there_.end(), asked_.begin(), asked_.end());
         std::sort(there_.begin(), there_.end());
         asked_.clear();
     }
-    void shift(Alone& alone) const {
-        alone.read += now_;
-        alone.ready += now_;
-        alone.shown += now_;
+    void shift(IsolatedTimes& isolated) const {
+        isolated.read += now_;
+        isolated.ready += now_;
+        isolated.shown += now_;
     }
 
     const loading::Catalogue& catalogue_;
@@ -111,12 +111,12 @@ private:
     std::vector<LevelId> asked_;
     bool veiled_ = false;
     Micros now_;
-    std::map<LevelId, Alone> times_;
+    std::map<LevelId, IsolatedTimes> times_;
 };
 
 /// What walks made of a load on one device.
 struct Seen {
-    std::optional<Company> company;
+    std::optional<ContendedTime> contended;
     std::optional<Micros> slack;
 };
 using SeenKey = std::tuple<Cause, LevelId, plan::DeviceId>;
@@ -131,8 +131,8 @@ std::map<SeenKey, Seen> seen_in(const std::vector<walk::Record>& records) {
             const auto& there = outcome.shown ? outcome.shown : outcome.ready;
             if (there) {
                 const Micros took = *there - by.fired;
-                if (!seen.company || took > seen.company->took)
-                    seen.company = Company{took, record.route, by.fired};
+                if (!seen.contended || took > seen.contended->took)
+                    seen.contended = ContendedTime{took, record.route, by.fired};
             }
             if (outcome.slack && !outcome.held && (!seen.slack || *outcome.slack < *seen.slack))
                 seen.slack = outcome.slack;
@@ -243,11 +243,11 @@ private:
         const Hiding hiding = hiding_of(plan_, steps);
         const std::vector<LevelId> there = there_at(top);
         add_what_comes_along(called, there);
-        std::vector<std::map<LevelId, Alone>> alone;
+        std::vector<std::map<LevelId, IsolatedTimes>> isolated;
         for (const plan::DeviceId device : devices_) {
             ListAlone play(context_.catalogues[device.value], there);
             play.play(steps);
-            alone.push_back(play.times());
+            isolated.push_back(play.times());
         }
         for (const LevelId level : called) {
             Load load;
@@ -256,7 +256,7 @@ private:
             load.shows = check::among(context_.effects[top].shows, level);
             load.held = check::contains(hiding.held, level);
             load.hidden = hiding.hidden;
-            add(load, [&](std::size_t i) { return time_in(alone[i], level); });
+            add(load, [&](std::size_t i) { return time_in(isolated[i], level); });
         }
         for (const plan::Step& step : steps.steps) {
             const plan::SwitchStep* change = check::switch_of(step);
@@ -312,17 +312,17 @@ private:
             play.play(steps);
             play.go_to(asked, bool{change.veil});
             // It goes on when the last of all that was asked for is shown.
-            Alone last;
+            IsolatedTimes last;
             for (const LevelId level : asked) {
-                const Alone own = time_in(play.times(), level);
+                const IsolatedTimes own = time_in(play.times(), level);
                 if (own.shown >= last.shown) last = own;
             }
             return last;
         });
     }
-    [[nodiscard]] static Alone time_in(const std::map<LevelId, Alone>& times, LevelId level) {
+    [[nodiscard]] static IsolatedTimes time_in(const std::map<LevelId, IsolatedTimes>& times, LevelId level) {
         const auto found = times.find(level);
-        return found == times.end() ? Alone{} : found->second;
+        return found == times.end() ? IsolatedTimes{} : found->second;
     }
 
     void add_near(LevelId level) {
@@ -348,11 +348,11 @@ private:
         for (std::size_t i = 0; i < devices_.size(); ++i) {
             DeviceTime time;
             time.device = devices_[i];
-            time.alone = alone_on(i);
-            if (!load.shows) time.alone.shown = time.alone.ready;
+            time.isolated = alone_on(i);
+            if (!load.shows) time.isolated.shown = time.isolated.ready;
             const auto seen = seen_.find({load.cause, load.level, devices_[i]});
             if (seen != seen_.end()) {
-                time.company = seen->second.company;
+                time.contended = seen->second.contended;
                 time.seen_slack = seen->second.slack;
             }
             const bool there = time.longest() == Micros{};

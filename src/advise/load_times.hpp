@@ -4,7 +4,7 @@
 
 #include "check/context.hpp"
 #include "check/soonest_need.hpp"
-#include "loading/alone.hpp"
+#include "loading/isolated.hpp"
 #include "plan/plan.hpp"
 #include "walk/record.hpp"
 
@@ -22,7 +22,7 @@ struct Cause {
 };
 
 /// One level's way through the loader with nothing else going on; times are from the firing.
-struct Alone {
+struct IsolatedTimes {
     plan::Micros read;   ///< all it needs has been read
     plan::Micros ready;  ///< and unpacked
     plan::Micros shown;  ///< and attached; where nobody shows it: as `ready`
@@ -30,7 +30,7 @@ struct Alone {
 };
 
 /// The longest that it took on any route.
-struct Company {
+struct ContendedTime {
     plan::Micros took; ///< from the firing until shown, or ready where nobody shows it
     plan::RouteId route;
     plan::Micros fired;
@@ -39,17 +39,17 @@ struct Company {
 /// One load on one device.
 struct DeviceTime {
     plan::DeviceId device;
-    Alone alone;
-    std::optional<Company> company;
+    IsolatedTimes isolated;
+    std::optional<ContendedTime> contended;
     std::optional<plan::Micros> slack;      ///< soonest need less the longest load; unset: no need
     std::optional<plan::Micros> seen_slack; ///< the least on any route
 
-    /// The company in which it took longer than alone; null where none did.
-    [[nodiscard]] const Company* longer_company() const {
-        return company && company->took > alone.shown ? &*company : nullptr;
+    /// The time beside other loads where that is longer than isolated; null where none did.
+    [[nodiscard]] const ContendedTime* longer_contended() const {
+        return contended && contended->took > isolated.shown ? &*contended : nullptr;
     }
     [[nodiscard]] plan::Micros longest() const {
-        return longer_company() != nullptr ? company->took : alone.shown;
+        return longer_contended() != nullptr ? contended->took : isolated.shown;
     }
 };
 
@@ -75,7 +75,7 @@ struct Load {
 constexpr double latest_need = 120;
 
 /// Every level that a trigger, item or near rule loads, in the plan's order. `records` are walks of
-/// the plan, whose loads count as company.
+/// the plan, whose loads count as contended.
 std::vector<Load> load_times(const check::Context& context,
                              const std::vector<plan::DeviceId>& devices,
                              const std::vector<walk::Record>& records);

@@ -38,11 +38,11 @@ Micros takes_on(const Plan& plan, const std::vector<Load>& loads, ListId list,
         if (load.cause.list != list || !check::contains(wait.levels, load.level)) continue;
         for (const DeviceTime& time : load.times) {
             if (time.device != device) continue;
-            const Micros alone = wait.shown ? time.alone.shown : time.alone.ready;
+            const Micros alone = wait.shown ? time.isolated.shown : time.isolated.ready;
             if (alone == Micros{}) continue;
             const Micros frame = wait.shown ? plan.devices[device].frame.period : Micros{};
             longest = std::max(longest, alone + frame);
-            if (wait.shown && time.company) longest = std::max(longest, time.company->took);
+            if (wait.shown && time.contended) longest = std::max(longest, time.contended->took);
         }
     }
     return longest;
@@ -68,7 +68,7 @@ std::vector<VeilTime> veil_times(const Plan& plan, const std::vector<Load>& load
                          time.longest(),
                          {},
                          {tenths(time.longest()) * tenth}};
-                if (time.longer_company() != nullptr) known.company = time.company;
+                if (time.longer_contended() != nullptr) known.contended = time.contended;
             }
         }
     }

@@ -169,8 +169,7 @@ void Geography::look_again(const plan::Plan& plan, TriggerId trigger) {
     }
 }
 
-// --- coming from somewhere
-// ---------------------------------------------------------------------------
+// --- coming from somewhere ---------------------------------------------------
 
 /// What a walker of `leg` crossed last before it was `metres` from its start.
 ComingFrom::Found ComingFrom::along(Leg leg, double metres) const {

@@ -105,8 +105,7 @@ void size_drift(const Context& context, Report& report) {
         look(plan.kits[id].content, plan.kits[id].name, {ThingKind::kit, id.value});
 }
 
-// --- facts
-// -------------------------------------------------------------------------------------------
+// --- facts -------------------------------------------------------------------
 
 void unbounded_fact(const Context& context, Report& report) {
     for (const plan::FactId id : context.plan.facts.ids()) {

@@ -86,8 +86,7 @@ void trigger_too_thin(const Context& context, Report& report) {
     }
 }
 
-// --- arriving in one
-// --------------------------------------------------------------------------------
+// --- arriving in one ---------------------------------------------------------
 
 namespace {
 
@@ -152,8 +151,7 @@ void arrival_in_trigger(const Context& context, Report& report) {
     }
 }
 
-// --- catching what falls
-// ----------------------------------------------------------------------------
+// --- catching what falls -----------------------------------------------------
 
 namespace {
 

@@ -4,7 +4,7 @@
 #include "check/fixed_waits.hpp"
 #include "check/soonest_need.hpp"
 #include "check/trigger_loads.hpp"
-#include "loading/alone.hpp"
+#include "loading/isolated.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -29,8 +29,7 @@ std::string names_of(const plan::Plan& plan, const std::vector<TriggerId>& trigg
     return names + (triggers.size() > most ? ", …" : "");
 }
 
-// --- way-around
-// ---------------------------------------------------------------------------------------
+// --- way-around --------------------------------------------------------------
 
 std::string origin_text(const plan::Plan& plan, const ComingFrom::Origin& origin) {
     return origin.trigger
@@ -77,8 +76,7 @@ void way_around(const Context& context, Report& report) {
     }
 }
 
-// --- switch-before-gate
-// -------------------------------------------------------------------------------
+// --- switch-before-gate ------------------------------------------------------
 
 void switch_before_gate(const Context& context, Report& report) {
     const plan::Plan& plan = context.plan;
@@ -111,8 +109,7 @@ void switch_before_gate(const Context& context, Report& report) {
     }
 }
 
-// --- trigger-too-late
-// ---------------------------------------------------------------------------------
+// --- trigger-too-late --------------------------------------------------------
 
 namespace {
 
@@ -125,7 +122,7 @@ struct Late {
 };
 
 std::optional<Late> how_late(const Context& context, TriggerId id, LevelId level, double top,
-                             const loading::LoadedAlone& what) {
+                             const loading::IsolatedLoad& what) {
     const plan::Plan& plan = context.plan;
     double most = 0;
     for (const loading::Catalogue& catalogue : context.catalogues)
@@ -138,7 +135,7 @@ std::optional<Late> how_late(const Context& context, TriggerId id, LevelId level
     std::optional<Late> worst;
     for (const plan::DeviceId device : plan.devices.ids()) {
         if (!context.sound({ThingKind::device, device.value})) continue;
-        const Micros load = loading::load_alone(context.catalogues[device.value], what).shown;
+        const Micros load = loading::isolated_load(context.catalogues[device.value], what).shown;
         if (plan::in_seconds(load) <= need) continue;
         if (!worst || load > worst->load) {
             const std::string others =
@@ -189,19 +186,18 @@ void trigger_too_late(const Context& context, Report& report) {
     }
 }
 
-// --- fixed-wait-for-load
-// ------------------------------------------------------------------------------
+// --- fixed-wait-for-load -----------------------------------------------------
 
 void fixed_wait_for_load(const Context& context, Report& report) {
     const plan::Plan& plan = context.plan;
     for (const plan::StepList& list : plan.lists) {
         for (const FixedWait& wait : fixed_waits(list)) {
-            const loading::LoadedAlone what{context.there_with(list.level), wait.levels,
+            const loading::IsolatedLoad what{context.there_with(list.level), wait.levels,
                                             plan::Priority::soon};
             std::string short_on;
             for (const plan::DeviceId device : plan.devices.ids()) {
                 if (!context.sound({ThingKind::device, device.value})) continue;
-                const auto times = loading::load_alone(context.catalogues[device.value], what);
+                const auto times = loading::isolated_load(context.catalogues[device.value], what);
                 const Micros needed = wait.shown ? times.shown : times.ready;
                 if (needed <= wait.time) continue;
                 short_on += (short_on.empty() ? "" : ", ") + time_text(needed) + " on " +

@@ -4,11 +4,12 @@
 #include "command/options.hpp"
 #include "command/terminal.hpp"
 #include "command/walk.hpp"
-#include "format/advice_tables.hpp"
-#include "format/advice_words.hpp"
-#include "format/applied.hpp"
-#include "format/disk.hpp"
-#include "format/words.hpp"
+#include "edit/applied.hpp"
+#include "plan/names.hpp"
+#include "source/disk.hpp"
+#include "tables/advice_tables.hpp"
+#include "tables/advice_words.hpp"
+#include "tables/words.hpp"
 
 #include <algorithm>
 #include <boost/program_options/value_semantic.hpp>
@@ -22,8 +23,8 @@ using advise::Advice;
 using advise::Advised;
 using advise::DeviceTime;
 using advise::Load;
-using format::short_time;
 using plan::Plan;
+using tables::short_time;
 using Align = TextTable::Align;
 
 constexpr std::size_t width = 100;
@@ -59,9 +60,9 @@ std::string loads_text(const Plan& plan, const Advised& advised) {
                      {"slack", Align::right}});
     for (std::size_t i = 0; i < std::min(rows.size(), most_rows); ++i) {
         const auto& [load, time] = rows[i];
-        table.row({format::cause_text(plan, load->cause) + (load->first ? "" : " *"),
+        table.row({tables::cause_text(plan, load->cause) + (load->first ? "" : " *"),
                    plan.levels[load->level].name, plan.devices[time->device].name,
-                   short_time(time->alone.shown), short_time(time->longest()),
+                   short_time(time->isolated.shown), short_time(time->longest()),
                    fmt::format("{:.1f} m", load->way->metres), short_time(*load->lead()),
                    short_time(*time->slack)});
     }
@@ -77,7 +78,7 @@ std::string loads_text(const Plan& plan, const Advised& advised) {
 /// Advice with its number, the sum behind it, and what to try it with.
 class AdviceText {
 public:
-    AdviceText(const Plan& plan, const Advised& advised, const format::AdviceSettings& settings)
+    AdviceText(const Plan& plan, const Advised& advised, const tables::AdviceSettings& settings)
         : plan_(plan), advised_(advised), settings_(settings) {}
 
     std::string all() {
@@ -101,14 +102,14 @@ private:
         for (const plan::DeviceId device : problem.late) {
             if (device != problem.worst) others += ", " + plan_.devices[device].name;
         }
-        std::string text = format::late_text(plan_, load, problem) +
+        std::string text = tables::late_text(plan_, load, problem) +
                            (others.empty() ? "" : " (and on " + others.substr(2) + ")") + "\n";
-        text += wrapped("alone it takes " + short_time(time.alone.shown) + ": " +
-                            format::alone_text(plan_, load, time),
+        text += wrapped("alone it takes " + short_time(time.isolated.shown) + ": " +
+                            tables::alone_text(plan_, load, time),
                         width, "  ");
-        if (const advise::Company* company = time.longer_company())
+        if (const advise::ContendedTime* contended = time.longer_contended())
             text += fmt::format("  on {} it takes {}, with what else loads then\n",
-                                plan_.routes[company->route].name, short_time(company->took));
+                                plan_.routes[contended->route].name, short_time(contended->took));
         if (load.way)
             text += fmt::format("  players need {} for {:.1f} m at {:g} m/s: slack {}, wanted {}\n",
                                 short_time(*load.lead()), load.way->metres, load.top,
@@ -116,14 +117,14 @@ private:
                                 short_time(advised_.wanted));
         if (time.seen_slack)
             text += fmt::format("  least slack on a route: {}\n", short_time(*time.seen_slack));
-        if (problem.mends.empty())
+        if (problem.fixes.empty())
             text += problem.walked
                         ? "  nothing was found that mends it\n"
                         : "  that is reckoned: on a walk straight to it, it was not loaded by "
                           "this\n";
-        for (const Advice& advice : problem.mends)
+        for (const Advice& advice : problem.fixes)
             text +=
-                numbered(advice, format::tried_text(plan_, load, problem, advice, advised_.wanted));
+                numbered(advice, tables::tried_text(plan_, load, problem, advice, advised_.wanted));
         return text;
     }
 
@@ -138,7 +139,7 @@ private:
         for (const advise::VeilTime& time : advised_.veils) {
             const plan::Micros min = plan_.veils[time.veil].min;
             table.row({plan_.veils[time.veil].name, plan_.devices[time.device].name,
-                       fmt::format("{}: {}", format::cause_text(plan_, time.cause),
+                       fmt::format("{}: {}", tables::cause_text(plan_, time.cause),
                                    plan_.levels[time.level].name),
                        short_time(time.takes), short_time(min),
                        min >= time.least ? "hidden" : short_time(time.least)});
@@ -152,12 +153,11 @@ private:
         std::string text;
         for (const advise::WaitTime& wait : advised_.waits) {
             const bool too_short = wait.takes > wait.time;
-            text +=
-                fmt::format("\n{} waits {} for {}, which takes {} on {}{}\n",
-                            format::list_name(plan_, wait.list), short_time(wait.time),
-                            plan_.levels[wait.levels.front()].name, short_time(wait.takes),
-                            plan_.devices[wait.slowest].name,
-                            too_short ? "" : "; better: wait for what is loaded, not for a time");
+            text += fmt::format(
+                "\n{} waits {} for {}, which takes {} on {}{}\n", plan::list_name(plan_, wait.list),
+                short_time(wait.time), plan_.levels[wait.levels.front()].name,
+                short_time(wait.takes), plan_.devices[wait.slowest].name,
+                too_short ? "" : "; better: wait for what is loaded, not for a time");
             if (!wait.mend) continue;
             text += numbered(
                 *wait.mend,
@@ -173,37 +173,37 @@ private:
         if (advised_.whole.empty()) return "";
         std::string text = "\nthe plan as a whole, all routes together\n";
         for (const Advice& advice : advised_.whole)
-            text += numbered(advice, format::effects_text(plan_, advice));
+            text += numbered(advice, tables::effects_text(plan_, advice));
         return text;
     }
 
     std::string numbered(const Advice& advice, const std::string& sum) {
         const auto& settings = settings_[next_];
-        std::string text = wrapped(format::advice_text(plan_, advice), width, "      ");
+        std::string text = wrapped(tables::advice_text(plan_, advice), width, "      ");
         const std::string number = std::to_string(++next_);
         text.replace(4 - std::min<std::size_t>(number.size(), 4), number.size(), number);
         if (!sum.empty()) text += wrapped(sum, width, "        ");
-        const std::string harms = format::harms_text(plan_, advice.harms);
+        const std::string harms = tables::harms_text(plan_, advice.harms);
         if (!harms.empty()) text += wrapped("but then: " + harms, width, "        ");
         if (!settings) {
             text += "        its size comes from a table, or its path from several files: no --set "
                     "tries it\n";
         } else {
-            for (const format::Override& each : *settings)
-                text += "        --set " + format::set_text(each) + "\n";
+            for (const source::Override& each : *settings)
+                text += "        --set " + edit::set_text(each) + "\n";
         }
         return text;
     }
 
     const Plan& plan_;
     const Advised& advised_;
-    const format::AdviceSettings& settings_;
+    const tables::AdviceSettings& settings_;
     std::size_t next_ = 0;
 };
 
 /// Prints the plan with one piece of advice applied.
 int print_applied(std::size_t number, const CommonOptions& options, const Plan& plan,
-                  const Advised& advised, const format::AdviceSettings& settings) {
+                  const Advised& advised, const tables::AdviceSettings& settings) {
     if (number < 1 || number > settings.size())
         throw UsageError(settings.empty()
                              ? std::string("there is no advice to apply")
@@ -211,17 +211,17 @@ int print_applied(std::size_t number, const CommonOptions& options, const Plan& 
     const auto& wanted = settings[number - 1];
     if (!wanted)
         throw UsageError(fmt::format("advice {} can't be put into the plan files", number));
-    format::RealDisk disk;
+    source::RealDisk disk;
     try {
-        const auto changed = format::applied(disk, options.plan_path, *wanted);
+        const auto changed = edit::applied(disk, options.plan_path, *wanted);
         for (const auto& [file, text] : changed) {
             if (changed.size() > 1) fmt::print("# --- {}\n", file);
             fmt::print("{}", text);
             if (!options.quiet)
                 fmt::print(stderr, "{} with advice {}: {}\n", file, number,
-                           format::advice_text(plan, *advised.all()[number - 1]));
+                           tables::advice_text(plan, *advised.all()[number - 1]));
         }
-    } catch (const format::ApplyError& error) {
+    } catch (const edit::ApplyError& error) {
         throw UsageError(fmt::format("advice {}: {}", number, error.what()));
     }
     return exit_code::fine;
@@ -265,8 +265,8 @@ int advise_command(const Arguments& arguments) {
         walk_all(*plan, chosen_routes(*plan, options.routes), advising.devices, {}, options.jobs);
     const Advised advised = advise::advise(*plan, records, advising);
     if (progress) fmt::print(stderr, "\r\033[K");
-    format::RealDisk disk;
-    const format::AdviceSettings settings = format::settings_of(
+    source::RealDisk disk;
+    const tables::AdviceSettings settings = tables::settings_of(
         disk, *plan, options.plan_path, read_options(options.sets).overrides, advised);
     if (values->count("apply") > 0) {
         if (!options.sets.empty())
@@ -275,13 +275,13 @@ int advise_command(const Arguments& arguments) {
                              settings);
     }
 
-    const std::string json = format::advice_json(*plan, advised, settings);
-    const std::string table = format::advice_csv(*plan, advised, settings);
+    const std::string json = tables::advice_json(*plan, advised, settings);
+    const std::string table = tables::advice_csv(*plan, advised, settings);
     disk.write(options.out + "/advice.json", json);
     disk.write(options.out + "/advice.csv", table);
-    disk.write(options.out + "/loads.csv", format::load_times_csv(*plan, advised));
-    disk.write(options.out + "/veils.csv", format::veil_times_csv(*plan, advised));
-    disk.write(options.out + "/waits.csv", format::wait_times_csv(*plan, advised));
+    disk.write(options.out + "/loads.csv", tables::load_times_csv(*plan, advised));
+    disk.write(options.out + "/veils.csv", tables::veil_times_csv(*plan, advised));
+    disk.write(options.out + "/waits.csv", tables::wait_times_csv(*plan, advised));
     if (!options.quiet) {
         switch (options.format) {
         case OutputFormat::json: fmt::print("{}", json); break;

@@ -3,13 +3,13 @@
 #include "calibrate/calibration.hpp"
 #include "command/options.hpp"
 #include "command/terminal.hpp"
+#include "exchange/load_log.hpp"
 #include "figure/calibration_figure.hpp"
 #include "figure/svg.hpp"
-#include "format/calibration_tables.hpp"
-#include "format/disk.hpp"
-#include "format/load_log.hpp"
-#include "format/reading.hpp"
-#include "format/words.hpp"
+#include "source/disk.hpp"
+#include "source/read_context.hpp"
+#include "tables/calibration_tables.hpp"
+#include "tables/words.hpp"
 
 #include <boost/program_options/value_semantic.hpp>
 #include <fmt/format.h>
@@ -29,7 +29,7 @@ std::string figures_table(const Fits& fits) {
                      {"measured", TextTable::Align::right},
                      {"left out", TextTable::Align::right},
                      {"scatter", TextTable::Align::right}});
-    for (const format::DeviceFigure& figure : format::device_figures(fits)) {
+    for (const tables::DeviceFigure& figure : tables::device_figures(fits)) {
         const Fitted& of = fits[static_cast<std::size_t>(figure.part)];
         table.row({figure.key, figure.value, figure.error, std::to_string(of.samples.size()),
                    std::to_string(of.samples.size() - of.line->used),
@@ -116,12 +116,12 @@ int calibrate_command(const Arguments& arguments) {
     const std::string path = (*values)["log"].as<std::string>();
     const std::string out = (*values)["out"].as<std::string>();
     const std::string name = (*values)["name"].as<std::string>();
-    if (!format::is_name(name))
+    if (!source::is_name(name))
         throw UsageError(fmt::format("--name: \"{}\" is no name of a device", name));
     const OutputFormat form = output_format((*values)["format"].as<std::string>());
     const bool quiet = (*values)["quiet"].as<bool>();
-    format::RealDisk disk;
-    const format::LoadLog log = format::read_load_log(disk.read(path), path);
+    source::RealDisk disk;
+    const exchange::LoadLog log = exchange::read_load_log(disk.read(path), path);
     if (!log.errors.empty()) {
         constexpr std::size_t most_said = 20;
         for (std::size_t i = 0; i < log.errors.size() && i < most_said; ++i)
@@ -137,11 +137,11 @@ int calibrate_command(const Arguments& arguments) {
         refused = refused || !each.refusal.empty();
         any = any || each.line;
     }
-    const std::string block = any ? format::device_block(fits, name) : std::string();
-    const std::string figures = format::figures_csv(fits);
-    const std::string json = format::calibration_json(fits, log.measurements);
+    const std::string block = any ? tables::device_block(fits, name) : std::string();
+    const std::string figures = tables::figures_csv(fits);
+    const std::string json = tables::calibration_json(fits, log.measurements);
     disk.write(out + "/figures.csv", figures);
-    disk.write(out + "/residuals.csv", format::residuals_csv(fits, log.measurements));
+    disk.write(out + "/residuals.csv", tables::residuals_csv(fits, log.measurements));
     disk.write(out + "/calibration.json", json);
     if (any) disk.write(out + "/device.yaml", block);
     if (!quiet) {

@@ -5,10 +5,11 @@
 #include "command/options.hpp"
 #include "command/terminal.hpp"
 #include "explore/findings.hpp"
-#include "format/did_you_mean.hpp"
-#include "format/disk.hpp"
-#include "format/findings.hpp"
-#include "format/plan_reader.hpp"
+#include "plan/names.hpp"
+#include "source/did_you_mean.hpp"
+#include "source/disk.hpp"
+#include "source/plan_reader.hpp"
+#include "tables/findings.hpp"
 #include "walk/findings.hpp"
 
 #include <algorithm>
@@ -34,7 +35,7 @@ std::vector<plan::RuleText> all_rules() {
 int list_rules() {
     TextTable table({{"name"}, {"severity"}, {"what it finds"}});
     for (const plan::RuleText& rule : all_rules()) {
-        table.row({std::string(rule.name), std::string(format::severity_name(rule.severity)),
+        table.row({std::string(rule.name), std::string(plan::severity_name(rule.severity)),
                    std::string(rule.sentence)});
     }
     fmt::print("{}", table.text());
@@ -45,31 +46,31 @@ int explain(const std::string& name) {
     std::vector<std::string_view> known;
     for (const plan::RuleText& rule : all_rules()) {
         if (rule.name == name) {
-            fmt::print("{} ({})\n\n{}\n{}", rule.name, format::severity_name(rule.severity),
+            fmt::print("{} ({})\n\n{}\n{}", rule.name, plan::severity_name(rule.severity),
                        rule.sentence, rule.help);
             return exit_code::fine;
         }
         known.push_back(rule.name);
     }
-    throw UsageError(fmt::format("no rule is called \"{}\"{}", name, format::hint(name, known)));
+    throw UsageError(fmt::format("no rule is called \"{}\"{}", name, source::hint(name, known)));
 }
 
 /// As a compiler prints it; on a terminal with the source line and a caret.
 std::string findings_text(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
-                          format::Disk& disk) {
+                          source::Disk& disk) {
     const bool terminal = on_terminal(stdout);
     std::map<std::uint32_t, std::string> texts;
     std::string text;
     for (const plan::Finding& finding : findings) {
-        text += format::finding_text(plan, finding) + "\n";
+        text += plan::finding_text(plan, finding) + "\n";
         if (!terminal) continue;
         auto [found, fresh] = texts.try_emplace(finding.place.file);
         const std::string& file = plan.files[finding.place.file];
         if (file.starts_with("--set ")) continue; // it stands in no file
         if (fresh) found->second = disk.read(file);
-        text += format::source_excerpt(found->second, finding.place);
+        text += tables::source_excerpt(found->second, finding.place);
     }
-    return text + format::count_text(findings) + "\n";
+    return text + tables::count_text(findings) + "\n";
 }
 
 } // namespace
@@ -100,10 +101,10 @@ int check_command(const Arguments& arguments) {
         values->count("findings") > 0 ? (*values)["findings"].as<std::string>() : "";
     if (values->count("out") > 0 && machine.empty()) throw UsageError("--out goes with --findings");
 
-    format::RealDisk disk;
+    source::RealDisk disk;
     const auto sets = names_given(*values, "set");
-    const format::PlanReading reading =
-        format::read_plan(disk, (*values)["plan"].as<std::string>(), read_options(sets));
+    const source::PlanReading reading =
+        source::read_plan(disk, (*values)["plan"].as<std::string>(), read_options(sets));
     const std::vector<plan::Finding> findings = check::check(reading.plan, reading.findings);
     const auto is_error = [](const plan::Finding& finding) {
         return finding.severity == plan::Severity::error;

@@ -1,9 +1,9 @@
 #include "command/commands.hpp"
 
 #include "figure/gnuplot.hpp"
-#include "format/did_you_mean.hpp"
-#include "format/disk.hpp"
-#include "format/trial_tables.hpp"
+#include "source/did_you_mean.hpp"
+#include "source/disk.hpp"
+#include "tables/trial_tables.hpp"
 
 #include <boost/program_options/errors.hpp>
 #include <cstdio>
@@ -44,7 +44,7 @@ int pick(const Arguments& arguments) {
             return command.run(Arguments(arguments.begin() + 1, arguments.end()));
         names.push_back(command.name);
     }
-    throw UsageError(fmt::format("there is no command \"{}\"{}", name, format::hint(name, names)));
+    throw UsageError(fmt::format("there is no command \"{}\"{}", name, source::hint(name, names)));
 }
 
 /// Says why, as far as standard error takes it: a full disk must not turn one failure into another.
@@ -87,9 +87,9 @@ int run(const Arguments& arguments) {
         return fail(exit_code::wrong_usage, error.what());
     } catch (const boost::program_options::error& error) {
         return fail(exit_code::wrong_usage, error.what());
-    } catch (const format::FileError& error) {
+    } catch (const source::FileError& error) {
         return fail(exit_code::file_trouble, error.what());
-    } catch (const format::TrialsError& error) {
+    } catch (const tables::TrialsError& error) {
         return fail(exit_code::bad_news, error.what());
     } catch (const figure::DrawingError& error) {
         return fail(exit_code::file_trouble, error.what());

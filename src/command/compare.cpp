@@ -6,12 +6,12 @@
 #include "command/walk.hpp"
 #include "compare/difference.hpp"
 #include "explore/explored.hpp"
-#include "format/compare_tables.hpp"
-#include "format/disk.hpp"
-#include "format/figures_file.hpp"
-#include "format/quantities.hpp"
-#include "format/words.hpp"
 #include "plan/jobs.hpp"
+#include "source/disk.hpp"
+#include "source/quantities.hpp"
+#include "tables/compare_tables.hpp"
+#include "tables/metrics_file.hpp"
+#include "tables/words.hpp"
 
 #include <algorithm>
 #include <boost/program_options/value_semantic.hpp>
@@ -23,8 +23,8 @@ namespace {
 
 using compare::Change;
 using compare::Tolerance;
-using format::Compared;
-using format::KeptFigures;
+using tables::Compared;
+using tables::KeptMetrics;
 using Align = TextTable::Align;
 
 constexpr std::size_t most_shown = 12;
@@ -52,11 +52,11 @@ std::vector<Id> those_of(const plan::Table<Id, T>& table, const std::vector<std:
 }
 
 /// Throws UsageError where neither side has walked on a route or device that was named.
-void require_known(const Measuring& measuring, const std::vector<const KeptFigures*>& sides) {
+void require_known(const Measuring& measuring, const std::vector<const KeptMetrics*>& sides) {
     const auto require = [&](const std::vector<std::string>& names, std::string_view kind,
                              std::string compare::Where::*part) {
         for (const std::string& name : names) {
-            const auto has_it = [&](const KeptFigures* side) {
+            const auto has_it = [&](const KeptMetrics* side) {
                 const auto& walks = side->figures.verdicts;
                 return std::any_of(walks.begin(), walks.end(),
                                    [&](const auto& walk) { return walk.first.*part == name; });
@@ -69,8 +69,8 @@ void require_known(const Measuring& measuring, const std::vector<const KeptFigur
     require(measuring.routes, "route", &compare::Where::route);
 }
 
-compare::Figures figures_of(const plan::Plan& plan, const Measuring& measuring) {
-    compare::Figures figures;
+compare::Metrics figures_of(const plan::Plan& plan, const Measuring& measuring) {
+    compare::Metrics figures;
     figures.plan = plan.name;
     add_check(figures, plan, check::check(plan));
     const auto devices = those_of(plan.devices, measuring.devices);
@@ -95,34 +95,34 @@ compare::Figures figures_of(const plan::Plan& plan, const Measuring& measuring) 
 }
 
 /// A plan's figures and what it says; nothing where it has errors, which have been printed.
-std::optional<KeptFigures> measured(const std::string& path, const std::vector<std::string>& sets,
-                                    const Measuring& measuring, format::Disk& disk) {
+std::optional<KeptMetrics> measured(const std::string& path, const std::vector<std::string>& sets,
+                                    const Measuring& measuring, source::Disk& disk) {
     const auto plan = load_plan(path, sets);
     if (!plan) return std::nullopt;
-    return KeptFigures{figures_of(*plan, measuring),
-                       format::plan_content(disk, path, read_options(sets).overrides)};
+    return KeptMetrics{figures_of(*plan, measuring),
+                       source::plan_content(disk, path, read_options(sets).overrides)};
 }
 
-KeptFigures kept_in(const std::string& path, format::Disk& disk) {
+KeptMetrics kept_in(const std::string& path, source::Disk& disk) {
     try {
-        return format::parse_figures(disk.read(path));
-    } catch (const format::FiguresError& error) {
-        throw format::FileError(fmt::format("{}: {}", path, error.what()));
+        return tables::parse_metrics(disk.read(path));
+    } catch (const tables::FiguresError& error) {
+        throw source::FileError(fmt::format("{}: {}", path, error.what()));
     }
 }
 
 void add_tolerance(Tolerance& tolerance, const std::string& text) {
     if (text.ends_with("%")) {
-        const auto share = format::parse_share(text);
+        const auto share = source::parse_share(text);
         if (const auto* value = std::get_if<double>(&share)) {
             tolerance.share = *value;
             return;
         }
-    } else if (const auto time = format::parse_time(text);
+    } else if (const auto time = source::parse_time(text);
                text.ends_with("s") && std::holds_alternative<plan::Micros>(time)) {
         tolerance.time = std::get<plan::Micros>(time).count;
         return;
-    } else if (const auto memory = format::parse_memory(text);
+    } else if (const auto memory = source::parse_memory(text);
                text.ends_with("B") && std::holds_alternative<plan::Bytes>(memory)) {
         tolerance.memory = std::get<plan::Bytes>(memory).count;
         return;
@@ -142,10 +142,10 @@ std::string figures_text(const compare::Differences& differences, Change change,
                      {"before", Align::right},
                      {"after", Align::right},
                      {"by", Align::right}});
-    const auto changes = format::change_words(differences, change);
+    const auto changes = tables::change_words(differences, change);
     if (changes.empty()) return "";
     for (std::size_t i = 0; i < std::min(changes.size(), most_shown); ++i) {
-        const format::ChangeWords& each = changes[i];
+        const tables::ChangeWords& each = changes[i];
         // Mostly it is a trigger, and the table is to fit a terminal.
         constexpr std::string_view mostly = "trigger ";
         const std::string of =
@@ -164,18 +164,18 @@ std::string findings_text(const std::vector<compare::NoticedNow>& findings,
     if (findings.empty()) return "";
     std::string text = "\n" + title + "\n";
     for (std::size_t i = 0; i < std::min(findings.size(), most_shown); ++i)
-        text += "  " + format::noticed_text(findings[i].what) + "\n";
+        text += "  " + tables::noticed_text(findings[i].what) + "\n";
     if (findings.size() > most_shown)
         text += fmt::format("  and {} more\n", findings.size() - most_shown);
     return text;
 }
 
-std::string plan_text(const std::vector<format::PlanChange>& changes) {
+std::string plan_text(const std::vector<source::PlanChange>& changes) {
     std::string text =
         changes.empty() ? "the plans say the same\n"
-                        : fmt::format("the plan: {}\n", format::counted(changes.size(), "change"));
+                        : fmt::format("the plan: {}\n", tables::counted(changes.size(), "change"));
     for (std::size_t i = 0; i < std::min(changes.size(), most_shown); ++i) {
-        const format::PlanChange& each = changes[i];
+        const source::PlanChange& each = changes[i];
         text += fmt::format("  {}: {}\n", each.path,
                             each.before.empty()  ? "+ " + each.after
                             : each.after.empty() ? "- " + each.before
@@ -210,7 +210,7 @@ std::string text_for_people(const Compared& compared) {
     const bool same = differences.figures.empty() && differences.verdicts.empty() &&
                       differences.found.empty() && differences.gone.empty();
     text += fmt::format("\n{}{} figures are as they were\n", same ? "nothing differs: " : "",
-                        format::grouped(differences.alike));
+                        tables::grouped(differences.alike));
     return text;
 }
 
@@ -245,11 +245,11 @@ Sides sides_from(const boost::program_options::variables_map& values) {
 
 void print(const Compared& compared, const std::string& form) {
     if (form == "markdown") {
-        fmt::print("{}", format::differences_markdown(compared, most_in_markdown));
+        fmt::print("{}", tables::differences_markdown(compared, most_in_markdown));
     } else if (form == "json") {
-        fmt::print("{}", format::differences_json(compared));
+        fmt::print("{}", tables::differences_json(compared));
     } else if (form == "csv") {
-        fmt::print("{}", format::differences_csv(compared));
+        fmt::print("{}", tables::differences_csv(compared));
     } else {
         fmt::print("{}", text_for_people(compared));
     }
@@ -295,8 +295,8 @@ int compare_command(const Arguments& arguments) {
     const Measuring measuring{options.devices, options.routes, (*values)["limit"].as<std::size_t>(),
                               options.jobs};
 
-    format::RealDisk disk;
-    std::optional<KeptFigures> before;
+    source::RealDisk disk;
+    std::optional<KeptMetrics> before;
     if (sides.kept) {
         before = kept_in(sides.before, disk);
     } else if (!sides.before.empty()) {
@@ -305,23 +305,23 @@ int compare_command(const Arguments& arguments) {
     }
     const auto after = measured(sides.after, sides.sets, measuring, disk);
     if (!after) return exit_code::bad_news;
-    std::vector<const KeptFigures*> both{&*after};
+    std::vector<const KeptMetrics*> both{&*after};
     if (before) both.push_back(&*before);
     require_known(measuring, both);
     if (values->count("keep") > 0)
-        disk.write((*values)["keep"].as<std::string>(), format::figures_json(*after));
+        disk.write((*values)["keep"].as<std::string>(), tables::metrics_json(*after));
     if (!before) return exit_code::fine;
 
     Compared compared;
     compared.before = sides.before;
     compared.after = sides.after;
     for (const std::string& set : sides.sets) compared.after += " --set " + set;
-    compared.plan = format::plan_changes(before->content, after->content);
+    compared.plan = source::plan_changes(before->content, after->content);
     compared.differences = compare::differences(before->figures, after->figures, tolerance);
-    disk.write(options.out + "/differences.csv", format::differences_csv(compared));
-    disk.write(options.out + "/compare.json", format::differences_json(compared));
+    disk.write(options.out + "/differences.csv", tables::differences_csv(compared));
+    disk.write(options.out + "/compare.json", tables::differences_json(compared));
     disk.write(options.out + "/compare.md",
-               format::differences_markdown(compared, most_in_markdown));
+               tables::differences_markdown(compared, most_in_markdown));
     if (!options.quiet) {
         print(compared, form);
         fmt::print(stderr, "files: {}/\n", options.out);

@@ -2,8 +2,8 @@
 
 #include "command/embedded.hpp"
 #include "command/walk.hpp"
-#include "format/disk.hpp"
-#include "format/walk_tables.hpp"
+#include "source/disk.hpp"
+#include "tables/walk_tables.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -23,8 +23,8 @@ int demo_command(const Arguments& arguments) {
     if (!values) return exit_code::fine;
     const std::string folder =
         values->count("dir") > 0 ? (*values)["dir"].as<std::string>() : "hestrel-out/demo";
-    format::RealDisk disk;
-    for (const format::EmbeddedFile& file : embedded_examples())
+    source::RealDisk disk;
+    for (const source::EmbeddedFile& file : embedded_examples())
         disk.write(folder + "/plan/" + file.name, file.text);
 
     CommonOptions common;
@@ -69,7 +69,7 @@ int demo_command(const Arguments& arguments) {
     for (const walk::Record& record : records) {
         if (record.verdict == walk::Verdict::fine) continue;
         fmt::print("  {:<60}{}: tables and figures\n", walk_folder(*plan, record, common.out),
-                   format::verdict_name(record.verdict));
+                   tables::verdict_name(record.verdict));
     }
     return exit_code::fine;
 }

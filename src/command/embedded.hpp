@@ -1,13 +1,13 @@
 #pragma once
 // Example plans, part of the program so that `demo` and `new` need no installed files.
 
-#include "format/embedded.hpp"
+#include "source/embedded.hpp"
 
 namespace hestrel::command {
 
 /// Glasswater Post, file by file.
-const std::vector<format::EmbeddedFile>& embedded_examples();
+const std::vector<source::EmbeddedFile>& embedded_examples();
 /// The plan that `new` writes.
-const std::vector<format::EmbeddedFile>& embedded_starters();
+const std::vector<source::EmbeddedFile>& embedded_starters();
 
 } // namespace hestrel::command

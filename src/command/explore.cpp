@@ -6,13 +6,14 @@
 #include "explore/witness.hpp"
 #include "figure/situations_figure.hpp"
 #include "figure/svg.hpp"
-#include "format/disk.hpp"
-#include "format/explore_tables.hpp"
-#include "format/findings.hpp"
-#include "format/plan_reader.hpp"
-#include "format/quantities.hpp"
-#include "format/words.hpp"
 #include "plan/jobs.hpp"
+#include "plan/names.hpp"
+#include "source/disk.hpp"
+#include "source/plan_reader.hpp"
+#include "source/quantities.hpp"
+#include "tables/explore_tables.hpp"
+#include "tables/findings.hpp"
+#include "tables/words.hpp"
 #include "walk/findings.hpp"
 
 #include <algorithm>
@@ -41,16 +42,16 @@ std::string worst_text(const Explored& explored) {
                      {"in moves", Align::right},
                      {"during a move", Align::right},
                      {"in moves", Align::right}});
-    const auto cell = [](const explore::Worst* worst) {
+    const auto cell = [](const explore::WorstUse* worst) {
         if (worst == nullptr) return std::string();
-        return format::short_mebibytes(worst->used) + (worst->used > worst->budget ? " over" : "");
+        return tables::short_mebibytes(worst->used) + (worst->used > worst->budget ? " over" : "");
     };
-    const auto moves = [](const explore::Worst* worst) {
+    const auto moves = [](const explore::WorstUse* worst) {
         return worst == nullptr ? std::string() : std::to_string(worst->way.size() - 1);
     };
     for (const explore::BudgetUse& use : explore::budget_uses(explored.worst)) {
         table.row({plan.devices[explorer.options().devices[use.device]].name,
-                   use.pool ? plan.pools[use.pool] : "total", format::short_mebibytes(use.budget),
+                   use.pool ? plan.pools[use.pool] : "total", tables::short_mebibytes(use.budget),
                    cell(use.settled), moves(use.settled), cell(use.during), moves(use.during)});
     }
     return table.text();
@@ -71,18 +72,18 @@ std::string hurried_worst_text(const Explored& unhurried, const Explored& hurrie
         return use.during == nullptr || use.during->used < use.settled->used ? use.settled
                                                                              : use.during;
     };
-    const auto cell = [](const explore::Worst* worst) {
+    const auto cell = [](const explore::WorstUse* worst) {
         if (worst == nullptr) return std::string();
-        return format::short_mebibytes(worst->used) + (worst->used > worst->budget ? " over" : "");
+        return tables::short_mebibytes(worst->used) + (worst->used > worst->budget ? " over" : "");
     };
     const auto before = explore::budget_uses(unhurried.worst);
     for (const explore::BudgetUse& use : explore::budget_uses(hurried.worst)) {
         const auto same = std::find_if(before.begin(), before.end(), [&](const auto& each) {
             return each.device == use.device && each.pool == use.pool;
         });
-        const explore::Worst* worst = larger(use);
+        const explore::WorstUse* worst = larger(use);
         table.row({plan.devices[explorer.options().devices[use.device]].name,
-                   use.pool ? plan.pools[use.pool] : "total", format::short_mebibytes(use.budget),
+                   use.pool ? plan.pools[use.pool] : "total", tables::short_mebibytes(use.budget),
                    same == before.end() ? std::string() : cell(larger(*same)), cell(worst),
                    worst == nullptr ? std::string() : std::to_string(worst->way.size() - 1)});
     }
@@ -95,10 +96,10 @@ std::string findings_text(const Explored& explored, const std::vector<std::strin
     std::string text;
     for (std::size_t i = 0; i < explored.found.size(); ++i) {
         const explore::Found& found = explored.found[i];
-        text += format::finding_text(explorer.plan(), found.finding) + "\n";
+        text += plan::finding_text(explorer.plan(), found.finding) + "\n";
         if (!found.way) continue;
         constexpr std::size_t columns = 100;
-        text += wrapped(format::way_text(explorer, *found.way), columns, "    ");
+        text += wrapped(tables::way_text(explorer, *found.way), columns, "    ");
         if (!witnesses[i].empty()) text += "    " + witnesses[i] + "\n";
     }
     return text;
@@ -114,7 +115,7 @@ std::vector<std::string> write_witnesses(const Explored& explored, const std::st
     std::filesystem::path include = std::filesystem::relative(
         std::filesystem::absolute(plan_path), std::filesystem::absolute(folder), ignored);
     if (include.empty()) include = std::filesystem::absolute(plan_path);
-    format::RealDisk disk;
+    source::RealDisk disk;
     std::map<std::string, int> numbers;
     plan::Plan plan = explorer.plan();
     const std::string_view pace =
@@ -126,7 +127,7 @@ std::vector<std::string> write_witnesses(const Explored& explored, const std::st
                                              found.finding.name, ++numbers[found.finding.name]);
         paths[i] = folder + "/" + name + ".yaml";
         const plan::Route route = explore::route_of(explorer, *found.way, name, plan);
-        disk.write(paths[i], format::witness_yaml(plan, route, include.generic_string(),
+        disk.write(paths[i], tables::witness_yaml(plan, route, include.generic_string(),
                                                   found.finding.message));
     }
     return paths;
@@ -157,7 +158,7 @@ void require_few_players(const plan::Plan& plan) {
 }
 
 std::size_t memory_from(const std::string& text) {
-    const auto parsed = format::parse_memory(text);
+    const auto parsed = source::parse_memory(text);
     if (const auto* wrong = std::get_if<std::string>(&parsed))
         throw UsageError(fmt::format("--memory: \"{}\" {}", text, *wrong));
     return static_cast<std::size_t>(std::get<plan::Bytes>(parsed).count);
@@ -171,7 +172,7 @@ std::size_t pending_from(std::size_t number) {
 }
 
 void write_figure(const Explorer& explorer, const std::string& path, bool png,
-                  format::RealDisk& disk) {
+                  source::RealDisk& disk) {
     const figure::Figure drawn =
         figure::situations_figure(explorer, figure::situations_residency(explorer));
     disk.write(path + ".svg", figure::draw(drawn, figure::Picture::svg));
@@ -250,7 +251,7 @@ int explore_command(const Arguments& arguments) {
     });
     if (progress) fmt::print(stderr, "\r\033[K");
 
-    format::RealDisk disk;
+    source::RealDisk disk;
     std::vector<plan::Finding> all;
     std::string text;
     std::string json;
@@ -260,12 +261,12 @@ int explore_command(const Arguments& arguments) {
                           const std::string& folder, const std::string& most) {
         const Explorer& explorer = *explored.explorer;
         const std::string of_edition =
-            format::explore_json(explorer, explored.found, explored.worst);
+            tables::explore_json(explorer, explored.found, explored.worst);
         json += of_edition;
-        const std::string worst = format::worst_csv(explorer, explored.worst);
+        const std::string worst = tables::worst_csv(explorer, explored.worst);
         tables += worst;
         disk.write(folder + "worst.csv", worst);
-        disk.write(folder + "moves.csv", format::moves_csv(explorer));
+        disk.write(folder + "moves.csv", tables::moves_csv(explorer));
         disk.write(folder + "explore.json", of_edition);
         const auto witnesses = write_witnesses(explored, witness, options.plan_path);
         for (const explore::Found& found : explored.found) {
@@ -274,20 +275,20 @@ int explore_command(const Arguments& arguments) {
         }
         bad = bad || !explorer.complete();
         text += std::string(text.empty() ? "" : "\n") + name + ": " +
-                format::looked_at_text(explorer) + "\n" + most + "\n" +
+                tables::looked_at_text(explorer) + "\n" + most + "\n" +
                 findings_text(explored, witnesses);
     };
     for (std::size_t i = 0; i < all_explored.size(); ++i) {
         const Explored& explored = all_explored[i];
         const std::string name = edition_name(*explored.explorer);
         const std::string folder = options.out + "/" + name + "/";
-        disk.write(folder + "places.csv", format::places_csv(*explored.explorer));
+        disk.write(folder + "places.csv", tables::places_csv(*explored.explorer));
         tell(explored, "edition " + name, folder, worst_text(explored));
         if (!hurried) continue;
         tell(all_hurried[i], "edition " + name + ", players who hurry", folder + "hurried/",
              hurried_worst_text(explored, all_hurried[i]));
     }
-    disk.write(options.out + "/findings.json", format::findings_json(*plan, all));
+    disk.write(options.out + "/findings.json", tables::findings_json(*plan, all));
     if (!form.empty()) {
         fmt::print("{}", findings_for_machines(form, *plan, all, explained_rules()));
     } else if (!options.quiet) {

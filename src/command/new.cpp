@@ -2,8 +2,8 @@
 
 #include "command/embedded.hpp"
 #include "command/options.hpp"
-#include "format/disk.hpp"
-#include "format/schema.hpp"
+#include "source/disk.hpp"
+#include "source/schema.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -24,15 +24,15 @@ int new_command(const Arguments& arguments) {
     if (values->count("dir") == 0)
         throw UsageError("new: into which folder? try: hestrel new --help");
     const std::string folder = (*values)["dir"].as<std::string>();
-    format::RealDisk disk;
+    source::RealDisk disk;
     const std::string plan = folder + "/plan.yaml";
     const std::string schema = folder + "/plan.schema.json";
     for (const std::string& path : {plan, schema}) {
         if (disk.exists(path))
-            throw format::FileError(fmt::format("{}: is there already; nothing was written", path));
+            throw source::FileError(fmt::format("{}: is there already; nothing was written", path));
     }
     const auto& files = embedded_starters();
-    disk.write_all({{plan, files.front().text}, {schema, format::plan_schema()}});
+    disk.write_all({{plan, files.front().text}, {schema, source::plan_schema()}});
     if (values->count("quiet") > 0) return exit_code::fine;
     fmt::print("{} is yours. What next:\n\n  hestrel check {}\n  hestrel walk {}\n", plan, plan,
                plan);

@@ -1,8 +1,9 @@
 #include "command/options.hpp"
 
-#include "format/did_you_mean.hpp"
-#include "format/findings.hpp"
-#include "format/plan_reader.hpp"
+#include "plan/names.hpp"
+#include "source/did_you_mean.hpp"
+#include "source/plan_reader.hpp"
+#include "tables/findings.hpp"
 
 #include <algorithm>
 #include <boost/program_options/parsers.hpp>
@@ -125,17 +126,17 @@ std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan,
 std::string findings_for_machines(const std::string& form, const plan::Plan& plan,
                                   const std::vector<plan::Finding>& findings,
                                   const std::vector<plan::RuleText>& rules) {
-    if (form == "sarif") return format::findings_sarif(plan, findings, rules, HESTREL_VERSION);
-    if (form == "junit") return format::findings_junit(plan, findings, rules);
-    if (form == "json") return format::findings_json(plan, findings);
+    if (form == "sarif") return tables::findings_sarif(plan, findings, rules, HESTREL_VERSION);
+    if (form == "junit") return tables::findings_junit(plan, findings, rules);
+    if (form == "json") return tables::findings_json(plan, findings);
     throw UsageError(fmt::format("--findings takes sarif, junit or json, not \"{}\"", form));
 }
 
-format::ReadOptions read_options(const std::vector<std::string>& sets) {
-    format::ReadOptions options;
+source::ReadOptions read_options(const std::vector<std::string>& sets) {
+    source::ReadOptions options;
     for (const std::string& set : sets) {
         try {
-            options.overrides.push_back(format::parse_override(set));
+            options.overrides.push_back(source::parse_override(set));
         } catch (const std::invalid_argument& error) {
             throw UsageError(error.what());
         }
@@ -144,10 +145,10 @@ format::ReadOptions read_options(const std::vector<std::string>& sets) {
 }
 
 std::optional<plan::Plan> load_plan(const std::string& path, const std::vector<std::string>& sets) {
-    format::RealDisk disk;
-    format::PlanReading reading = format::read_plan(disk, path, read_options(sets));
+    source::RealDisk disk;
+    source::PlanReading reading = source::read_plan(disk, path, read_options(sets));
     for (const plan::Finding& finding : reading.findings) {
-        fmt::print(stderr, "{}\n", format::finding_text(reading.plan, finding));
+        fmt::print(stderr, "{}\n", plan::finding_text(reading.plan, finding));
     }
     if (reading.has_errors()) return std::nullopt;
     return std::move(reading.plan);

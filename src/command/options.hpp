@@ -2,11 +2,11 @@
 // Options that mean the same in every command.
 
 #include "command/commands.hpp"
-#include "format/did_you_mean.hpp"
-#include "format/plan_reader.hpp"
 #include "plan/finding.hpp"
 #include "plan/plan.hpp"
 #include "plan/rule_text.hpp"
+#include "source/did_you_mean.hpp"
+#include "source/plan_reader.hpp"
 
 #include <algorithm>
 #include <boost/program_options/options_description.hpp>
@@ -68,7 +68,7 @@ std::vector<Id> chosen(const plan::Table<Id, T>& table, const std::vector<std::s
     for (const std::string& name : names) {
         if (std::find(known.begin(), known.end(), name) != known.end()) continue;
         throw UsageError(fmt::format("no {} of this plan is called \"{}\"{}", kind, name,
-                                     format::hint(name, known)));
+                                     source::hint(name, known)));
     }
     for (const Id id : table.ids()) {
         if (std::find(names.begin(), names.end(), table[id].name) != names.end()) ids.push_back(id);
@@ -92,7 +92,7 @@ std::string findings_for_machines(const std::string& form, const plan::Plan& pla
                                   const std::vector<plan::RuleText>& rules);
 
 /// Reading with `--set` values; throws UsageError for one that is none.
-format::ReadOptions read_options(const std::vector<std::string>& sets);
+source::ReadOptions read_options(const std::vector<std::string>& sets);
 
 /// Reads a plan, tries values (`--set`) and prints its findings to standard error. Nothing where it
 /// has errors. Throws UsageError for a `--set` that is none.

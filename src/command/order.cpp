@@ -4,16 +4,17 @@
 #include "command/orders.hpp"
 #include "command/terminal.hpp"
 #include "command/walk.hpp"
+#include "edit/reorder.hpp"
 #include "figure/order_figure.hpp"
 #include "figure/svg.hpp"
-#include "format/disk.hpp"
-#include "format/order_tables.hpp"
-#include "format/plan_reader.hpp"
-#include "format/reorder.hpp"
-#include "format/words.hpp"
 #include "order/edition_order.hpp"
 #include "order/parcel_order.hpp"
 #include "order/transition_order.hpp"
+#include "plan/names.hpp"
+#include "source/disk.hpp"
+#include "source/plan_reader.hpp"
+#include "tables/order_tables.hpp"
+#include "tables/words.hpp"
 
 #include <algorithm>
 #include <boost/program_options/value_semantic.hpp>
@@ -39,9 +40,9 @@ std::string table_of(const plan::Plan& plan, const EditionOrder& order,
     for (std::size_t i = 0; i < order.levels.size(); ++i) {
         const order::ListedLevel& listed = order.levels[i];
         table.row({std::to_string(i), plan.levels[listed.level].name,
-                   format::first_asked_text(listed),
+                   tables::first_asked_text(listed),
                    listed.asked ? plan.routes[records[listed.asked->record].route].name : "",
-                   format::needs_text(plan, listed),
+                   tables::needs_text(plan, listed),
                    proposed[i] == i ? "" : std::to_string(proposed[i])});
     }
     return table.text();
@@ -49,11 +50,11 @@ std::string table_of(const plan::Plan& plan, const EditionOrder& order,
 
 std::string moves_text(const plan::Plan& plan, const EditionOrder& order) {
     if (order.moves.empty()) return "no move proposed\n";
-    std::string text = format::counted(order.moves.size(), "move") + " proposed:\n";
-    for (const order::Move& move : order.moves) {
+    std::string text = tables::counted(order.moves.size(), "move") + " proposed:\n";
+    for (const order::Relocation& move : order.moves) {
         text += fmt::format("  {} from {} to {}: {}\n",
                             plan.levels[order.levels[move.thing].level].name, move.from, move.to,
-                            format::move_reason(plan, order, move));
+                            tables::move_reason(plan, order, move));
     }
     return text;
 }
@@ -66,17 +67,17 @@ std::string uses_text(const plan::Plan& plan, const EditionOrder& order) {
     };
     for (const order::PositionUse& use : order.uses) {
         text +=
-            fmt::format("{}: {} leads to {}{}\n", format::place_text(plan, use.place),
-                        format::use_text(plan, use), name(use.today),
+            fmt::format("{}: {} leads to {}{}\n", plan::place_text(plan, use.place),
+                        tables::use_text(plan, use), name(use.today),
                         use.today == use.then ? "" : ", and would then lead to " + name(use.then));
     }
     for (const order::NotShipped& each : order.not_shipped) {
         text += fmt::format("{}: {} asks for {}, which the edition does not ship\n",
-                            format::place_text(plan, each.place),
-                            format::list_name(plan, each.list), plan.levels[each.level].name);
+                            plan::place_text(plan, each.place), plan::list_name(plan, each.list),
+                            plan.levels[each.level].name);
     }
     for (const order::NeedCircle& circle : order.circles)
-        text += "a circle: " + format::circle_text(plan, circle) + "\n";
+        text += "a circle: " + tables::circle_text(plan, circle) + "\n";
     return text;
 }
 
@@ -88,7 +89,7 @@ std::string later_text(const plan::Plan& plan, const order::ParcelOrder& order,
         if (parcel.then <= parcel.arrives) continue;
         text += fmt::format("{}{} (at {})", text.empty() ? "; later then: " : ", ",
                             plan.editions[order.edition].parcels[parcel.parcel].name,
-                            format::short_time(parcel.then));
+                            tables::short_time(parcel.then));
     }
     return text;
 }
@@ -108,19 +109,19 @@ std::string parcels_text(const plan::Plan& plan, const order::ParcelOrder& order
                      {"late", Align::right}});
     for (const order::ParcelArrival& parcel : worst.parcels) {
         table.row({"  " + plan.editions[order.edition].parcels[parcel.parcel].name,
-                   format::short_mebibytes(parcel.size), format::short_time(parcel.arrives),
-                   parcel.needed ? format::short_time(*parcel.needed) : "never",
-                   parcel.late.count == 0 ? "" : format::short_time(parcel.late)});
+                   tables::short_mebibytes(parcel.size), tables::short_time(parcel.arrives),
+                   parcel.needed ? tables::short_time(*parcel.needed) : "never",
+                   parcel.late.count == 0 ? "" : tables::short_time(parcel.late)});
     }
     text += table.text();
     text += worst.waits.count == 0
                 ? std::string("  nobody waits")
-                : "  players wait " + format::short_time(worst.waits) + " in all";
+                : "  players wait " + tables::short_time(worst.waits) + " in all";
     text += fmt::format("; {} must be there before play begins so that nobody does\n",
-                        format::short_memory(worst.ahead));
+                        tables::short_memory(worst.ahead));
     if (order.waits_then < order.waits)
         text += fmt::format("  in the order {} they wait {} at most{}\n",
-                            format::parcel_names(plan, order), format::short_time(order.waits_then),
+                            tables::parcel_names(plan, order), tables::short_time(order.waits_then),
                             later_text(plan, order, worst));
     else if (order.waits.count > 0)
         text += order.exact ? "  in no other order do they wait less\n"
@@ -142,7 +143,7 @@ std::string transitions_text(const plan::Plan& plan,
     });
     if (quicker.empty())
         return fmt::format("\norder of asking: in none of {} would another save a millisecond\n",
-                           format::counted(transitions.size(), "transition"));
+                           tables::counted(transitions.size(), "transition"));
     TextTable table({{"order of asking in"},
                      {"on"},
                      {"takes", Align::right},
@@ -150,13 +151,13 @@ std::string transitions_text(const plan::Plan& plan,
                      {"asking for"}});
     for (std::size_t i = 0; i < std::min(quicker.size(), most_rows); ++i) {
         const order::TransitionOrder& each = *quicker[i];
-        const std::string quickest = format::short_time(each.best_takes);
-        table.row({format::transition_name(plan, each), plan.devices[each.device].name,
-                   format::short_time(each.takes),
+        const std::string quickest = tables::short_time(each.best_takes);
+        table.row({tables::transition_name(plan, each), plan.devices[each.device].name,
+                   tables::short_time(each.takes),
                    each.exact ? quickest
                               : fmt::format("{} (no less than {})", quickest,
-                                            format::short_time(each.bound)),
-                   format::level_names(plan, each.best)});
+                                            tables::short_time(each.bound)),
+                   plan::level_names(plan, each.best)});
     }
     std::string text = "\n" + table.text();
     if (quicker.size() > most_rows)
@@ -173,7 +174,7 @@ std::string text_for_people(const plan::Plan& plan, const std::vector<EditionOrd
         const plan::Edition& edition = plan.editions[order.edition];
         if (!text.empty()) text += "\n";
         text += fmt::format("edition {}: {}", edition.name,
-                            format::counted(edition.levels.size(), "level"));
+                            tables::counted(edition.levels.size(), "level"));
         if (!edition.levels.empty())
             text += fmt::format(", first {}, last {}", plan.levels[edition.levels.front()].name,
                                 plan.levels[edition.levels.back()].name);
@@ -195,11 +196,11 @@ bool is_at_fault(const EditionOrder& order) {
 /// The moves to write, with a word on what was written.
 void write_orders(const plan::Plan& plan, const std::string& path,
                   const std::vector<EditionOrder>& orders, bool quiet) {
-    std::vector<format::NewOrder> news;
+    std::vector<edit::NewOrder> news;
     for (const EditionOrder& order : orders)
         news.push_back({order.edition, order.proposed_levels()});
-    format::RealDisk disk;
-    const auto changed = format::reorder(disk, path, plan, news);
+    source::RealDisk disk;
+    const auto changed = edit::reorder(disk, path, plan, news);
     disk.write_all(changed);
     for (const auto& [file, text] : changed) {
         if (!quiet) fmt::print(stderr, "written: {}\n", file);
@@ -210,7 +211,7 @@ void write_orders(const plan::Plan& plan, const std::string& path,
 void write_figures(const plan::Plan& plan, const std::vector<plan::EditionId>& editions,
                    const std::vector<order::ParcelOrder>& parcels,
                    const std::vector<walk::Record>& records, const CommonOptions& options) {
-    format::RealDisk disk;
+    source::RealDisk disk;
     for (const plan::EditionId edition : editions) {
         const auto of_edition = order::parcels_of(parcels, edition);
         if (of_edition.empty()) continue;
@@ -260,20 +261,20 @@ int order_command(const Arguments& arguments) {
         order_all(*plan, {editions, chosen_devices(*plan, options.devices), keep_positions},
                   records, options.jobs);
 
-    format::RealDisk disk;
+    source::RealDisk disk;
     std::string tables;
     for (const EditionOrder& order : orders) {
         const std::string name = options.out + "/" + plan->editions[order.edition].name;
-        const std::string table = format::edition_order_csv(*plan, order, records);
+        const std::string table = tables::edition_order_csv(*plan, order, records);
         tables += table;
         disk.write(name + ".csv", table);
-        disk.write(name + "-positions.csv", format::position_uses_csv(*plan, order));
+        disk.write(name + "-positions.csv", tables::position_uses_csv(*plan, order));
     }
-    const std::string json = format::orders_json(*plan, orders, parcels, transitions, records);
+    const std::string json = tables::orders_json(*plan, orders, parcels, transitions, records);
     disk.write(options.out + "/order.json", json);
-    disk.write(options.out + "/transitions.csv", format::transition_orders_csv(*plan, transitions));
-    disk.write(options.out + "/pieces.csv", format::transition_pieces_csv(*plan, transitions));
-    disk.write(options.out + "/parcels.csv", format::parcels_csv(*plan, parcels, records));
+    disk.write(options.out + "/transitions.csv", tables::transition_orders_csv(*plan, transitions));
+    disk.write(options.out + "/pieces.csv", tables::transition_pieces_csv(*plan, transitions));
+    disk.write(options.out + "/parcels.csv", tables::parcels_csv(*plan, parcels, records));
     if (!options.quiet) {
         switch (options.format) {
         case OutputFormat::json: fmt::print("{}", json); break;
@@ -287,7 +288,7 @@ int order_command(const Arguments& arguments) {
     if (write) {
         try {
             write_orders(*plan, options.plan_path, orders, options.quiet);
-        } catch (const format::ReorderError& error) {
+        } catch (const edit::ReorderError& error) {
             throw UsageError(error.what());
         }
     }

@@ -1,9 +1,9 @@
 // hestrel rename PLAN OLD NEW: a name changed everywhere it is used, comments and layout kept.
 
-#include "format/rename.hpp"
+#include "edit/rename.hpp"
 
 #include "command/options.hpp"
-#include "format/disk.hpp"
+#include "source/disk.hpp"
 
 #include <boost/program_options/value_semantic.hpp>
 #include <fmt/format.h>
@@ -12,9 +12,9 @@ namespace hestrel::command {
 
 namespace {
 
-std::string lines_text(const format::Renaming& renaming) {
+std::string lines_text(const edit::Renaming& renaming) {
     std::string text;
-    for (const format::ChangedLine& line : renaming.lines)
+    for (const edit::ChangedLine& line : renaming.lines)
         text += fmt::format("{}:{}\n- {}\n+ {}\n", line.file, line.line, line.before, line.after);
     return text;
 }
@@ -50,13 +50,13 @@ int rename_command(const Arguments& arguments) {
     if (values->count("new") == 0)
         throw UsageError(
             "rename: which plan, which name, and what instead? try: hestrel rename --help");
-    format::RealDisk disk;
+    source::RealDisk disk;
     const auto text_of = [&](const char* name) { return (*values)[name].as<std::string>(); };
-    format::Renaming renaming;
+    edit::Renaming renaming;
     try {
         renaming =
-            format::rename(disk, text_of("plan"), text_of("old"), text_of("new"), text_of("kind"));
-    } catch (const format::RenameError& error) {
+            edit::rename(disk, text_of("plan"), text_of("old"), text_of("new"), text_of("kind"));
+    } catch (const edit::RenameError& error) {
         fmt::print(stderr, "hestrel: {}\n", error.what());
         return exit_code::bad_news;
     }

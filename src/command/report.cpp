@@ -10,10 +10,10 @@
 #include "figure/situations_figure.hpp"
 #include "figure/svg.hpp"
 #include "figure/walk_figures.hpp"
-#include "format/advice_tables.hpp"
-#include "format/disk.hpp"
 #include "plan/jobs.hpp"
 #include "report/page.hpp"
+#include "source/disk.hpp"
+#include "tables/advice_tables.hpp"
 #include "walk/summary.hpp"
 
 #include <algorithm>
@@ -94,8 +94,8 @@ report::Advice advice_on(const plan::Plan& plan, const std::vector<walk::Record>
     advising.devices = walk::devices_of(records);
     advising.jobs = options.jobs;
     advice.advised = advise::advise(plan, records, advising);
-    format::RealDisk disk;
-    advice.settings = format::settings_of(disk, plan, options.plan_path,
+    source::RealDisk disk;
+    advice.settings = tables::settings_of(disk, plan, options.plan_path,
                                           read_options(options.sets).overrides, advice.advised);
     return advice;
 }
@@ -126,7 +126,7 @@ void write_page(report::Contents& contents, const CommonOptions& options) {
     } else {
         contents.undrawn = "--no-figures was given";
     }
-    format::RealDisk disk;
+    source::RealDisk disk;
     disk.write(options.out, report::page(contents));
     if (failed) throw figure::DrawingError(*failed);
 }

@@ -1,9 +1,9 @@
 // hestrel schema: the JSON Schema of a plan, for editors to complete and check from.
 
-#include "format/schema.hpp"
+#include "source/schema.hpp"
 
 #include "command/options.hpp"
-#include "format/disk.hpp"
+#include "source/disk.hpp"
 
 #include <boost/program_options/value_semantic.hpp>
 #include <fmt/format.h>
@@ -25,9 +25,9 @@ int schema_command(const Arguments& arguments) {
         "  # yaml-language-server: $schema=plan.schema.json");
     if (!values) return exit_code::fine;
     const std::string text =
-        values->count("markdown") > 0 ? format::plan_keys_markdown() : format::plan_schema();
+        values->count("markdown") > 0 ? source::plan_keys_markdown() : source::plan_schema();
     if (values->count("out") > 0) {
-        format::RealDisk().write((*values)["out"].as<std::string>(), text);
+        source::RealDisk().write((*values)["out"].as<std::string>(), text);
     } else {
         fmt::print("{}", text);
     }

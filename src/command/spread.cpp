@@ -4,10 +4,10 @@
 #include "command/terminal.hpp"
 #include "figure/spread_figure.hpp"
 #include "figure/svg.hpp"
-#include "format/disk.hpp"
-#include "format/trial_tables.hpp"
-#include "format/words.hpp"
+#include "source/disk.hpp"
 #include "spread/trials.hpp"
+#include "tables/trial_tables.hpp"
+#include "tables/words.hpp"
 #include "walk/findings.hpp"
 #include "walk/walk.hpp"
 
@@ -22,8 +22,8 @@ namespace hestrel::command {
 namespace {
 
 using Align = TextTable::Align;
-using format::TrialSet;
 using spread::Measure;
+using tables::TrialSet;
 
 /// A share of all trials: the `number`th of `of`, from 1.
 struct Shard {
@@ -63,7 +63,7 @@ std::uint64_t times_wrong(const TrialSet& set) {
 
 std::string cell(std::span<const spread::Trial> trials, Measure measure, double share) {
     const auto value = spread::within(trials, measure, share);
-    return value ? format::measure_text(measure, *value) : std::string();
+    return value ? tables::measure_text(measure, *value) : std::string();
 }
 
 /// One row for each route and device.
@@ -83,10 +83,10 @@ std::string overview(const plan::Plan& plan, const std::vector<TrialSet>& sets,
                            static_cast<double>(std::max<std::size_t>(1, set.trials.size()));
         table.row({plan.routes[set.route].name, plan.devices[set.device].name,
                    cell(std::span(&walks[i], 1), Measure::slack, 0.5),
-                   cell(set.trials, Measure::slack, format::quantiles[0]),
-                   cell(set.trials, Measure::slack, format::quantiles[1]),
-                   cell(set.trials, Measure::slack, format::quantiles[2]),
-                   cell(set.trials, Measure::peak, format::quantiles[2]), percent(share)});
+                   cell(set.trials, Measure::slack, tables::quantiles[0]),
+                   cell(set.trials, Measure::slack, tables::quantiles[1]),
+                   cell(set.trials, Measure::slack, tables::quantiles[2]),
+                   cell(set.trials, Measure::peak, tables::quantiles[2]), percent(share)});
     }
     return table.text();
 }
@@ -104,9 +104,9 @@ std::string details(const plan::Plan& plan, const TrialSet& set, const spread::T
                      {"99 %", Align::right}});
     for (const Measure measure : spread::measures)
         table.row({"  " + std::string(name_of(measure)), cell(std::span(&walk, 1), measure, 0.5),
-                   cell(set.trials, measure, format::quantiles[0]),
-                   cell(set.trials, measure, format::quantiles[1]),
-                   cell(set.trials, measure, format::quantiles[2])});
+                   cell(set.trials, measure, tables::quantiles[0]),
+                   cell(set.trials, measure, tables::quantiles[1]),
+                   cell(set.trials, measure, tables::quantiles[2])});
     text += table.text();
     const auto chances = spread::chances(set.trials);
     if (!chances.empty()) {
@@ -140,15 +140,15 @@ std::string folder_of(const plan::Plan& plan, const TrialSet& set) {
 
 /// What shards wrote to those folders.
 void put_together(TrialSet& set, const plan::Plan& plan, const std::vector<std::string>& folders,
-                  format::Disk& disk) {
+                  source::Disk& disk) {
     for (const std::string& folder : folders) {
         const std::string path = folder + "/" + folder_of(plan, set) + "/trials.csv";
-        format::add_trials(set, disk.read(path), path);
+        tables::add_trials(set, disk.read(path), path);
     }
     try {
-        format::put_in_order(set);
-    } catch (const format::TrialsError& error) {
-        throw format::TrialsError(fmt::format("{}: {}", folder_of(plan, set), error.what()));
+        tables::put_in_order(set);
+    } catch (const tables::TrialsError& error) {
+        throw tables::TrialsError(fmt::format("{}: {}", folder_of(plan, set), error.what()));
     }
 }
 
@@ -189,7 +189,7 @@ int spread_command(const Arguments& arguments) {
     const std::vector<std::string> merged = names_given(*values, "merge");
     const bool progress = on_terminal(stderr) && !options.quiet;
 
-    format::RealDisk disk;
+    source::RealDisk disk;
     std::vector<TrialSet> sets;
     std::vector<spread::Trial> walks;
     for (const plan::RouteId route : routes) {
@@ -202,8 +202,8 @@ int spread_command(const Arguments& arguments) {
                 set.seed = (*values)["seed"].as<std::uint64_t>();
                 set.of = trials;
                 const auto show = [&](std::uint64_t done) {
-                    fmt::print(stderr, "\r{} of {} trials of {} ", format::grouped(done),
-                               format::grouped(trials / shard.of), folder_of(*plan, set));
+                    fmt::print(stderr, "\r{} of {} trials of {} ", tables::grouped(done),
+                               tables::grouped(trials / shard.of), folder_of(*plan, set));
                 };
                 set.trials = spread::run_trials(
                     *plan, variation, route, device, set.seed,
@@ -221,11 +221,11 @@ int spread_command(const Arguments& arguments) {
     bool bad = false;
     for (const TrialSet& set : sets) {
         disk.write(options.out + "/" + folder_of(*plan, set) + "/trials.csv",
-                   format::trials_csv(set));
+                   tables::trials_csv(set));
         bad = bad || times_wrong(set) > 0;
     }
-    const std::string quantiles = format::quantiles_csv(*plan, sets, walks);
-    const std::string json = format::spread_json(*plan, sets, walks);
+    const std::string quantiles = tables::quantiles_csv(*plan, sets, walks);
+    const std::string json = tables::spread_json(*plan, sets, walks);
     disk.write(options.out + "/quantiles.csv", quantiles);
     disk.write(options.out + "/spread.json", json);
     if (!options.quiet) {
@@ -233,7 +233,7 @@ int spread_command(const Arguments& arguments) {
         case OutputFormat::json: fmt::print("{}", json); break;
         case OutputFormat::csv: fmt::print("{}", quantiles); break;
         case OutputFormat::text:
-            fmt::print("{}, seed {}\n\n{}", format::counted(sets.front().trials.size(), "trial"),
+            fmt::print("{}, seed {}\n\n{}", tables::counted(sets.front().trials.size(), "trial"),
                        sets.front().seed, overview(*plan, sets, walks));
             constexpr std::size_t few = 3;
             for (std::size_t i = 0; i < sets.size() && sets.size() <= few; ++i)

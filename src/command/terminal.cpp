@@ -1,7 +1,7 @@
 #include "command/terminal.hpp"
 
-#include "format/utf8.hpp"
-#include "format/words.hpp"
+#include "source/utf8.hpp"
+#include "tables/words.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -11,7 +11,7 @@ namespace hestrel::command {
 
 std::size_t cells(std::string_view text) {
     return static_cast<std::size_t>(std::count_if(
-        text.begin(), text.end(), [](char c) { return !format::continues_character(c); }));
+        text.begin(), text.end(), [](char c) { return !source::continues_character(c); }));
 }
 
 std::string TextTable::text() const {
@@ -55,8 +55,8 @@ std::string wrapped(std::string_view text, std::size_t width, std::string_view i
 }
 
 void show_exploring(std::size_t situations, std::size_t waiting) {
-    fmt::print(stderr, "\r{} situations, {} to look at ", format::grouped(situations),
-               format::grouped(waiting));
+    fmt::print(stderr, "\r{} situations, {} to look at ", tables::grouped(situations),
+               tables::grouped(waiting));
 }
 
 bool on_terminal(std::FILE* stream) {

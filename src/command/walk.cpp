@@ -8,11 +8,11 @@
 #include "figure/flow_figure.hpp"
 #include "figure/svg.hpp"
 #include "figure/walk_figures.hpp"
-#include "format/disk.hpp"
-#include "format/findings.hpp"
-#include "format/saved_store.hpp"
-#include "format/walk_tables.hpp"
 #include "plan/jobs.hpp"
+#include "source/disk.hpp"
+#include "tables/findings.hpp"
+#include "tables/saved_store.hpp"
+#include "tables/walk_tables.hpp"
 #include "walk/findings.hpp"
 
 #include <algorithm>
@@ -24,13 +24,13 @@ namespace hestrel::command {
 namespace {
 
 template <class Drawing>
-void write_figure(const Drawing& drawing, const std::string& path, bool png, format::Disk& disk) {
+void write_figure(const Drawing& drawing, const std::string& path, bool png, source::Disk& disk) {
     disk.write(path + ".svg", figure::draw(drawing, figure::Picture::svg));
     if (png) disk.write(path + ".png", figure::draw(drawing, figure::Picture::png));
 }
 
 void write_figures(const plan::Plan& plan, const walk::Record& record, const std::string& folder,
-                   bool png, format::Disk& disk) {
+                   bool png, source::Disk& disk) {
     const figure::WalkFigures figures = figure::walk_figures(plan, record);
     write_figure(figures.memory, folder + "memory", png, disk);
     write_figure(figures.loads, folder + "loads", png, disk);
@@ -40,19 +40,19 @@ void write_figures(const plan::Plan& plan, const walk::Record& record, const std
 
 /// The figures of all walks together.
 void write_figures_of_all(const plan::Plan& plan, const std::vector<walk::Record>& records,
-                          const std::string& out, bool png, format::Disk& disk) {
+                          const std::string& out, bool png, source::Disk& disk) {
     write_figure(figure::budget_figure(plan, records), out + "/budget", png, disk);
     write_figure(figure::flow_figure(plan, records, figure::flow_chart(plan, records)),
                  out + "/flow", png, disk);
 }
 
 void write_tables(const plan::Plan& plan, const walk::Record& record, const std::string& folder,
-                  format::Disk& disk) {
-    disk.write(folder + "events.csv", format::events_csv(plan, record));
-    disk.write(folder + "transitions.csv", format::transitions_csv(plan, record));
-    disk.write(folder + "loads.csv", format::loads_csv(plan, record));
-    disk.write(folder + "memory.csv", format::memory_csv(plan, record));
-    disk.write(folder + "walk.json", format::walk_json(plan, record));
+                  source::Disk& disk) {
+    disk.write(folder + "events.csv", tables::events_csv(plan, record));
+    disk.write(folder + "transitions.csv", tables::transitions_csv(plan, record));
+    disk.write(folder + "loads.csv", tables::loads_csv(plan, record));
+    disk.write(folder + "memory.csv", tables::memory_csv(plan, record));
+    disk.write(folder + "walk.json", tables::walk_json(plan, record));
 }
 
 std::string text_for_people(const plan::Plan& plan, const std::vector<walk::Record>& records,
@@ -78,12 +78,12 @@ struct SavedFile {
     bool fresh = false;
 
     [[nodiscard]] std::optional<flow::SavedStore> read(const plan::Plan& plan,
-                                                       format::Disk& disk) const {
+                                                       source::Disk& disk) const {
         if (path.empty() || fresh || !disk.exists(path)) return std::nullopt;
         try {
-            return format::parse_saved_store(plan, disk.read(path));
-        } catch (const format::SavedStoreError& error) {
-            throw format::FileError(fmt::format("{}: {}", path, error.what()));
+            return tables::parse_saved_store(plan, disk.read(path));
+        } catch (const tables::SavedStoreError& error) {
+            throw source::FileError(fmt::format("{}: {}", path, error.what()));
         }
     }
 };
@@ -123,21 +123,21 @@ std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<pla
 
 int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& records,
                  const CommonOptions& options, const Printing& printing) {
-    format::RealDisk disk;
+    source::RealDisk disk;
     // Tables first: where a figure can't be drawn, they are there all the same.
     std::vector<plan::Finding> findings;
     for (const walk::Record& record : records) {
         write_tables(plan, record, walk_folder(plan, record, options.out), disk);
         findings.insert(findings.end(), record.findings.begin(), record.findings.end());
     }
-    disk.write(options.out + "/findings.json", format::findings_json(plan, findings));
+    disk.write(options.out + "/findings.json", tables::findings_json(plan, findings));
     if (!printing.findings.empty()) {
         fmt::print("{}", findings_for_machines(printing.findings, plan, findings,
                                                {walk::rules().begin(), walk::rules().end()}));
     } else if (!options.quiet) {
         switch (options.format) {
-        case OutputFormat::json: fmt::print("{}", format::summary_json(plan, records)); break;
-        case OutputFormat::csv: fmt::print("{}", format::summary_csv(plan, records)); break;
+        case OutputFormat::json: fmt::print("{}", tables::summary_json(plan, records)); break;
+        case OutputFormat::csv: fmt::print("{}", tables::summary_csv(plan, records)); break;
         case OutputFormat::text:
             fmt::print("{}", text_for_people(plan, records, printing.details));
             break;
@@ -184,7 +184,7 @@ int walk_command(const Arguments& arguments) {
     const SavedFile saved{(*values)["saved"].as<std::string>(), values->count("fresh") > 0};
     if (!saved.path.empty() && routes.size() * devices.size() != 1)
         throw UsageError("--saved goes with one --route and one --device");
-    format::RealDisk disk;
+    source::RealDisk disk;
     walk::Options walking;
     walking.delivery = values->count("delivery") > 0;
     walking.saved = saved.read(*plan, disk);
@@ -193,7 +193,7 @@ int walk_command(const Arguments& arguments) {
         report_walks(*plan, records, options,
                      {values->count("details") > 0, (*values)["findings"].as<std::string>()});
     if (!saved.path.empty() && records.front().saved)
-        disk.write(saved.path, format::saved_store_json(*plan, *records.front().saved));
+        disk.write(saved.path, tables::saved_store_json(*plan, *records.front().saved));
     return code;
 }
 

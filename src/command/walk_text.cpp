@@ -1,10 +1,11 @@
 #include "command/walk_text.hpp"
 
 #include "command/terminal.hpp"
-#include "format/findings.hpp"
-#include "format/plan_reader.hpp"
-#include "format/walk_tables.hpp"
-#include "format/words.hpp"
+#include "plan/names.hpp"
+#include "source/plan_reader.hpp"
+#include "tables/findings.hpp"
+#include "tables/walk_tables.hpp"
+#include "tables/words.hpp"
 #include "walk/summary.hpp"
 
 #include <algorithm>
@@ -22,14 +23,14 @@ constexpr std::size_t most_lines = 12; ///< of bad news
 
 /// As short as a table of ten columns needs it: "12.1 s".
 std::string cell_time(plan::Micros time) {
-    if (time < plan::seconds(10)) return format::short_time(time);
+    if (time < plan::seconds(10)) return tables::short_time(time);
     return fmt::format("{:.1f} s", plan::in_seconds(time));
 }
 
 std::string hitches_text(const walk::Record& record) {
     if (record.hitches.empty()) return "none";
     return fmt::format("{}: {}", record.hitches.size(),
-                       format::short_time(walk::worst_hitch(record)));
+                       tables::short_time(walk::worst_hitch(record)));
 }
 
 std::string peak_of_budget(const walk::Record& record, const plan::Device& device) {
@@ -39,7 +40,7 @@ std::string peak_of_budget(const walk::Record& record, const plan::Device& devic
 
 std::string slack_text(const std::optional<plan::Micros>& slack) {
     if (!slack) return "-";
-    return (slack->count > 0 ? "+" : "") + format::short_time(*slack);
+    return (slack->count > 0 ? "+" : "") + tables::short_time(*slack);
 }
 
 } // namespace
@@ -59,11 +60,11 @@ std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>
         const plan::Device& device = plan.devices[record->device];
         const plan::Micros gaps = walk::gap_time(*record);
         table.row({plan.routes[record->route].name, device.name,
-                   record->boot ? format::short_time(*record->boot) : "never",
+                   record->boot ? tables::short_time(*record->boot) : "never",
                    cell_time(record->shares.veiled), cell_time(record->shares.stalled),
                    gaps.count == 0 ? "none" : cell_time(gaps),
                    slack_text(walk::worst_slack(*record)), hitches_text(*record),
-                   peak_of_budget(*record, device), format::verdict_name(record->verdict)});
+                   peak_of_budget(*record, device), tables::verdict_name(record->verdict)});
     }
     return table.text();
 }
@@ -78,13 +79,13 @@ std::string transitions_table(const plan::Plan& plan, const std::vector<walk::Re
         columns.push_back({plan.devices[device].name, Align::right});
     TextTable table(std::move(columns));
     for (std::size_t i = 0; i < std::min(rows.size(), most_rows); ++i) {
-        std::vector<std::string> cells{format::cause_text(plan, *rows[i].cause),
+        std::vector<std::string> cells{tables::cause_text(plan, *rows[i].cause),
                                        plan.levels[rows[i].level].name};
         for (const plan::DeviceId device : devices) {
             const auto found = rows[i].by_device.find(device);
             const bool met = found != rows[i].by_device.end() && found->second.slack;
             cells.push_back(met ? fmt::format("{} ({})", slack_text(found->second.slack),
-                                              format::short_time(*found->second.longest))
+                                              tables::short_time(*found->second.longest))
                                 : "-");
         }
         table.row(std::move(cells));
@@ -102,8 +103,8 @@ std::string bad_news(const plan::Plan& plan, const std::vector<walk::Record>& re
         if (record.stuck) {
             text += fmt::format("{} on {}: stuck at {}: {}\n", plan.routes[record.route].name,
                                 plan.devices[record.device].name,
-                                format::short_time(record.stuck->since),
-                                format::stuck_text(plan, record));
+                                tables::short_time(record.stuck->since),
+                                tables::stuck_text(plan, record));
         }
     }
     std::vector<walk::Told> sorted = walk::told_findings(records);
@@ -116,7 +117,7 @@ std::string bad_news(const plan::Plan& plan, const std::vector<walk::Record>& re
     const std::size_t notes = std::erase_if(sorted, is_note);
     const std::size_t said = std::min(sorted.size(), most_lines);
     for (std::size_t i = 0; i < said; ++i) {
-        text += format::finding_text(plan, *sorted[i].finding);
+        text += plan::finding_text(plan, *sorted[i].finding);
         text += sorted[i].times > 1 ? fmt::format("; {} times more\n", sorted[i].times - 1) : "\n";
     }
     if (sorted.size() > said) text += fmt::format("{} places more, ", sorted.size() - said);
@@ -125,8 +126,7 @@ std::string bad_news(const plan::Plan& plan, const std::vector<walk::Record>& re
     return text;
 }
 
-// --- one walk in detail
-// ------------------------------------------------------------------------------
+// --- one walk in detail ------------------------------------------------------
 
 namespace {
 
@@ -150,8 +150,8 @@ std::string contributors_text(const plan::Plan& plan, const walk::Record& record
     const std::vector<loading::Holding> held = walk::held_at(record, at);
     std::string text;
     for (std::size_t i = 0; i < std::min(held.size(), most_named); ++i) {
-        text += fmt::format("{}{} {}", i == 0 ? "" : ", ", format::holder_name(plan, held[i]),
-                            format::short_mebibytes(held[i].size));
+        text += fmt::format("{}{} {}", i == 0 ? "" : ", ", tables::holder_name(plan, held[i]),
+                            tables::short_mebibytes(held[i].size));
     }
     return text;
 }
@@ -202,8 +202,8 @@ std::string loads_table(const plan::Plan& plan, const Asked& asked, plan::Micros
             });
         const bool is_level = of_level != asked.outcomes.end();
         if (is_level) told.push_back(*of_level);
-        const bool is_kit = format::piece_kind(plan, load->piece) == "kit";
-        row(format::piece_name(plan, load->piece) + (is_kit ? " (kit)" : ""), load,
+        const bool is_kit = tables::piece_kind(plan, load->piece) == "kit";
+        row(tables::piece_name(plan, load->piece) + (is_kit ? " (kit)" : ""), load,
             is_level ? *of_level : nullptr);
     }
     for (const walk::LevelOutcome* outcome : asked.outcomes) {
@@ -215,10 +215,10 @@ std::string loads_table(const plan::Plan& plan, const Asked& asked, plan::Micros
 
 std::string peak_text(const plan::Plan& plan, const walk::Record& record,
                       const walk::TransitionOutcome& whole) {
-    std::string text = fmt::format("     peak {} MiB: {}", format::short_mebibytes(whole.peak),
+    std::string text = fmt::format("     peak {} MiB: {}", tables::short_mebibytes(whole.peak),
                                    contributors_text(plan, record, whole.peak_at));
     if (whole.overlap.count > 0)
-        text += fmt::format("; old and new together {}", format::short_mebibytes(whole.overlap));
+        text += fmt::format("; old and new together {}", tables::short_mebibytes(whole.overlap));
     return text + "\n";
 }
 
@@ -232,15 +232,15 @@ std::string transition_text(const plan::Plan& plan, const walk::Record& record,
     const plan::Micros took = whole.settled - transition.fired;
     std::string text =
         fmt::format("{:>3}  at {}  {}{}, {}{}\n", transition.number,
-                    format::short_time(transition.fired), format::cause_text(plan, transition), who,
-                    took.count == 0 ? "at once" : "settled " + format::short_time(took) + " later",
+                    tables::short_time(transition.fired), tables::cause_text(plan, transition), who,
+                    took.count == 0 ? "at once" : "settled " + tables::short_time(took) + " later",
                     transition.abandoned ? ", the rest of it abandoned" : "");
     if (!asked.loads.empty() || !asked.outcomes.empty()) {
         text += loads_table(plan, asked, transition.fired);
         text += peak_text(plan, record, whole);
     }
     if (whole.stall.count > 0)
-        text += fmt::format("     players stall for {}\n", format::short_time(whole.stall));
+        text += fmt::format("     players stall for {}\n", tables::short_time(whole.stall));
     if (!transition.facts_reset.empty()) {
         text += "     resets";
         for (const plan::FactId fact : transition.facts_reset) text += " " + plan.facts[fact].name;
@@ -255,9 +255,9 @@ std::string details_text(const plan::Plan& plan, const walk::Record& record) {
     const plan::Device& device = plan.devices[record.device];
     std::string text = fmt::format(
         "{} on {}: {}, {} long, boot {}, peak {} of {} MiB\nTimes are seconds since each firing.\n",
-        plan.routes[record.route].name, device.name, format::verdict_name(record.verdict),
-        format::short_time(record.end), record.boot ? format::short_time(*record.boot) : "never",
-        format::short_mebibytes(record.peak), format::short_mebibytes(device.memory.total));
+        plan.routes[record.route].name, device.name, tables::verdict_name(record.verdict),
+        tables::short_time(record.end), record.boot ? tables::short_time(*record.boot) : "never",
+        tables::short_mebibytes(record.peak), tables::short_mebibytes(device.memory.total));
     const std::vector<Asked> asked = asked_by_transition(record);
     bool apart = true; // what takes more than a line stands apart
     for (const walk::Transition& transition : record.transitions) {

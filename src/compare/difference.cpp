@@ -34,7 +34,7 @@ std::ptrdiff_t badness(const std::string& verdict) {
            all.begin();
 }
 
-std::vector<VerdictChange> verdict_changes(const Figures& before, const Figures& after) {
+std::vector<VerdictChange> verdict_changes(const Metrics& before, const Metrics& after) {
     std::vector<VerdictChange> changes;
     for (const auto& [where, verdict] : after.verdicts) {
         const auto known = before.verdicts.find(where);
@@ -62,7 +62,7 @@ std::vector<VerdictChange> verdict_changes(const Figures& before, const Figures&
 }
 
 /// Whether one plan has no walk and no exploring of that place at all.
-bool missing_place(const Figures& figures, const Where& where) {
+bool missing_place(const Metrics& figures, const Where& where) {
     if (!where.edition.empty())
         return std::none_of(figures.values.begin(), figures.values.end(), [&](const auto& each) {
             return each.first.first.edition == where.edition &&
@@ -74,7 +74,7 @@ bool missing_place(const Figures& figures, const Where& where) {
     return !figures.verdicts.contains(walk);
 }
 
-std::vector<FigureChange> figure_changes(const Figures& before, const Figures& after,
+std::vector<FigureChange> figure_changes(const Metrics& before, const Metrics& after,
                                          const Tolerance& tolerance, std::size_t& alike) {
     std::vector<FigureChange> changes;
     const auto add = [&](const auto& key, std::optional<std::int64_t> was,
@@ -110,7 +110,7 @@ std::vector<FigureChange> figure_changes(const Figures& before, const Figures& a
 
 /// Findings of one that the other has not. Of a walk that only one plan has, the verdict is told
 /// and no more.
-std::vector<NoticedNow> only_in(const Figures& figures, const Figures& other) {
+std::vector<NoticedNow> only_in(const Metrics& figures, const Metrics& other) {
     std::vector<NoticedNow> only;
     for (const auto& [what, severity] : figures.findings) {
         const bool placed = !what.where.route.empty() || !what.where.edition.empty();
@@ -145,7 +145,7 @@ bool Differences::worse() const {
     return in_figures || in_verdicts || in_findings;
 }
 
-Differences differences(const Figures& before, const Figures& after, const Tolerance& tolerance) {
+Differences differences(const Metrics& before, const Metrics& after, const Tolerance& tolerance) {
     Differences all;
     all.verdicts = verdict_changes(before, after);
     all.figures = figure_changes(before, after, tolerance, all.alike);

@@ -1,7 +1,7 @@
 #pragma once
 // What differs between the figures of two plans, worst first.
 
-#include "compare/figures.hpp"
+#include "compare/metrics.hpp"
 
 #include <optional>
 #include <vector>
@@ -55,6 +55,6 @@ struct Differences {
 
 /// What `after` has that `before` has not. A route or device that only one of them has is no better
 /// and no worse.
-Differences differences(const Figures& before, const Figures& after, const Tolerance& tolerance);
+Differences differences(const Metrics& before, const Metrics& after, const Tolerance& tolerance);
 
 } // namespace hestrel::compare

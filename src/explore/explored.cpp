@@ -45,17 +45,17 @@ std::string edition_name(const Explorer& explorer) {
     return edition ? explorer.plan().editions[edition].name : std::string("plan");
 }
 
-const Worst* worst_of(const std::vector<Worst>& worst, std::size_t device, plan::PoolId pool,
+const WorstUse* worst_of(const std::vector<WorstUse>& worst, std::size_t device, plan::PoolId pool,
                       bool during) {
-    const auto found = std::find_if(worst.begin(), worst.end(), [&](const Worst& each) {
+    const auto found = std::find_if(worst.begin(), worst.end(), [&](const WorstUse& each) {
         return each.device == device && each.pool == pool && each.during == during;
     });
     return found == worst.end() ? nullptr : &*found;
 }
 
-std::vector<BudgetUse> budget_uses(const std::vector<Worst>& worst) {
+std::vector<BudgetUse> budget_uses(const std::vector<WorstUse>& worst) {
     std::vector<BudgetUse> uses;
-    for (const Worst& each : worst) {
+    for (const WorstUse& each : worst) {
         const bool known = std::any_of(uses.begin(), uses.end(), [&](const BudgetUse& use) {
             return use.device == each.device && use.pool == each.pool;
         });

@@ -12,7 +12,7 @@ namespace hestrel::explore {
 
 struct Explored {
     std::unique_ptr<Explorer> explorer;
-    std::vector<Worst> worst;
+    std::vector<WorstUse> worst;
     std::vector<Found> found;
 };
 
@@ -35,7 +35,7 @@ Explored explored_hurried(const plan::Plan& plan, Options options, const Explore
 std::string edition_name(const Explorer& explorer);
 
 /// The first, and thus the worst, of one device (of the options), budget and kind; null: none.
-const Worst* worst_of(const std::vector<Worst>& worst, std::size_t device, plan::PoolId pool,
+const WorstUse* worst_of(const std::vector<WorstUse>& worst, std::size_t device, plan::PoolId pool,
                       bool during);
 
 /// What one budget of one device comes to; null: nothing is known of it.
@@ -43,10 +43,10 @@ struct BudgetUse {
     std::size_t device = 0; ///< of the options
     plan::PoolId pool;      ///< unset: in total
     plan::Bytes budget;
-    const Worst* settled = nullptr;
-    const Worst* during = nullptr;
+    const WorstUse* settled = nullptr;
+    const WorstUse* during = nullptr;
 };
 /// Every budget of `worst`, in its order; points into it.
-std::vector<BudgetUse> budget_uses(const std::vector<Worst>& worst);
+std::vector<BudgetUse> budget_uses(const std::vector<WorstUse>& worst);
 
 } // namespace hestrel::explore

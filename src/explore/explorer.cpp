@@ -32,10 +32,10 @@ std::vector<plan::PlayerKindId> players_of(const plan::Plan& plan) {
 Explorer::Explorer(const plan::Plan& plan, Options options)
     : plan_(&plan), options_(std::move(options)), packed_(plan, players_of(plan)),
       moves_(plan, packed_.players(), options_.pace, options_.most_running),
-      made_(plan, packed_, moves_, options_.devices, options_.most_running),
-      remembered_(plan, packed_, moves_), rows_(packed_.layout().words),
+      builder_(plan, packed_, moves_, options_.devices, options_.most_running),
+      memos_(plan, packed_, moves_), rows_(packed_.layout().words),
       tree_(plan::level_tree(plan.levels)), rule_broken_(plan.rules.size(), false),
-      came_true_(plan.conditions.size(), false), triers_(std::max(1U, options_.jobs)) {
+      came_true_(plan.conditions.size(), false), runners_(std::max(1U, options_.jobs)) {
     find_start();
 }
 
@@ -53,20 +53,19 @@ void Explorer::find_start() {
     start_at_ = route.start_at;
 }
 
-Trier& Explorer::trier(std::size_t job) {
-    if (!triers_[job])
-        triers_[job] =
-            std::make_unique<Trier>(*plan_, options_.edition, players(), options_.pace, layout());
-    return *triers_[job];
+MoveRunner& Explorer::runner(std::size_t job) {
+    if (!runners_[job])
+        runners_[job] =
+            std::make_unique<MoveRunner>(*plan_, options_.edition, players(), options_.pace, layout());
+    return *runners_[job];
 }
 
-// --- what moves do
-// ------------------------------------------------------------------------------------
+// --- what moves do -----------------------------------------------------------
 
 /// The case of a move on which nothing can happen; null where that is to be worked out.
-const Case* Explorer::quiet_case(Cases& cases, std::uint32_t situation) {
-    auto quiet = made_.quiet(cases.move(), rows_[situation], situation);
-    return quiet ? remembered_.keep(cases, std::move(*quiet)) : nullptr;
+const MemoEntry* Explorer::quiet_case(Memo& cases, std::uint32_t situation) {
+    auto quiet = builder_.quiet(cases.move(), rows_[situation], situation);
+    return quiet ? memos_.keep(cases, std::move(*quiet)) : nullptr;
 }
 
 /// The cases of all moves from some situations; those that are not known are worked out.
@@ -79,25 +78,25 @@ void Explorer::look_up(std::uint32_t begin, std::uint32_t end) {
     block_.places.clear();
     for (std::uint32_t situation = begin; situation < end; ++situation) {
         const Word* row = rows_[situation];
-        InContext& context = remembered_.context_of(row, situation);
+        ContextMemo& context = memos_.context_of(row, situation);
         block_.contexts.push_back(&context);
         for (std::size_t player = 0; player < players().size(); ++player)
-            block_.places.push_back(&remembered_.place_of(context, player, row, situation));
+            block_.places.push_back(&memos_.place_of(context, player, row, situation));
     }
     std::vector<Missing> missing;
-    AtPlace* const* place = block_.places.data();
+    PlaceMemo* const* place = block_.places.data();
     for (std::uint32_t situation = begin; situation < end; ++situation) {
         block_.starts.push_back(block_.cases.size());
         const Word* row = rows_[situation];
-        const auto look = [&](Cases& cases) {
-            const Case* known = cases.find(packed_.answers(), row);
+        const auto look = [&](Memo& cases) {
+            const MemoEntry* known = cases.find(packed_.read_values(), row);
             if (known == nullptr) known = quiet_case(cases, situation);
             if (known == nullptr) missing.push_back({&cases, situation, block_.cases.size()});
             block_.cases.push_back(known);
         };
-        for (Cases& cases : block_.contexts[situation - begin]->moves) look(cases);
+        for (Memo& cases : block_.contexts[situation - begin]->moves) look(cases);
         for (std::size_t player = 0; player < players().size(); ++player) {
-            for (Cases& cases : (*place++)->moves) look(cases);
+            for (Memo& cases : (*place++)->moves) look(cases);
         }
     }
     block_.starts.push_back(block_.cases.size());
@@ -110,47 +109,47 @@ void Explorer::work_out(std::vector<Missing> missing) {
     // Of one move in one context, twice as many situations each time: most are alike.
     for (std::size_t at_most = 1; !missing.empty(); at_most *= 2) {
         std::vector<Missing> tried;
-        std::unordered_map<const Cases*, std::size_t> of_cases;
+        std::unordered_map<const Memo*, std::size_t> of_cases;
         for (const Missing& each : missing) {
             if (of_cases[each.cases]++ < at_most) tried.push_back(each);
         }
-        std::vector<Trial> trials(tried.size());
-        const auto try_out = [&](std::size_t i, Trier& trier) {
-            trials[i] = trier.try_out(moves_.at_each_speed(tried[i].cases->move()),
+        std::vector<MoveRun> trials(tried.size());
+        const auto try_out = [&](std::size_t i, MoveRunner& runner) {
+            trials[i] = runner.try_out(moves_.at_each_speed(tried[i].cases->move()),
                                       packed_.unpacked(rows_[tried[i].situation]));
         };
         if (options_.jobs > 1 && tried.size() > few) {
             std::atomic<std::size_t> next{0};
             plan::in_parallel(options_.jobs, options_.jobs, [&](std::size_t job) {
-                for (std::size_t i = next++; i < tried.size(); i = next++) try_out(i, trier(job));
+                for (std::size_t i = next++; i < tried.size(); i = next++) try_out(i, runner(job));
             });
         } else {
-            for (std::size_t i = 0; i < tried.size(); ++i) try_out(i, trier(0));
+            for (std::size_t i = 0; i < tried.size(); ++i) try_out(i, runner(0));
         }
         for (std::size_t i = 0; i < tried.size(); ++i) {
-            Cases& cases = *tried[i].cases;
+            Memo& cases = *tried[i].cases;
             const std::uint32_t situation = tried[i].situation;
             const Word* row = rows_[situation];
-            if (cases.find(packed_.answers(), row) == nullptr)
-                remembered_.keep(cases, made_.tried(trials[i], cases.move(), row, situation));
+            if (cases.find(packed_.read_values(), row) == nullptr)
+                memos_.keep(cases, builder_.tried(trials[i], cases.move(), row, situation));
         }
         std::erase_if(missing, [&](const Missing& each) {
-            const Case* known = each.cases->find(packed_.answers(), rows_[each.situation]);
+            const MemoEntry* known = each.cases->find(packed_.read_values(), rows_[each.situation]);
             block_.cases[each.number] = known;
             return known != nullptr;
         });
     }
 }
 
-void Explorer::look_at_rules(InContext& context, std::uint32_t situation) {
+void Explorer::look_at_rules(ContextMemo& context, std::uint32_t situation) {
     const Word* row = rows_[situation];
-    if (context.rules.find(packed_.answers(), row) != nullptr) return;
+    if (context.rules.find(packed_.read_values(), row) != nullptr) return;
     if (!at_rest(tree_, levels_of(row), control_of(row))) {
-        remembered_.keep(context.rules, {}); // rules are for what has settled
+        memos_.keep(context.rules, {}); // rules are for what has settled
         return;
     }
-    Game& game = trier(0).resume(packed_.unpacked(row));
-    Case seen;
+    Game& game = runner(0).resume(packed_.unpacked(row));
+    MemoEntry seen;
     for (std::size_t number = 0; number < plan_->rules.size(); ++number) {
         const plan::Rule& rule = plan_->rules[plan::RuleId{number}];
         if (rule.when && !game.flow().holds(rule.when, {})) continue;
@@ -174,14 +173,13 @@ void Explorer::look_at_rules(InContext& context, std::uint32_t situation) {
         rule_broken_[number] = true;
         broken_.push_back({plan::RuleId{number}, situation});
     }
-    Trial asked;
-    trier(0).take_asked(asked);
-    seen.asked = packed_.asked_in(asked, row, UINT32_MAX);
-    remembered_.keep(context.rules, std::move(seen));
+    MoveRun asked;
+    runner(0).take_asked(asked);
+    seen.asked = packed_.read_set_of(asked, row, UINT32_MAX);
+    memos_.keep(context.rules, std::move(seen));
 }
 
-// --- exploring
-// ----------------------------------------------------------------------------------------
+// --- exploring ---------------------------------------------------------------
 
 /// Puts what a situation leads to into the batch.
 template <class Words>
@@ -280,16 +278,16 @@ void Explorer::expand_block(Words words) {
 
 /// The boot, with every way of taking the branches that it meets.
 void Explorer::begin() {
-    const auto ways = Trier::boot(*plan_, options_.edition, players(), options_.pace, layout(),
+    const auto ways = MoveRunner::boot(*plan_, options_.edition, players(), options_.pace, layout(),
                                   start_level_, start_at_, came_true_);
     boot_log_ = ways.front().log;
-    for (const Way& way : ways) {
+    for (const Ending& way : ways) {
         if (way.log.endless) continue;
         const std::vector<Word> start = packed_.row_of(way);
         const auto [number, fresh] = rows_.add(start.data(), rows_.hash(start.data()));
         if (!fresh) continue;
         parents_.push_back(number);
-        by_.push_back(made_.number_of(0, way.log.taken));
+        by_.push_back(builder_.number_of(0, way.log.taken));
     }
 }
 
@@ -307,16 +305,16 @@ void Explorer::run() {
     }
     if (edge_starts_.size() == next_)
         edge_starts_.push_back(static_cast<std::uint32_t>(edges_.size()));
-    for (const auto& trier : triers_) {
+    for (const auto& runner : runners_) {
         for (std::size_t condition = 0; condition < came_true_.size(); ++condition) {
-            if (trier && trier->came_true()[condition]) came_true_[condition] = true;
+            if (runner && runner->came_true()[condition]) came_true_[condition] = true;
         }
     }
 }
 
 bool Explorer::within_limits() const {
     return rows_.size() <= options_.most_situations &&
-           bytes() + made_.effect_bytes() <= options_.most_bytes;
+           bytes() + builder_.effect_bytes() <= options_.most_bytes;
 }
 
 std::size_t Explorer::bytes() const {

@@ -6,9 +6,9 @@
 // left, where the player is, and a few facts. The first time it is done by the interpreter, which
 // tells what was asked about; from then on it is done by comparing and copying a few bits.
 
-#include "explore/case_maker.hpp"
-#include "explore/remembered.hpp"
-#include "explore/rows.hpp"
+#include "explore/memo_builder.hpp"
+#include "explore/memo_table.hpp"
+#include "explore/state_table.hpp"
 
 #include <functional>
 #include <memory>
@@ -56,7 +56,7 @@ public:
     [[nodiscard]] bool complete() const { return next_ == rows_.size(); }
     [[nodiscard]] std::size_t visited() const { return next_; }
     /// Moves were met after which more lists than the options allow would run.
-    [[nodiscard]] bool too_many_running() const { return made_.too_many_running(); }
+    [[nodiscard]] bool too_many_running() const { return builder_.too_many_running(); }
     [[nodiscard]] std::uint64_t moves_made() const { return moves_made_; }
     [[nodiscard]] std::size_t depth() const { return depth_; }
     [[nodiscard]] std::size_t bytes() const;
@@ -67,17 +67,17 @@ public:
     [[nodiscard]] plan::WaypointId start_at() const { return start_at_; }
     [[nodiscard]] const std::vector<Move>& moves() const { return moves_.all(); }
     [[nodiscard]] const MoveTaken& taken(std::uint32_t number) const {
-        return made_.taken()[number];
+        return builder_.taken()[number];
     }
-    [[nodiscard]] const std::vector<Effect>& effects() const { return made_.effects(); }
+    [[nodiscard]] const std::vector<Effect>& effects() const { return builder_.effects(); }
     /// The most memory in use during a move with such an effect, by device of the options.
     [[nodiscard]] const std::vector<Use>& uses(const Effect& effect) const {
-        return made_.uses(effect);
+        return builder_.uses(effect);
     }
     /// Every outcome that was met.
     void for_outcomes(const std::function<void(const Outcome&)>& what) const;
     /// The moves on the shortest way to a situation, the boot first.
-    [[nodiscard]] std::vector<std::uint32_t> way_to(std::uint32_t situation) const;
+    [[nodiscard]] std::vector<std::uint32_t> trace_to(std::uint32_t situation) const;
     /// Where it was reached from first; itself where it is a beginning.
     [[nodiscard]] std::uint32_t parent(std::uint32_t situation) const {
         return parents_[situation];
@@ -103,7 +103,7 @@ public:
     [[nodiscard]] const std::vector<LevelThere>& levels_of(const Word* row) const {
         return packed_.levels_of(row);
     }
-    [[nodiscard]] const flow::Settled& control_of(const Word* row) const {
+    [[nodiscard]] const flow::State& control_of(const Word* row) const {
         return packed_.control_of(row);
     }
     [[nodiscard]] const PlayerNow& player_of(const Word* row, std::size_t player) const {
@@ -113,16 +113,16 @@ public:
         return packed_.levels()[number];
     }
     [[nodiscard]] std::size_t level_sets() const { return packed_.levels().size(); }
-    [[nodiscard]] const Bounds& bounds(std::size_t device) const { return made_.bounds(device); }
+    [[nodiscard]] const Bounds& bounds(std::size_t device) const { return builder_.bounds(device); }
 
     // What was met on the way.
 
     [[nodiscard]] std::vector<Context> contexts() const;
-    [[nodiscard]] std::vector<Place> places() const;
+    [[nodiscard]] std::vector<Station> places() const;
     [[nodiscard]] const PlayerNow& stand(std::uint32_t number) const {
         return packed_.stands()[number];
     }
-    [[nodiscard]] const flow::Settled& control(std::uint32_t number) const {
+    [[nodiscard]] const flow::State& control(std::uint32_t number) const {
         return packed_.controls()[number];
     }
     [[nodiscard]] const std::vector<Broken>& broken() const { return broken_; }
@@ -140,7 +140,7 @@ public:
 private:
     /// A move whose case is not known yet, from a situation.
     struct Missing {
-        Cases* cases = nullptr;
+        Memo* cases = nullptr;
         std::uint32_t situation = 0;
         std::size_t number = 0; ///< index into Block::cases
     };
@@ -148,10 +148,10 @@ private:
     struct Block {
         std::uint32_t begin = 0;
         std::uint32_t end = 0;
-        std::vector<const Case*> cases;
+        std::vector<const MemoEntry*> cases;
         std::vector<std::size_t> starts;  ///< by situation: into `cases`; and where the last ends
-        std::vector<InContext*> contexts; ///< by situation
-        std::vector<AtPlace*> places;     ///< of each player
+        std::vector<ContextMemo*> contexts; ///< by situation
+        std::vector<PlaceMemo*> places;     ///< of each player
     };
     /// What some situations lead to, on its way into the table.
     struct Batch {
@@ -168,14 +168,14 @@ private:
     };
 
     void find_start();
-    Trier& trier(std::size_t job);
+    MoveRunner& runner(std::size_t job);
     void begin();
     template <class Wanted, class What>
-    void lead(std::uint32_t situation, const Cases& cases, Wanted&& wanted, What&& what);
-    const Case* quiet_case(Cases& cases, std::uint32_t situation);
+    void lead(std::uint32_t situation, const Memo& cases, Wanted&& wanted, What&& what);
+    const MemoEntry* quiet_case(Memo& cases, std::uint32_t situation);
     void look_up(std::uint32_t begin, std::uint32_t end);
     void work_out(std::vector<Missing> missing);
-    void look_at_rules(InContext& context, std::uint32_t situation);
+    void look_at_rules(ContextMemo& context, std::uint32_t situation);
     [[nodiscard]] bool within_limits() const;
     void expand_block();
     template <class Words>
@@ -191,12 +191,12 @@ private:
     Options options_;
     Packed packed_;
     Moves moves_;
-    CaseMaker made_;
-    Remembered remembered_;
+    MemoBuilder builder_;
+    MemoTable memos_;
     plan::LevelId start_level_;
     plan::WaypointId start_at_;
 
-    Rows rows_;
+    StateTable rows_;
     std::vector<std::uint32_t> parents_; ///< by situation
     std::vector<std::uint32_t> by_;      ///< by situation: the move taken
     std::vector<std::uint32_t> edges_;   ///< where moves lead, one situation's after the other's
@@ -214,7 +214,7 @@ private:
     DeadEnds dead_ends_;
     std::vector<bool> came_true_;
     MoveLog boot_log_;
-    std::vector<std::unique_ptr<Trier>> triers_; ///< by job
+    std::vector<std::unique_ptr<MoveRunner>> runners_; ///< by job
 };
 
 } // namespace hestrel::explore

@@ -6,7 +6,7 @@
 
 namespace hestrel::explore {
 
-std::vector<std::uint32_t> Explorer::way_to(std::uint32_t situation) const {
+std::vector<std::uint32_t> Explorer::trace_to(std::uint32_t situation) const {
     std::vector<std::uint32_t> way{by_[situation]};
     while (parents_[situation] != situation) {
         situation = parents_[situation];
@@ -17,9 +17,9 @@ std::vector<std::uint32_t> Explorer::way_to(std::uint32_t situation) const {
 }
 
 template <class Wanted, class What>
-void Explorer::lead(std::uint32_t situation, const Cases& cases, Wanted&& wanted, What&& what) {
+void Explorer::lead(std::uint32_t situation, const Memo& cases, Wanted&& wanted, What&& what) {
     const Word* row = rows_[situation];
-    const Case* known = cases.find(packed_.answers(), row);
+    const MemoEntry* known = cases.find(packed_.read_values(), row);
     if (known == nullptr) return; // not visited
     for (const Outcome& outcome : known->outcomes) {
         if (!wanted(outcome)) continue;
@@ -33,10 +33,10 @@ void Explorer::for_successors(std::uint32_t situation,
                               const std::function<void(std::uint32_t, const Outcome&)>& what) {
     const auto all = [](const Outcome&) { return true; };
     const Word* row = rows_[situation];
-    InContext& context = remembered_.context_of(row, situation);
-    for (const Cases& cases : context.moves) lead(situation, cases, all, what);
+    ContextMemo& context = memos_.context_of(row, situation);
+    for (const Memo& cases : context.moves) lead(situation, cases, all, what);
     for (std::size_t player = 0; player < players().size(); ++player) {
-        for (const Cases& cases : remembered_.place_of(context, player, row, situation).moves)
+        for (const Memo& cases : memos_.place_of(context, player, row, situation).moves)
             lead(situation, cases, all, what);
     }
 }
@@ -49,7 +49,7 @@ void Explorer::for_wanted(
     // Most moves never do what is wanted, wherever they are made.
     const auto note = [&](auto& where) {
         where.wanted.clear();
-        for (const Cases& cases : where.moves) {
+        for (const Memo& cases : where.moves) {
             const bool can =
                 std::any_of(cases.all().begin(), cases.all().end(), [&](const auto& each) {
                     return std::any_of(
@@ -59,11 +59,11 @@ void Explorer::for_wanted(
             if (can) where.wanted.push_back(&cases);
         }
     };
-    for (InContext& context : remembered_.contexts()) note(context);
-    for (AtPlace& place : remembered_.places()) note(place);
+    for (ContextMemo& context : memos_.contexts()) note(context);
+    for (PlaceMemo& place : memos_.places()) note(place);
     for (std::uint32_t situation = 0; situation < visited(); ++situation) {
         const auto look = [&](const auto& where) {
-            for (const Cases* cases : where.wanted) {
+            for (const Memo* cases : where.wanted) {
                 lead(
                     situation, *cases,
                     [&](const Outcome& outcome) { return is_wanted[outcome.effect]; },
@@ -73,36 +73,36 @@ void Explorer::for_wanted(
             }
         };
         const Word* row = rows_[situation];
-        InContext& context = remembered_.context_of(row, situation);
+        ContextMemo& context = memos_.context_of(row, situation);
         look(context);
         for (std::size_t player = 0; player < players().size(); ++player)
-            look(remembered_.place_of(context, player, row, situation));
+            look(memos_.place_of(context, player, row, situation));
     }
 }
 
 void Explorer::for_outcomes(const std::function<void(const Outcome&)>& what) const {
-    const auto of = [&](const Cases& cases) {
+    const auto of = [&](const Memo& cases) {
         for (const auto& each : cases.all()) {
             for (const Outcome& outcome : each.of->outcomes) what(outcome);
         }
     };
-    for (const InContext& context : remembered_.contexts()) {
-        for (const Cases& cases : context.moves) of(cases);
+    for (const ContextMemo& context : memos_.contexts()) {
+        for (const Memo& cases : context.moves) of(cases);
     }
-    for (const AtPlace& place : remembered_.places()) {
-        for (const Cases& cases : place.moves) of(cases);
+    for (const PlaceMemo& place : memos_.places()) {
+        for (const Memo& cases : place.moves) of(cases);
     }
 }
 
 std::vector<Context> Explorer::contexts() const {
     std::vector<Context> all;
-    for (const InContext& context : remembered_.contexts()) all.push_back(context.context);
+    for (const ContextMemo& context : memos_.contexts()) all.push_back(context.context);
     return all;
 }
 
-std::vector<Place> Explorer::places() const {
-    std::vector<Place> all;
-    for (const AtPlace& place : remembered_.places()) all.push_back(place.place);
+std::vector<Station> Explorer::places() const {
+    std::vector<Station> all;
+    for (const PlaceMemo& place : memos_.places()) all.push_back(place.place);
     return all;
 }
 

@@ -17,7 +17,7 @@ FindingCollector::FindingCollector(Explorer& explorer)
     : explorer_(explorer), plan_(explorer.plan()), zones_(plan_) {}
 
 void FindingCollector::add(std::string_view name, const Owner& owner, const std::string& message,
-                           Way way) {
+                           Trace way) {
     const auto all = rules();
     const auto known = std::find_if(all.begin(), all.end(),
                                     [&](const plan::RuleText& rule) { return rule.name == name; });
@@ -26,7 +26,7 @@ void FindingCollector::add(std::string_view name, const Owner& owner, const std:
 }
 
 void FindingCollector::add(Severity severity, std::string_view name, const Owner& owner,
-                           const std::string& message, Way way) {
+                           const std::string& message, Trace way) {
     if (plan::is_allowed(plan_, name, owner.thing)) return;
     found_.push_back(
         {{severity, std::string(name), owner.place, message, owner.thing}, std::move(way)});
@@ -39,8 +39,8 @@ std::vector<Found> FindingCollector::take() {
     return std::move(found_);
 }
 
-FindingCollector::Way FindingCollector::through(const Outcome& outcome) const {
-    auto way = explorer_.way_to(outcome.first);
+FindingCollector::Trace FindingCollector::through(const Outcome& outcome) const {
+    auto way = explorer_.trace_to(outcome.first);
     way.push_back(outcome.taken);
     return way;
 }
@@ -88,8 +88,8 @@ std::vector<const Outcome*> FindingCollector::eventful_outcomes() const {
     return outcomes;
 }
 
-FindingCollector::Way FindingCollector::through(const Made& made) const {
-    auto way = explorer_.way_to(made.situation);
+FindingCollector::Trace FindingCollector::through(const Made& made) const {
+    auto way = explorer_.trace_to(made.situation);
     way.push_back(made.outcome->taken);
     return way;
 }
@@ -101,23 +101,23 @@ void FindingCollector::for_moves(const std::function<bool(const Effect&)>& wante
     });
 }
 
-void FindingCollector::memory(const std::vector<Worst>& all, std::string_view when_settled,
-                              std::string_view in_a_move, const std::vector<Worst>& already) {
+void FindingCollector::memory(const std::vector<WorstUse>& all, std::string_view when_settled,
+                              std::string_view in_a_move, const std::vector<WorstUse>& already) {
     struct Over {
-        const Worst* worst;
+        const WorstUse* worst;
         std::string text;
     };
-    const auto known = [&](const Worst& worst, bool during) {
-        const Worst* before = worst_of(already, worst.device, worst.pool, during);
+    const auto known = [&](const WorstUse& worst, bool during) {
+        const WorstUse* before = worst_of(already, worst.device, worst.pool, during);
         return before != nullptr && before->used >= worst.used;
     };
     std::vector<Over> over;
     std::set<std::tuple<std::size_t, std::uint32_t, bool>> said;
-    for (const Worst& worst : all) {
+    for (const WorstUse& worst : all) {
         if (worst.used <= worst.budget) continue;
         if (!said.emplace(worst.device, worst.pool.value, worst.during).second) continue;
         if (known(worst, false) || known(worst, true)) continue;
-        const Worst* settled = worst_of(all, worst.device, worst.pool, false);
+        const WorstUse* settled = worst_of(all, worst.device, worst.pool, false);
         if (worst.during && settled != nullptr && settled->used >= worst.used) continue;
         const std::string what = worst.pool ? plan_.pools[worst.pool] : std::string("memory");
         const std::string text = plan::memory_text(worst.used - worst.budget) + " over its " +
@@ -142,7 +142,7 @@ void FindingCollector::memory(const std::vector<Worst>& all, std::string_view wh
 }
 
 /// What a way's last move set off first, as far as it is known; else the move itself.
-Owner FindingCollector::owner_of_last_list(const Worst& worst) const {
+Owner FindingCollector::owner_of_last_list(const WorstUse& worst) const {
     Owner owner = last_of(worst.way);
     for (const Effect& effect : explorer_.effects()) {
         if (effect.taken != worst.way.back() || effect.log.lists.empty()) continue;
@@ -178,9 +178,9 @@ void FindingCollector::circles() {
 }
 
 void FindingCollector::refusals(const Outcome& outcome, const Effect& effect) {
-    for (const MoveLog::Noted& note : effect.log.notes) {
-        const bool beyond = note.kind == flow::NoteKind::beyond_edition;
-        const bool rival = note.kind == flow::NoteKind::switch_refused;
+    for (const MoveLog::Event& note : effect.log.notes) {
+        const bool beyond = note.kind == flow::EventKind::beyond_edition;
+        const bool rival = note.kind == flow::EventKind::switch_refused;
         if ((!beyond && !rival) || !note.list) continue;
         const Owner owner = plan::owner_of(plan_, note.list);
         if (!refused_.emplace(note.kind, owner.thing).second) continue;

@@ -1,5 +1,5 @@
 #pragma once
-// What all searches for findings share: how a finding is written down, what it belongs to, the way
+// What all searches for findings share: how a finding is key_of down, what it belongs to, the way
 // to it; and the findings that settled players and hurried ones alike can run into.
 
 #include "explore/findings.hpp"
@@ -21,7 +21,7 @@ public:
     FindingCollector& operator=(const FindingCollector&) = delete;
 
 protected:
-    using Way = std::optional<std::vector<std::uint32_t>>;
+    using Trace = std::optional<std::vector<std::uint32_t>>;
     using Owner = plan::Owner;
 
     explicit FindingCollector(Explorer& explorer);
@@ -30,17 +30,17 @@ protected:
     // Writing one down.
 
     /// Unless the plan allows it. Its severity is that of `rules`.
-    void add(std::string_view name, const Owner& owner, const std::string& message, Way way);
+    void add(std::string_view name, const Owner& owner, const std::string& message, Trace way);
     void add(plan::Severity severity, std::string_view name, const Owner& owner,
-             const std::string& message, Way way);
+             const std::string& message, Trace way);
     /// All of them, errors first.
     [[nodiscard]] std::vector<Found> take();
 
     // Where it is, and how to get there.
 
-    [[nodiscard]] Way to(std::uint32_t situation) const { return explorer_.way_to(situation); }
+    [[nodiscard]] Trace to(std::uint32_t situation) const { return explorer_.trace_to(situation); }
     /// To where an outcome was met first, and through it.
-    [[nodiscard]] Way through(const Outcome& outcome) const;
+    [[nodiscard]] Trace through(const Outcome& outcome) const;
     /// One move from one situation. An outcome stands for the moves from many, alike in all that
     /// the move asks about and no more.
     struct Made {
@@ -48,7 +48,7 @@ protected:
         std::uint32_t leads_to = 0;
         const Outcome* outcome = nullptr;
     };
-    [[nodiscard]] Way through(const Made& made) const;
+    [[nodiscard]] Trace through(const Made& made) const;
     /// All moves that are `wanted` by what goes on in them, nearest the start first.
     void for_moves(const std::function<bool(const Effect&)>& wanted,
                    const std::function<void(const Made&, const Effect&)>& what);
@@ -66,8 +66,8 @@ protected:
 
     /// The first of `all` of each device and budget, if it is over and more than in `already`;
     /// budgets that one way breaks are one finding.
-    void memory(const std::vector<Worst>& all, std::string_view when_settled,
-                std::string_view in_a_move, const std::vector<Worst>& already);
+    void memory(const std::vector<WorstUse>& all, std::string_view when_settled,
+                std::string_view in_a_move, const std::vector<WorstUse>& already);
     void broken_rules();
     void circles();
     /// Steps that lead out of the edition, and switches refused, in a move.
@@ -80,10 +80,10 @@ protected:
     const flow::Zones zones_;
 
 private:
-    [[nodiscard]] Owner owner_of_last_list(const Worst& worst) const;
+    [[nodiscard]] Owner owner_of_last_list(const WorstUse& worst) const;
 
     std::vector<Found> found_;
-    std::set<std::pair<flow::NoteKind, plan::Thing>> refused_;
+    std::set<std::pair<flow::EventKind, plan::Thing>> refused_;
     std::set<plan::LevelId> under_;
 };
 

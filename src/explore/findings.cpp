@@ -1,5 +1,6 @@
 #include "explore/finding_collector.hpp"
 #include "explore/lost_facts.hpp"
+#include "plan/names.hpp"
 
 #include <algorithm>
 #include <iterator>
@@ -17,7 +18,7 @@ class SettledFindings : private FindingCollector {
 public:
     explicit SettledFindings(Explorer& explorer) : FindingCollector(explorer) {}
 
-    std::vector<Found> collect(const std::vector<Worst>& worst) {
+    std::vector<Found> collect(const std::vector<WorstUse>& worst) {
         memory(worst, "with everything settled", "during a move, at most", {});
         broken_rules();
         circles();
@@ -37,7 +38,7 @@ private:
     void dead_ends() {
         const auto& dead = explorer_.dead_ends();
         if (dead.count == 0) return;
-        const Way way = to(dead.first);
+        const Trace way = to(dead.first);
         add("dead-end", last_of(*way),
             "in " + std::to_string(dead.count) +
                 " situations nothing can be done that leads anywhere else",
@@ -46,7 +47,7 @@ private:
 
     void nothing_shown() {
         std::set<LevelId> said;
-        for (const Place& place : explorer_.places()) {
+        for (const Station& place : explorer_.places()) {
             const PlayerNow& player = explorer_.stand(place.stand);
             const auto& levels = explorer_.level_set(place.levels);
             const std::vector<LevelId> in = stood_in(player);
@@ -83,8 +84,8 @@ private:
     /// Whether a move goes back to where the game began.
     [[nodiscard]] bool begins_anew(const Effect& effect) const {
         return std::any_of(effect.log.notes.begin(), effect.log.notes.end(),
-                           [&](const MoveLog::Noted& note) {
-                               return note.kind == flow::NoteKind::switch_began &&
+                           [&](const MoveLog::Event& note) {
+                               return note.kind == flow::EventKind::switch_began &&
                                       LevelId{note.detail} == explorer_.start_level();
                            });
     }
@@ -129,7 +130,7 @@ private:
     void round_trips() {
         std::set<std::pair<std::uint32_t, plan::WaypointId>> seen;
         std::set<LevelId> said;
-        for (const Place& place : explorer_.places()) {
+        for (const Station& place : explorer_.places()) {
             if (!seen.emplace(place.levels, explorer_.stand(place.stand).at).second) continue;
             const auto& more = explorer_.level_set(place.levels);
             for (std::uint32_t before = place.first; before != explorer_.parent(before);) {
@@ -158,8 +159,8 @@ private:
     [[nodiscard]] bool same_place(std::uint32_t one, std::uint32_t other) const {
         const Word* row = explorer_.row(one);
         const Word* same = explorer_.row(other);
-        const flow::Settled& control = explorer_.control_of(row);
-        const flow::Settled& as = explorer_.control_of(same);
+        const flow::State& control = explorer_.control_of(row);
+        const flow::State& as = explorer_.control_of(same);
         if (control.position != as.position || control.open_menus != as.open_menus) return false;
         for (std::size_t player = 0; player < explorer_.players().size(); ++player) {
             const plan::WaypointId at = explorer_.player_of(row, player).at;
@@ -183,7 +184,7 @@ private:
         std::vector<bool> stays(count, true); // no move leads anywhere else
         for (std::uint32_t situation = 0; situation < count; ++situation) {
             const Word* row = explorer_.row(situation);
-            const flow::Settled& settled = explorer_.control_of(row);
+            const flow::State& settled = explorer_.control_of(row);
             std::uint8_t& bits = reaches[situation];
             if (settled.ended || is_shown(explorer_.levels_of(row), explorer_.start_level()))
                 bits |= home;
@@ -223,7 +224,7 @@ private:
                              const std::string& what) {
             const auto [times, first] = first_without(bit, leads_on);
             if (times == 0) return;
-            const Way way = to(first);
+            const Trace way = to(first);
             add(name, last_of(*way), "in " + std::to_string(times) + " situations " + what, way);
         };
         say("trap", home, true,
@@ -249,7 +250,7 @@ private:
 
 } // namespace
 
-std::vector<Found> findings(Explorer& explorer, const std::vector<Worst>& worst) {
+std::vector<Found> findings(Explorer& explorer, const std::vector<WorstUse>& worst) {
     std::vector<Found> found = SettledFindings(explorer).collect(worst);
     if (explorer.complete()) {
         std::vector<Found> never = never_findings(explorer);

@@ -23,7 +23,7 @@ struct Found {
 
 /// Memory of settled situations, or during moves, in one budget on one device; the most of each
 /// levels and veils.
-struct Worst {
+struct WorstUse {
     std::size_t device = 0; ///< of the options
     plan::PoolId pool;      ///< unset: in total
     bool during = false;    ///< a move: no unhurried walk of it uses more
@@ -35,16 +35,16 @@ struct Worst {
 constexpr std::size_t worst_kept = 10;
 
 /// The worst ten of each device and budget, settled ones first, most of the budget first.
-std::vector<Worst> worst_memory(const Explorer& explorer);
+std::vector<WorstUse> worst_memory(const Explorer& explorer);
 
 /// All of them, errors first; what the plan allows is left out. `worst` is what `worst_memory`
 /// says. Where exploring was cut off, nothing is said of what never happens or can't be got out of.
-std::vector<Found> findings(Explorer& explorer, const std::vector<Worst>& worst);
+std::vector<Found> findings(Explorer& explorer, const std::vector<WorstUse>& worst);
 
 /// Of an explorer of hurried players: what is not among `unhurried` already, and memory where it is
 /// more than `unhurried_worst`.
-std::vector<Found> hurried_findings(Explorer& explorer, const std::vector<Worst>& worst,
+std::vector<Found> hurried_findings(Explorer& explorer, const std::vector<WorstUse>& worst,
                                     const std::vector<Found>& unhurried,
-                                    const std::vector<Worst>& unhurried_worst);
+                                    const std::vector<WorstUse>& unhurried_worst);
 
 } // namespace hestrel::explore

@@ -3,6 +3,7 @@
 
 #include "explore/finding_collector.hpp"
 #include "explore/races.hpp"
+#include "plan/names.hpp"
 
 #include <algorithm>
 #include <set>
@@ -19,8 +20,8 @@ class HurriedFindings : private FindingCollector {
 public:
     explicit HurriedFindings(Explorer& explorer) : FindingCollector(explorer) {}
 
-    std::vector<Found> collect(const std::vector<Worst>& worst,
-                               const std::vector<Worst>& unhurried) {
+    std::vector<Found> collect(const std::vector<WorstUse>& worst,
+                               const std::vector<WorstUse>& unhurried) {
         memory(worst, "where players hurry, between two moves",
                "where players hurry, during a move, at most", unhurried);
         broken_rules();
@@ -39,8 +40,8 @@ public:
 private:
     /// Steps that are left because their level is unloaded.
     void abandoned(const Outcome& outcome, const Effect& effect) {
-        for (const MoveLog::Noted& note : effect.log.notes) {
-            if (note.kind != flow::NoteKind::abandoned || !note.list) continue;
+        for (const MoveLog::Event& note : effect.log.notes) {
+            if (note.kind != flow::EventKind::abandoned || !note.list) continue;
             if (!abandoned_.insert(note.list).second) continue;
             add(Severity::warning, "steps-abandoned", plan::owner_of(plan_, note.list),
                 plan_.levels[LevelId{note.detail}].name +
@@ -67,9 +68,9 @@ private:
 
 } // namespace
 
-std::vector<Found> hurried_findings(Explorer& explorer, const std::vector<Worst>& worst,
+std::vector<Found> hurried_findings(Explorer& explorer, const std::vector<WorstUse>& worst,
                                     const std::vector<Found>& unhurried,
-                                    const std::vector<Worst>& unhurried_worst) {
+                                    const std::vector<WorstUse>& unhurried_worst) {
     std::vector<Found> found = HurriedFindings(explorer).collect(worst, unhurried_worst);
     std::erase_if(found, [&](const Found& each) {
         return each.finding.name != "over-budget" &&

@@ -2,6 +2,7 @@
 
 #include "explore/finding_collector.hpp"
 #include "plan/level_tree.hpp"
+#include "plan/names.hpp"
 
 #include <algorithm>
 #include <set>

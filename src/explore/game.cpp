@@ -31,8 +31,7 @@ Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::Pl
     triggers_.forget_rearm();
 }
 
-// --- levels
-// ------------------------------------------------------------------------------------------
+// --- levels ------------------------------------------------------------------
 
 void Game::ask_one(LevelId level, Priority priority) {
     LevelNow& state = levels_[level];
@@ -172,8 +171,7 @@ std::vector<flow::LevelEvent> Game::take_level_events() {
     return std::exchange(events_, {});
 }
 
-// --- the rest of the stage
-// ---------------------------------------------------------------------------
+// --- the rest of the stage ---------------------------------------------------
 
 void Game::wake_after(Micros delay, std::uint32_t alarm) {
     alarms_.push({now_ + delay, alarm});
@@ -196,7 +194,7 @@ void Game::place(PlayerId who, plan::WaypointId at) {
         placed_[number] = true;
         triggers_.stand_inside(PlayerId{number}, zones_.around(*plan_, at));
     }
-    triggers_.came_anew();
+    triggers_.rejudge_near();
 }
 
 std::size_t Game::pick(PlayerId player, const plan::ChooseStep& choose) {
@@ -212,8 +210,8 @@ void Game::veil_changed(plan::VeilId veil, bool up) {
     triggers_.veils_changed();
 }
 
-void Game::note(const flow::Note& note) {
-    if (note.kind == flow::NoteKind::started) {
+void Game::note(const flow::Event& note) {
+    if (note.kind == flow::EventKind::started) {
         const plan::ListId list{note.detail};
         list_of_run_.resize(note.run.value - first_run_ + 1);
         list_of_run_[note.run.value - first_run_] = list;
@@ -227,15 +225,14 @@ void Game::note(const flow::Note& note) {
     log_.notes.push_back({note.kind, list, note.detail});
 }
 
-// --- what happens next
-// -------------------------------------------------------------------------------
+// --- what happens next -------------------------------------------------------
 
 /// As a walk settles after each event: lists, triggers, near rules, until nothing changes.
 void Game::settle_now() {
     bool changed = true;
     while (changed && !log_.endless && !flow_.ended()) {
-        flow_.absorb();
-        changed = flow_.go_on();
+        flow_.apply_level_events();
+        changed = flow_.resume_ready();
         if (flow_.booted() && !booted_) {
             booted_ = true;
             triggers_.booted();
@@ -317,8 +314,7 @@ void Game::settle() {
     remember(MoveLog::Memory::Kind::settled);
 }
 
-// --- moving
-// ------------------------------------------------------------------------------------------
+// --- moving ------------------------------------------------------------------
 
 double Game::speed_of_move(const Move& move) const {
     return plan_->players[kinds_[move.player.value]].speeds[move.speed].metres_per_second;
@@ -445,10 +441,9 @@ void Game::boot(LevelId level, plan::WaypointId at, const std::vector<std::size_
     finish_ways();
 }
 
-// --- from situation to situation
-// -------------------------------------------------------------------
+// --- from situation to situation ---------------------------------------------
 
-void Game::resume(const std::vector<LevelThere>& levels, const flow::Settled& settled) {
+void Game::resume(const std::vector<LevelThere>& levels, const flow::State& settled) {
     for (const LevelId level : asked_) levels_[level] = {};
     asked_.clear();
     leaving_.clear();

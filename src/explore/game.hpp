@@ -26,7 +26,7 @@ public:
     void boot(plan::LevelId level, plan::WaypointId at, const std::vector<std::size_t>& picks);
     /// Goes on from another situation: facts, saved facts and spent triggers are set through
     /// `flow` and `triggers` before, and `resumed` called once all is set.
-    void resume(const std::vector<LevelThere>& levels, const flow::Settled& settled);
+    void resume(const std::vector<LevelThere>& levels, const flow::State& settled);
     void resume(flow::PlayerId player, const PlayerNow& now);
     void resumed();
 
@@ -78,9 +78,9 @@ public:
     void became_live(plan::LevelId level) override { triggers_.became_live(level); }
     void menu_changed(plan::MenuId, bool) override {}
     void fact_changed(plan::FactId fact) override { triggers_.fact_changed(fact); }
-    void came_anew() override { triggers_.came_anew(); }
+    void rejudge_near() override { triggers_.rejudge_near(); }
     void triggers_armed() override { triggers_.arm(); }
-    void note(const flow::Note& note) override;
+    void note(const flow::Event& note) override;
     void crossed(flow::PlayerId, const flow::Zone&, bool) override {}
     void firing(plan::TriggerId) override {}
     void firing_lost(plan::TriggerId, flow::PlayerId) override {}

@@ -45,7 +45,7 @@ struct Layout {
 
     std::size_t words = 0;      ///< of a row
     Field levels;               ///< which levels are there
-    Field control;              ///< what steps have left (flow::Settled)
+    Field control;              ///< what steps have left (flow::State)
     Field on_the_way;           ///< somebody is in the middle of a path
     std::vector<Field> players; ///< where each is (Stands)
     std::vector<Field> kinds;   ///< the upper bits of those

@@ -69,7 +69,7 @@ public:
                 if (found) return;
                 const Runs runs = runs_of(outcome);
                 if (runs.by) {
-                    found = LostFact{fact_, runs.by, way_to(from)};
+                    found = LostFact{fact_, runs.by, trace_to(from)};
                     found->way.push_back(outcome.taken);
                 } else if (to < explorer_.visited() && !runs.sets &&
                            is_initial(explorer_.row(to))) {
@@ -105,7 +105,7 @@ private:
         return {};
     }
     void begin(const Outcome& loss) {
-        const std::size_t depth = explorer_.way_to(loss.first).size() + 1;
+        const std::size_t depth = explorer_.trace_to(loss.first).size() + 1;
         explorer_.for_successors(loss.first, [&](std::uint32_t to, const Outcome& outcome) {
             if (outcome.taken == loss.taken) reach(to, {depth, loss.first, loss.taken, &loss});
         });
@@ -119,11 +119,11 @@ private:
         }
         waiting_.emplace(how.depth, situation);
     }
-    [[nodiscard]] std::vector<std::uint32_t> way_to(std::uint32_t situation) const {
+    [[nodiscard]] std::vector<std::uint32_t> trace_to(std::uint32_t situation) const {
         std::vector<std::uint32_t> after;
         const Reached* how = &reached_.at(situation);
         for (; how->loss == nullptr; how = &reached_.at(how->from)) after.push_back(how->taken);
-        std::vector<std::uint32_t> way = explorer_.way_to(how->from);
+        std::vector<std::uint32_t> way = explorer_.trace_to(how->from);
         way.push_back(how->taken);
         way.insert(way.end(), after.rbegin(), after.rend());
         return way;

@@ -120,7 +120,7 @@ std::vector<std::uint32_t> Moves::of_player(std::size_t player, plan::WaypointId
 }
 
 std::vector<std::uint32_t> Moves::anywhere(const std::vector<LevelThere>& levels,
-                                           const flow::Settled& control) const {
+                                           const flow::State& control) const {
     std::vector<std::uint32_t> moves;
     if (control.ended) return moves;
     for (const plan::MenuId menu : control.open_menus)
@@ -129,7 +129,7 @@ std::vector<std::uint32_t> Moves::anywhere(const std::vector<LevelThere>& levels
     return moves;
 }
 
-void Moves::add_meanwhile(const std::vector<LevelThere>& levels, const flow::Settled& control,
+void Moves::add_meanwhile(const std::vector<LevelThere>& levels, const flow::State& control,
                           std::vector<std::uint32_t>& moves) const {
     bool leaves = false;
     const auto add = [&](std::uint32_t move) { moves.push_back(move); };

@@ -26,13 +26,13 @@ public:
                                                        plan::WaypointId at) const;
     /// What can be done wherever players are: items, and where they hurry what goes on meanwhile.
     [[nodiscard]] std::vector<std::uint32_t> anywhere(const std::vector<LevelThere>& levels,
-                                                      const flow::Settled& control) const;
+                                                      const flow::State& control) const;
 
 private:
     void list_ways();
     void list_items();
     void list_meanwhile(std::size_t most_running);
-    void add_meanwhile(const std::vector<LevelThere>& levels, const flow::Settled& control,
+    void add_meanwhile(const std::vector<LevelThere>& levels, const flow::State& control,
                        std::vector<std::uint32_t>& moves) const;
 
     const plan::Plan* plan_;

@@ -1,6 +1,6 @@
 #include "explore/packed.hpp"
 
-#include "explore/written.hpp"
+#include "explore/keys.hpp"
 
 namespace hestrel::explore {
 
@@ -11,10 +11,10 @@ Unpacked Packed::unpacked(const Word* row) const {
     return parts;
 }
 
-std::vector<Word> Packed::row_of(const Way& way) {
+std::vector<Word> Packed::row_of(const Ending& way) {
     std::vector<Word> row = way.bits;
-    layout_.levels.set(row.data(), levels_.number(written(way.levels), way.levels));
-    layout_.control.set(row.data(), controls_.number(written(way.control), way.control));
+    layout_.levels.set(row.data(), levels_.number(key_of(way.levels), way.levels));
+    layout_.control.set(row.data(), controls_.number(key_of(way.control), way.control));
     for (std::size_t player = 0; player < kinds_.size(); ++player) {
         const PlayerNow& now = way.players[player];
         layout_.players[player].set(row.data(), stands_.number(now, zones_));
@@ -23,8 +23,8 @@ std::vector<Word> Packed::row_of(const Way& way) {
     return row;
 }
 
-Asked Packed::asked_in(const Trial& trial, const Word* row, std::uint32_t mover) {
-    Asked asked;
+ReadSet Packed::read_set_of(const MoveRun& trial, const Word* row, std::uint32_t mover) {
+    ReadSet asked;
     for (const plan::FactId fact : trial.facts.now) asked.ask_for(layout_.facts[fact].field, row);
     for (const plan::FactId fact : trial.facts.saved) asked.ask_for(layout_.saved[fact].field, row);
     for (const plan::TriggerId trigger : trial.once) asked.ask_for(layout_.spent[trigger], row);

@@ -1,9 +1,9 @@
 #pragma once
 // What a row of numbers stands for, and the way from a situation to its row and back.
 
-#include "explore/cases.hpp"
-#include "explore/intern.hpp"
-#include "explore/trial.hpp"
+#include "explore/memo.hpp"
+#include "explore/interned.hpp"
+#include "explore/move_runner.hpp"
 
 namespace hestrel::explore {
 
@@ -12,7 +12,7 @@ class Packed {
 public:
     Packed(const plan::Plan& plan, std::vector<plan::PlayerKindId> kinds)
         : kinds_(std::move(kinds)), layout_(plan, kinds_.size()), zones_(plan),
-          answers_(layout_, stands_) {}
+          read_values_(layout_, stands_) {}
     Packed(const Packed&) = delete;
     Packed& operator=(const Packed&) = delete;
     ~Packed() = default;
@@ -20,10 +20,10 @@ public:
     [[nodiscard]] const std::vector<plan::PlayerKindId>& players() const { return kinds_; }
     [[nodiscard]] const Layout& layout() const { return layout_; }
     [[nodiscard]] const flow::Zones& zones() const { return zones_; }
-    [[nodiscard]] const Answers& answers() const { return answers_; }
+    [[nodiscard]] const ReadValues& read_values() const { return read_values_; }
 
     [[nodiscard]] const Interned<std::vector<LevelThere>>& levels() const { return levels_; }
-    [[nodiscard]] const Interned<flow::Settled>& controls() const { return controls_; }
+    [[nodiscard]] const Interned<flow::State>& controls() const { return controls_; }
     [[nodiscard]] const Stands& stands() const { return stands_; }
     [[nodiscard]] std::uint32_t level_number(const Word* row) const {
         return static_cast<std::uint32_t>(layout_.levels.get(row));
@@ -37,7 +37,7 @@ public:
     [[nodiscard]] const std::vector<LevelThere>& levels_of(const Word* row) const {
         return levels_[level_number(row)];
     }
-    [[nodiscard]] const flow::Settled& control_of(const Word* row) const {
+    [[nodiscard]] const flow::State& control_of(const Word* row) const {
         return controls_[control_number(row)];
     }
     [[nodiscard]] const PlayerNow& player_of(const Word* row, std::size_t player) const {
@@ -45,22 +45,22 @@ public:
     }
 
     [[nodiscard]] Unpacked unpacked(const Word* row) const;
-    [[nodiscard]] std::vector<Word> row_of(const Way& way);
+    [[nodiscard]] std::vector<Word> row_of(const Ending& way);
     [[nodiscard]] std::uint32_t number_of(const PlayerNow& player) {
         return stands_.number(player, zones_);
     }
     /// What a move asked about, beside what its place in the tables says. `mover`: who goes, whose
     /// place is known; UINT32_MAX: nobody.
-    [[nodiscard]] Asked asked_in(const Trial& trial, const Word* row, std::uint32_t mover);
+    [[nodiscard]] ReadSet read_set_of(const MoveRun& trial, const Word* row, std::uint32_t mover);
 
 private:
     std::vector<plan::PlayerKindId> kinds_;
     Layout layout_;
     flow::Zones zones_;
     Interned<std::vector<LevelThere>> levels_;
-    Interned<flow::Settled> controls_;
+    Interned<flow::State> controls_;
     Stands stands_;
-    Answers answers_;
+    ReadValues read_values_;
 };
 
 } // namespace hestrel::explore

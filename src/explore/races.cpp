@@ -167,8 +167,8 @@ std::string difference_text(const Explorer& explorer, std::uint32_t one, std::ui
             parts.push_back(name + " is shown or not");
         }
     }
-    const flow::Settled& control = explorer.control_of(row);
-    const flow::Settled& other_control = explorer.control_of(as);
+    const flow::State& control = explorer.control_of(row);
+    const flow::State& other_control = explorer.control_of(as);
     const auto up = veils_up(control);
     const auto other_up = veils_up(other_control);
     for (const plan::VeilId veil : plan.veils.ids()) {
@@ -177,7 +177,7 @@ std::string difference_text(const Explorer& explorer, std::uint32_t one, std::ui
             parts.push_back("veil " + plan.veils[veil].name + " is up or not");
     }
     for (const plan::MenuId menu : plan.menus.ids()) {
-        const auto open = [&](const flow::Settled& in) {
+        const auto open = [&](const flow::State& in) {
             return std::find(in.open_menus.begin(), in.open_menus.end(), menu) !=
                    in.open_menus.end();
         };

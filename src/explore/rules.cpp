@@ -38,7 +38,7 @@ constexpr std::array all_rules{
              "The second is refused. Let one list decide where to go.\n\n"
              "    when: not veiled\n"},
     RuleText{"unload-under-player", error, "A level is unloaded while a player stands in it.",
-             "Place the player elsewhere first, or veil it.\n\n"
+             "Station the player elsewhere first, or veil it.\n\n"
              "    steps: [{place: {at: quay.steps}}, {unload: [ferry-deck]}]\n"},
     RuleText{"never-settles", error, "A move never comes to rest.",
              "Lists set each other off for ever. Break the circle with a condition or `once`.\n\n"

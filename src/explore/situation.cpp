@@ -4,7 +4,7 @@
 
 namespace hestrel::explore {
 
-std::vector<plan::VeilId> veils_up(const flow::Settled& settled) {
+std::vector<plan::VeilId> veils_up(const flow::State& settled) {
     std::vector<plan::VeilId> veils;
     for (const auto& [veil, player] : settled.veils) {
         if (std::find(veils.begin(), veils.end(), veil) == veils.end()) veils.push_back(veil);
@@ -12,7 +12,7 @@ std::vector<plan::VeilId> veils_up(const flow::Settled& settled) {
     return veils;
 }
 
-bool is_frozen(const plan::Plan& plan, const flow::Settled& settled) {
+bool is_frozen(const plan::Plan& plan, const flow::State& settled) {
     return settled.frozen_by_step || settled.switching ||
            std::any_of(settled.open_menus.begin(), settled.open_menus.end(),
                        [&](plan::MenuId menu) { return plan.menus[menu].pauses; });
@@ -76,7 +76,7 @@ bool block_attachable(const plan::LevelTree& tree, const std::vector<LevelThere>
 }
 
 bool at_rest(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
-             const flow::Settled& settled) {
+             const flow::State& settled) {
     const auto on_its_way = [](const LevelThere& there) {
         return there.pending || there.blocked || there.leaving;
     };

@@ -80,8 +80,8 @@ struct MoveLog {
         Kind kind;
         std::uint32_t index = 0;
     };
-    struct Noted {
-        flow::NoteKind kind;
+    struct Event {
+        flow::EventKind kind;
         plan::ListId list; ///< whose step it was; unset: nobody's
         std::uint32_t detail = 0;
     };
@@ -97,15 +97,15 @@ struct MoveLog {
     std::vector<plan::LevelId> asked;
     std::vector<plan::LevelId> unloaded;
     std::vector<plan::LevelId> shown;
-    std::vector<Noted> notes;
+    std::vector<Event> notes;
     std::vector<Taken> taken;
     bool endless = false; ///< it goes round in a circle: it leads nowhere
 };
 
 /// Veils that are up for anybody, each once.
-std::vector<plan::VeilId> veils_up(const flow::Settled& settled);
+std::vector<plan::VeilId> veils_up(const flow::State& settled);
 /// Whether players can't move: by a step, or a menu that pauses.
-bool is_frozen(const plan::Plan& plan, const flow::Settled& settled);
+bool is_frozen(const plan::Plan& plan, const flow::State& settled);
 /// Neither absent nor leaving.
 bool is_there(const std::vector<LevelThere>& levels, plan::LevelId level);
 bool is_shown(const std::vector<LevelThere>& levels, plan::LevelId level);
@@ -117,7 +117,7 @@ std::vector<plan::LevelId> attachable(const plan::LevelTree& tree,
 bool block_attachable(const plan::LevelTree& tree, const std::vector<LevelThere>& levels);
 /// Whether nothing is going on any more, as it is between the moves of players who don't hurry.
 bool at_rest(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
-             const flow::Settled& settled);
+             const flow::State& settled);
 /// Whether a gate lets players through.
 bool is_open(const plan::Gate& gate, const std::vector<LevelThere>& levels);
 

@@ -3,7 +3,7 @@
 // matter to others (triggers, levels that stream), its lower bits tell places alike in that apart.
 // So what a move asks about where another player is can be told from a few bits.
 
-#include "explore/intern.hpp"
+#include "explore/interned.hpp"
 #include "explore/situation.hpp"
 #include "flow/zones.hpp"
 
@@ -40,7 +40,7 @@ private:
     struct ZoneSet {
         std::vector<flow::ZoneId> zones; ///< sorted
         std::vector<std::uint32_t> part_of_kind;
-        std::unordered_map<Written, std::uint32_t, WrittenHash> parts;
+        std::unordered_map<Key, std::uint32_t, KeyHash> parts;
     };
     std::uint32_t find_part(std::uint32_t zone_set, std::uint32_t kind);
 
@@ -48,10 +48,10 @@ private:
     /// The last kind holds whatever there is no kind left for, and whoever is on the way.
     static constexpr std::uint32_t various = (1U << kind_bits) - 1;
 
-    std::unordered_map<Written, std::uint32_t, WrittenHash> numbers_;
-    std::unordered_map<Written, std::uint32_t, WrittenHash> kinds_;
+    std::unordered_map<Key, std::uint32_t, KeyHash> numbers_;
+    std::unordered_map<Key, std::uint32_t, KeyHash> kinds_;
     std::vector<std::vector<PlayerNow>> by_kind_;
-    std::unordered_map<Written, std::uint32_t, WrittenHash> set_numbers_;
+    std::unordered_map<Key, std::uint32_t, KeyHash> set_numbers_;
     std::vector<ZoneSet> sets_;
 };
 

@@ -24,10 +24,10 @@ std::vector<std::pair<plan::PoolId, Bytes>> budgets_of(const plan::Device& devic
 }
 
 /// Keeps the largest few, and of equal ones the first.
-void keep_worst(std::vector<Worst>& worst, Worst each) {
+void keep_worst(std::vector<WorstUse>& worst, WorstUse each) {
     const auto after = std::upper_bound(
         worst.begin(), worst.end(), each,
-        [](const Worst& one, const Worst& other) { return one.used > other.used; });
+        [](const WorstUse& one, const WorstUse& other) { return one.used > other.used; });
     if (static_cast<std::size_t>(after - worst.begin()) >= worst_kept) return;
     worst.insert(after, std::move(each));
     if (worst.size() > worst_kept) worst.pop_back();
@@ -35,7 +35,7 @@ void keep_worst(std::vector<Worst>& worst, Worst each) {
 
 } // namespace
 
-std::vector<Worst> worst_memory(const Explorer& explorer) {
+std::vector<WorstUse> worst_memory(const Explorer& explorer) {
     const plan::Plan& plan = explorer.plan();
     // One of each set of levels and veils; the first comes first.
     std::map<std::pair<std::uint32_t, std::vector<plan::VeilId>>, std::uint32_t> alike;
@@ -44,12 +44,12 @@ std::vector<Worst> worst_memory(const Explorer& explorer) {
         const std::pair key(context.levels, veils_up(explorer.control(context.control)));
         if (alike.emplace(key, context.first).second) order.push_back(key);
     }
-    std::vector<Worst> all;
+    std::vector<WorstUse> all;
     for (std::size_t device = 0; device < explorer.options().devices.size(); ++device) {
         const plan::Device& about = plan.devices[explorer.options().devices[device]];
         const auto budgets = budgets_of(about);
-        std::vector<std::vector<Worst>> settled(budgets.size());
-        std::vector<std::vector<Worst>> during(budgets.size());
+        std::vector<std::vector<WorstUse>> settled(budgets.size());
+        std::vector<std::vector<WorstUse>> during(budgets.size());
         for (const auto& key : order) {
             const Use use =
                 explorer.bounds(device).settled(explorer.level_set(key.first), key.second);
@@ -79,9 +79,9 @@ std::vector<Worst> worst_memory(const Explorer& explorer) {
             }
         }
         for (auto* list : {&settled, &during}) {
-            for (std::vector<Worst>& of_budget : *list) {
-                for (Worst& each : of_budget) {
-                    std::vector<std::uint32_t> way = explorer.way_to(each.situation);
+            for (std::vector<WorstUse>& of_budget : *list) {
+                for (WorstUse& each : of_budget) {
+                    std::vector<std::uint32_t> way = explorer.trace_to(each.situation);
                     way.insert(way.end(), each.way.begin(), each.way.end());
                     each.way = std::move(way);
                     all.push_back(std::move(each));

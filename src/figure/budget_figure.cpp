@@ -1,7 +1,7 @@
 #include "figure/budget_figure.hpp"
 
 #include "figure/frame.hpp"
-#include "format/words.hpp"
+#include "tables/words.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -47,9 +47,9 @@ std::string name_of(const plan::Plan& plan, const BudgetBar& bar) {
 
 std::string figures_of(const plan::Plan& plan, const std::vector<walk::Record>& records,
                        const BudgetBar& bar) {
-    return fmt::format("{} of {} – {}, {}", format::short_mebibytes(bar.most),
-                       format::short_memory(bar.budget),
-                       plan.routes[records[bar.record].route].name, format::short_time(bar.at));
+    return fmt::format("{} of {} – {}, {}", tables::short_mebibytes(bar.most),
+                       tables::short_memory(bar.budget),
+                       plan.routes[records[bar.record].route].name, tables::short_time(bar.at));
 }
 
 } // namespace

@@ -3,8 +3,9 @@
 #include "check/context.hpp"
 #include "check/level_ways.hpp"
 #include "figure/palette.hpp"
-#include "format/words.hpp"
 #include "plan/level_tree.hpp"
+#include "plan/names.hpp"
+#include "tables/words.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -121,7 +122,7 @@ std::string_view slack_colour(const plan::Plan& plan, const std::optional<Micros
 
 /// "trigger quay-approach" without its kind, which the arrow's look does not need.
 std::string short_list_name(const plan::Plan& plan, plan::ListId list) {
-    std::string name = format::list_name(plan, list);
+    std::string name = plan::list_name(plan, list);
     for (const std::string_view kind : {"trigger ", "item "}) {
         if (name.starts_with(kind)) return name.substr(kind.size());
     }
@@ -134,7 +135,7 @@ std::string arrow_label(const plan::Plan& plan, const FlowArrow& arrow) {
     label += ' ';
     if (arrow.slack)
         label += fmt::format("\n{}{}", arrow.slack->count > 0 ? "+" : "",
-                             format::short_time(*arrow.slack));
+                             tables::short_time(*arrow.slack));
     return label;
 }
 
@@ -200,7 +201,7 @@ Graph flow_figure(const plan::Plan& plan, const std::vector<walk::Record>& recor
     graph.title =
         fmt::format("Flow – {}, arrows with the least slack of any walk", on_one_line(plan.name));
     graph.description =
-        fmt::format("{} in {} boxes, {} arrows.", format::counted(plan.levels.size(), "level"),
+        fmt::format("{} in {} boxes, {} arrows.", tables::counted(plan.levels.size(), "level"),
                     chart.boxes.size(), chart.arrows.size());
     std::string key = "thick: switches to the level; thin: loads or shows it\ngreen: in time; "
                       "orange: less slack than the plan's limit; red: late; grey: players wait "
@@ -233,10 +234,10 @@ Graph flow_figure(const plan::Plan& plan, const std::vector<walk::Record>& recor
             arrow.switches ? "2.4" : "1");
         std::string said =
             fmt::format("{} → {}: {}", chart.boxes[arrow.from].name, chart.boxes[arrow.to].name,
-                        format::list_name(plan, arrow.list));
+                        plan::list_name(plan, arrow.list));
         if (arrow.slack) {
             const walk::Record& record = records[arrow.record];
-            said += fmt::format("\nleast slack {} on {}, {}", format::short_time(*arrow.slack),
+            said += fmt::format("\nleast slack {} on {}, {}", tables::short_time(*arrow.slack),
                                 plan.routes[record.route].name, plan.devices[record.device].name);
         }
         graph.hot.emplace(fmt::format("a{}", i), said);

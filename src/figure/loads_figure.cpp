@@ -1,6 +1,6 @@
 #include "figure/loads_figure.hpp"
 
-#include "format/words.hpp"
+#include "tables/words.hpp"
 
 #include <algorithm>
 #include <array>
@@ -12,7 +12,7 @@ namespace hestrel::figure {
 
 using loading::PieceId;
 using plan::Micros;
-using walk::Condition;
+using walk::LevelCondition;
 using walk::Stretch;
 
 namespace {
@@ -20,9 +20,9 @@ namespace {
 constexpr double load_row_height = 18;
 constexpr double load_bar_height = 12;
 
-bool is_on_its_way(Condition condition) {
-    return condition == Condition::queued || condition == Condition::reading ||
-           condition == Condition::unpacking || condition == Condition::attaching;
+bool is_on_its_way(LevelCondition condition) {
+    return condition == LevelCondition::queued || condition == LevelCondition::reading ||
+           condition == LevelCondition::unpacking || condition == LevelCondition::attaching;
 }
 
 struct Ranked {
@@ -66,7 +66,7 @@ std::vector<Stretch> together(const walk::Timeline& timeline, const std::vector<
         if (!joined.empty() && stretch.from <= joined.back().to) {
             joined.back().to = std::max(joined.back().to, stretch.to);
         } else {
-            joined.push_back({Condition::reading, stretch.from, stretch.to});
+            joined.push_back({LevelCondition::reading, stretch.from, stretch.to});
         }
     }
     return joined;
@@ -104,7 +104,7 @@ public:
             sheet_.hot(band, fmt::format("veil {}: {:.2f} to {:.2f} s ({})",
                                          plan_.veils[veiled.veil].name,
                                          plan::in_seconds(veiled.from), plan::in_seconds(veiled.to),
-                                         format::short_time(veiled.to - veiled.from)));
+                                         tables::short_time(veiled.to - veiled.from)));
         }
     }
 
@@ -120,7 +120,7 @@ public:
             sheet_.hot(bar,
                        fmt::format("{}: {}\n{:.2f} to {:.2f} s ({})", row.name, word,
                                    plan::in_seconds(stretch.from), plan::in_seconds(stretch.to),
-                                   format::short_time(stretch.to - stretch.from)));
+                                   tables::short_time(stretch.to - stretch.from)));
         }
         if (alone && row.pieces.front().value < plan_.levels.size())
             needs(plan::LevelId{row.pieces.front().value}, middle);
@@ -156,7 +156,7 @@ private:
             sheet_.hot(bar,
                        fmt::format("{}: gap\n{:.2f} to {:.2f} s ({})", plan_.levels[level].name,
                                    plan::in_seconds(gap.from), plan::in_seconds(gap.to),
-                                   format::short_time(gap.to - gap.from)));
+                                   tables::short_time(gap.to - gap.from)));
         }
     }
 
@@ -168,25 +168,25 @@ private:
 };
 
 std::string loads_description(const plan::Plan& plan, const walk::Record& record) {
-    std::string text = format::counted(record.loads.size(), "load") + ".";
+    std::string text = tables::counted(record.loads.size(), "load") + ".";
     if (record.gaps.empty()) text += " No gaps.";
     for (const walk::Gap& gap : record.gaps) {
         text += fmt::format(" A gap of {1} in {0} from {2} on.", plan.levels[gap.level].name,
-                            format::short_time(gap.to - gap.from), format::short_time(gap.from));
+                            tables::short_time(gap.to - gap.from), tables::short_time(gap.from));
     }
     return text;
 }
 
 } // namespace
 
-std::string_view colour_of(Condition condition) {
+std::string_view colour_of(LevelCondition condition) {
     static constexpr std::array<std::string_view, 8> colours{
         palette::paper, palette::waiting,   palette::reading, palette::unpacking,
         palette::ready, palette::attaching, palette::shown,   palette::leaving};
     return colours.at(static_cast<std::size_t>(condition));
 }
 
-std::string_view word_of(Condition condition) {
+std::string_view word_of(LevelCondition condition) {
     static constexpr std::array<std::string_view, 8> words{
         "absent", "waiting", "reading", "unpacking", "ready", "attaching", "shown", "leaving"};
     return words.at(static_cast<std::size_t>(condition));
@@ -216,7 +216,7 @@ LoadRows load_rows(const plan::Plan& plan, const walk::Record& record) {
     LoadRows rows;
     for (const Ranked& each : pieces)
         rows.rows.push_back(
-            {format::piece_name(plan, each.piece), {each.piece}, timeline[each.piece]});
+            {tables::piece_name(plan, each.piece), {each.piece}, timeline[each.piece]});
     if (!others.empty())
         rows.rows.push_back(
             {fmt::format("{} others", others.size()), others, together(timeline, others)});
@@ -224,7 +224,7 @@ LoadRows load_rows(const plan::Plan& plan, const walk::Record& record) {
 }
 
 std::vector<Swatch> loads_legend(const walk::Record& record, const LoadRows& rows) {
-    std::set<Condition> present;
+    std::set<LevelCondition> present;
     bool needed = false;
     for (const LoadRows::Row& row : rows.rows) {
         if (row.pieces.size() > 1) continue;
@@ -235,9 +235,9 @@ std::vector<Swatch> loads_legend(const walk::Record& record, const LoadRows& row
                                        });
     }
     std::vector<Swatch> legend;
-    for (const Condition condition :
-         {Condition::queued, Condition::reading, Condition::unpacking, Condition::ready,
-          Condition::attaching, Condition::shown, Condition::leaving}) {
+    for (const LevelCondition condition :
+         {LevelCondition::queued, LevelCondition::reading, LevelCondition::unpacking, LevelCondition::ready,
+          LevelCondition::attaching, LevelCondition::shown, LevelCondition::leaving}) {
         if (present.contains(condition))
             legend.push_back({std::string(word_of(condition)), colour_of(condition)});
     }

@@ -14,8 +14,8 @@
 namespace hestrel::figure {
 
 /// The colour and the word of what a piece is, the same in every figure.
-std::string_view colour_of(walk::Condition condition);
-std::string_view word_of(walk::Condition condition);
+std::string_view colour_of(walk::LevelCondition condition);
+std::string_view word_of(walk::LevelCondition condition);
 
 /// The rows of the figure: pieces in order of asking; where they are too many, those that took
 /// longest or had gaps, and one row for the others together.

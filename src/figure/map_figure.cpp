@@ -2,9 +2,9 @@
 
 #include "figure/frame.hpp"
 #include "figure/labels.hpp"
-#include "format/words.hpp"
 #include "geometry/crossing.hpp"
 #include "geometry/ways.hpp"
+#include "tables/words.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -237,7 +237,7 @@ private:
         for (const walk::Gap& gap : longest(record_.gaps)) {
             const std::string said =
                 fmt::format("a gap in {} for {} from {:.2f} s on", plan_.levels[gap.level].name,
-                            format::short_time(gap.to - gap.from), plan::in_seconds(gap.from));
+                            tables::short_time(gap.to - gap.from), plan::in_seconds(gap.from));
             for (const TrackPart& part :
                  walked_within(plan_, record_, gap.player, gap.from, gap.to)) {
                 if (part.world != world_) continue;
@@ -255,7 +255,7 @@ private:
             if (spot && spot->world == world_)
                 mark(spot->at, palette::stall,
                      fmt::format("stalled for {} from {:.2f} s on",
-                                 format::short_time(spell.to - spell.from),
+                                 tables::short_time(spell.to - spell.from),
                                  plan::in_seconds(spell.from)));
         }
     }
@@ -540,9 +540,9 @@ std::optional<Figure> map_figure(const plan::Plan& plan, const walk::Record& rec
                             left_out, left_out == 1 ? "name is" : "names are");
     sheet.text({{margin, y + legend_row / 2 - 6}, note, Align::left, small_text, palette::muted});
     figure.description =
-        fmt::format("{} from above; {} walked, {}.", format::counted(worlds.size(), "world"),
-                    format::counted(record.tracks.size(), "straight way"),
-                    format::counted(record.gaps.size(), "gap"));
+        fmt::format("{} from above; {} walked, {}.", tables::counted(worlds.size(), "world"),
+                    tables::counted(record.tracks.size(), "straight way"),
+                    tables::counted(record.gaps.size(), "gap"));
     return figure;
 }
 

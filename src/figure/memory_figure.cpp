@@ -1,7 +1,7 @@
 #include "figure/memory_figure.hpp"
 
-#include "format/words.hpp"
 #include "plan/level_tree.hpp"
+#include "tables/words.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -172,12 +172,12 @@ void add_hot(Sheet& sheet, const Plot& plot, const MemoryStack& stack, Bytes bud
             const Bytes size = band->sizes[i];
             total += size;
             if (size.count > 0)
-                parts += fmt::format("\n{}: {}", band->name, format::short_mebibytes(size));
+                parts += fmt::format("\n{}: {}", band->name, tables::short_mebibytes(size));
         }
         sheet.hot({{plot.frame.x(stack.times[i]), plot.top}, {plot.frame.x(next), plot.bottom}},
                   fmt::format("{:.2f} to {:.2f} s: {} of {}{}", plan::in_seconds(stack.times[i]),
-                              plan::in_seconds(next), format::short_mebibytes(total),
-                              format::short_memory(budget), parts));
+                              plan::in_seconds(next), tables::short_mebibytes(total),
+                              tables::short_memory(budget), parts));
     }
 }
 
@@ -223,16 +223,16 @@ void draw_transitions(Sheet& sheet, const Plot& plot, const walk::Record& record
 std::string memory_description(const plan::Plan& plan, const walk::Record& record) {
     const Bytes budget = plan.devices[record.device].memory.total;
     std::string text =
-        fmt::format("At most {} of {} are in use, at {}.", format::short_mebibytes(record.peak),
-                    format::short_memory(budget), format::short_time(record.peak_at));
+        fmt::format("At most {} of {} are in use, at {}.", tables::short_mebibytes(record.peak),
+                    tables::short_memory(budget), tables::short_time(record.peak_at));
     std::size_t most_named = 3;
     for (const Holding& holding : record.at_peak) {
         if (most_named-- == 0) break;
-        text += fmt::format(" {} holds {}.", format::holder_name(plan, holding),
-                            format::short_memory(holding.size));
+        text += fmt::format(" {} holds {}.", tables::holder_name(plan, holding),
+                            tables::short_memory(holding.size));
     }
     if (!record.overruns.empty())
-        text += fmt::format(" Over a budget {}.", format::counted(record.overruns.size(), "time"));
+        text += fmt::format(" Over a budget {}.", tables::counted(record.overruns.size(), "time"));
     return text;
 }
 
@@ -274,7 +274,7 @@ std::vector<Swatch> memory_legend(const plan::Plan& plan, const walk::Record& re
                                   const MemoryStack& stack) {
     const Bytes budget = plan.devices[record.device].memory.total;
     std::vector<Swatch> legend{
-        {"budget " + format::short_memory(budget), palette::ink, Swatch::Kind::dashed}};
+        {"budget " + tables::short_memory(budget), palette::ink, Swatch::Kind::dashed}};
     if (record.peak > budget)
         legend.push_back({"over budget", palette::overrun, Swatch::Kind::hatched});
     for (auto band = stack.bands.rbegin(); band != stack.bands.rend(); ++band)

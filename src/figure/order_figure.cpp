@@ -1,7 +1,7 @@
 #include "figure/order_figure.hpp"
 
 #include "figure/frame.hpp"
-#include "format/words.hpp"
+#include "tables/words.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -18,11 +18,11 @@ constexpr double head_height = 24;
 constexpr double order_bars_width = 820;
 
 std::string figures_of(const order::ParcelArrival& parcel) {
-    std::string text = fmt::format("{}, arrives {}", format::short_memory(parcel.size),
-                                   format::short_time(parcel.arrives));
-    text += parcel.needed ? ", needed " + format::short_time(*parcel.needed)
+    std::string text = fmt::format("{}, arrives {}", tables::short_memory(parcel.size),
+                                   tables::short_time(parcel.arrives));
+    text += parcel.needed ? ", needed " + tables::short_time(*parcel.needed)
                           : std::string(", never needed");
-    if (parcel.late.count > 0) text += ": " + format::short_time(parcel.late) + " late";
+    if (parcel.late.count > 0) text += ": " + tables::short_time(parcel.late) + " late";
     return text;
 }
 
@@ -70,7 +70,7 @@ Figure order_figure(const plan::Plan& plan, const std::vector<order::ParcelOrder
         const order::RouteDelivery& route = order.worst();
         const std::string head = fmt::format(
             "{}, {}: {} must be there before play begins", plan.devices[order.device].name,
-            plan.routes[records[route.record].route].name, format::short_memory(route.ahead));
+            plan.routes[records[route.record].route].name, tables::short_memory(route.ahead));
         sheet.text(
             {{margin, y + head_height / 2 + 2}, head, Align::left, normal_text, palette::ink});
         figure.description += (figure.description.empty() ? "" : " ") + head + ".";

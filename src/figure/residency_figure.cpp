@@ -2,7 +2,7 @@
 
 #include "figure/cell_grid.hpp"
 #include "figure/loads_figure.hpp"
-#include "format/words.hpp"
+#include "tables/words.hpp"
 
 #include <algorithm>
 #include <array>
@@ -12,14 +12,14 @@ namespace hestrel::figure {
 
 using plan::LevelId;
 using plan::Micros;
-using walk::Condition;
+using walk::LevelCondition;
 
 namespace {
 
 std::string step_name(const plan::Plan& plan, const walk::Record& record,
                       const walk::RouteStepTime& time) {
     const plan::RoutePlayer& player = plan.routes[record.route].players[time.player];
-    std::string name = format::route_step_text(plan, player.steps[time.step]);
+    std::string name = tables::route_step_text(plan, player.steps[time.step]);
     if (plan.routes[record.route].players.size() > 1) name = player.name + ": " + name;
     return name;
 }
@@ -48,12 +48,12 @@ std::vector<Residency::Column> fewer(const std::vector<Residency::Column>& colum
     return joined;
 }
 
-Presence presence(Condition condition) {
+Presence presence(LevelCondition condition) {
     switch (condition) {
-    case Condition::absent: return Presence::absent;
-    case Condition::shown: return Presence::shown;
-    case Condition::ready:
-    case Condition::attaching: return Presence::ready;
+    case LevelCondition::absent: return Presence::absent;
+    case LevelCondition::shown: return Presence::shown;
+    case LevelCondition::ready:
+    case LevelCondition::attaching: return Presence::ready;
     default: return Presence::on_its_way;
     }
 }
@@ -175,8 +175,8 @@ Figure residency_figure(const plan::Plan& plan, const walk::Record& record,
         grid.rows.push_back(std::move(drawn));
     }
     grid.description = fmt::format("{} over the boot and the steps of the route; gaps in {}.",
-                                   format::counted(residency.rows.size(), "level"),
-                                   format::counted(gaps, "place"));
+                                   tables::counted(residency.rows.size(), "level"),
+                                   tables::counted(gaps, "place"));
     return draw_cells(grid);
 }
 

@@ -1,7 +1,7 @@
 #include "figure/sheet.hpp"
 
 #include "figure/gnuplot.hpp"
-#include "format/utf8.hpp"
+#include "source/utf8.hpp"
 
 #include <algorithm>
 #include <array>
@@ -38,7 +38,7 @@ double sign_width(std::string_view sign) {
 double text_width(std::string_view text, double size) {
     double width = 0;
     for (std::size_t at = 0; at < text.size();) {
-        const std::size_t length = format::sign_length(text, at);
+        const std::size_t length = source::sign_length(text, at);
         width += sign_width(text.substr(at, length));
         at += length;
     }
@@ -82,7 +82,7 @@ std::vector<std::string> wrapped(std::string_view text, double size, double widt
         std::size_t space = std::string::npos;
         double used = 0;
         while (end < whole.size()) {
-            const std::size_t length = format::sign_length(whole, end);
+            const std::size_t length = source::sign_length(whole, end);
             used += sign_width(std::string_view(whole).substr(end, length)) * size;
             if (used > width && end > start) break;
             if (whole[end] == ' ') space = end;

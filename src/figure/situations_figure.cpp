@@ -2,8 +2,8 @@
 
 #include "figure/cell_grid.hpp"
 #include "figure/palette.hpp"
-#include "format/explore_tables.hpp"
-#include "format/words.hpp"
+#include "tables/explore_tables.hpp"
+#include "tables/words.hpp"
 
 #include <algorithm>
 #include <array>
@@ -134,8 +134,8 @@ SituationsResidency situations_residency(const explore::Explorer& explorer) {
     SituationsResidency residency;
     std::map<WaypointId, std::size_t> columns;
     std::map<LevelId, std::size_t> rows;
-    const std::vector<format::Presence> presences = format::presences(explorer);
-    for (const format::Presence& each : presences) {
+    const std::vector<tables::Presence> presences = tables::presences(explorer);
+    for (const tables::Presence& each : presences) {
         if (columns.try_emplace(each.at, residency.columns.size()).second)
             residency.columns.push_back({{}, {each.at}, each.situations});
         rows.try_emplace(each.level, 0);
@@ -145,7 +145,7 @@ SituationsResidency situations_residency(const explore::Explorer& explorer) {
         residency.rows.push_back(
             {plan.levels[level].name, {level}, std::vector<Cell>(residency.columns.size())});
     }
-    for (const format::Presence& each : presences)
+    for (const tables::Presence& each : presences)
         residency.rows[rows.at(each.level)].cells[columns.at(each.at)] = {each.loaded, each.shown};
     join_alike(residency);
     for (Column& column : residency.columns) {
@@ -175,16 +175,16 @@ Figure situations_figure(const explore::Explorer& explorer, const SituationsResi
             drawn.cells.push_back(
                 {often,
                  fmt::format("{}: {}\n{}: loaded in {}, shown in {} of {}", row.name,
-                             words.at(often), column.name, format::grouped(row.cells[c].loaded),
-                             format::grouped(row.cells[c].shown),
-                             format::counted(column.situations, "situation"))});
+                             words.at(often), column.name, tables::grouped(row.cells[c].loaded),
+                             tables::grouped(row.cells[c].shown),
+                             tables::counted(column.situations, "situation"))});
         }
         grid.rows.push_back(std::move(drawn));
     }
     grid.description = fmt::format(
         "{} by the places where players can stand, in {} that {} looked at.",
-        format::counted(residency.rows.size(), "level"),
-        format::counted(explorer.visited(), "situation"), explorer.visited() == 1 ? "was" : "were");
+        tables::counted(residency.rows.size(), "level"),
+        tables::counted(explorer.visited(), "situation"), explorer.visited() == 1 ? "was" : "were");
     return draw_cells(grid);
 }
 

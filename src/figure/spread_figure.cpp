@@ -41,7 +41,7 @@ Histogram histogram_of(const std::vector<std::int64_t>& values, Measure measure,
     return histogram;
 }
 
-void draw_histogram(Sheet& sheet, const Extent& extent, const format::TrialSet& set,
+void draw_histogram(Sheet& sheet, const Extent& extent, const tables::TrialSet& set,
                     Measure measure, const spread::Trial& walk) {
     const auto values = spread::values_of(set.trials, measure);
     const Histogram histogram = histogram_of(values, measure, set.trials.size());
@@ -79,7 +79,7 @@ void draw_histogram(Sheet& sheet, const Extent& extent, const format::TrialSet& 
 
 } // namespace
 
-Figure spread_figure(const plan::Plan& plan, const format::TrialSet& set,
+Figure spread_figure(const plan::Plan& plan, const tables::TrialSet& set,
                      const spread::Trial& walk) {
     const std::string title = fmt::format(
         "Spread over {} trials – {}, route {}, device {}", set.trials.size(),
@@ -115,8 +115,8 @@ Figure spread_figure(const plan::Plan& plan, const format::TrialSet& set,
         figure.description +=
             fmt::format("{}{}: half of the trials within {}, 99 % within {}.",
                         figure.description.empty() ? "" : " ", name_of(measure),
-                        format::measure_text(measure, *within(set.trials, measure, 0.5)),
-                        format::measure_text(measure, *within(set.trials, measure, 0.99)));
+                        tables::measure_text(measure, *within(set.trials, measure, 0.5)),
+                        tables::measure_text(measure, *within(set.trials, measure, 0.99)));
     }
     if (drawn.empty()) {
         figure.description = "Neither slack nor stalls vary.";

@@ -48,15 +48,14 @@ void Flow::end_boot() {
     for (const LevelId level : plan_->levels.ids()) {
         if (live(level)) stage_->became_live(level);
     }
-    stage_->came_anew();
+    stage_->rejudge_near();
     thaw();
 }
 
-// --- lists
-// -------------------------------------------------------------------------------------------
+// --- lists -------------------------------------------------------------------
 
 bool Flow::Run::steps_left(const plan::Plan& plan) const {
-    return std::any_of(frames.begin(), frames.end(), [&](const Frame& frame) {
+    return std::any_of(frames.begin(), frames.end(), [&](const Cursor& frame) {
         return frame.next < plan.lists[frame.list].steps.size();
     });
 }
@@ -73,7 +72,7 @@ void Flow::start(plan::ListId list, PlayerId firer) {
     if (level && !is_leave(begun)) runs_of_[level].insert(run);
     runs_.emplace(run, std::move(begun));
     ++running_count_[list];
-    stage_->note({NoteKind::started, run, list.value, firer});
+    stage_->note({EventKind::started, run, list.value, firer});
     proceed(run);
 }
 
@@ -82,7 +81,7 @@ void Flow::proceed(RunId run) {
         const auto found = runs_.find(run);
         if (found == runs_.end()) return; // abandoned by its own step
         Run& state = found->second;
-        Frame& frame = state.frames.back();
+        Cursor& frame = state.frames.back();
         const std::vector<plan::Step>& steps = plan_->lists[frame.list].steps;
         if (frame.next == steps.size()) {
             if (state.frames.size() == 1) {
@@ -95,13 +94,13 @@ void Flow::proceed(RunId run) {
         const plan::Step& step = steps[frame.next++];
         state.waits_since = stage_->now();
         if (carry_out(run, step) == After::waits) return;
-        absorb();
+        apply_level_events();
     }
 }
 
 void Flow::end_run(RunId run) {
     forget(run);
-    note(NoteKind::ended, run);
+    note(EventKind::ended, run);
 }
 
 /// A run is over, however it came to that; a switch that it began goes on.
@@ -123,7 +122,7 @@ void Flow::abandon_lists_of(LevelId level) {
         const bool waits_still =
             !switching && (waits_.waiting(run) || state.alarm != 0 || state.until);
         if (!state.steps_left(*plan_) && !waits_still) continue; // it ends by itself
-        note(NoteKind::abandoned, run, level.value);
+        note(EventKind::abandoned, run, level.value);
         forget(run);
     }
 }
@@ -132,7 +131,7 @@ bool Flow::drop_waiting() {
     const bool any = !runs_.empty();
     while (!runs_.empty()) {
         const RunId run = runs_.begin()->first;
-        note(NoteKind::dropped, run, runs_.at(run).list.value);
+        note(EventKind::dropped, run, runs_.at(run).list.value);
         forget(run);
         waits_.stop(run);
     }
@@ -156,8 +155,8 @@ bool Flow::ends_by_itself() const {
                                   [](const auto& each) { return !each.second.menu; });
 }
 
-Settled Flow::settled() const {
-    Settled settled;
+State Flow::settled() const {
+    State settled;
     settled.checkpoint = facts_.checkpoint;
     settled.has_saved = facts_.saved().has_value();
     if (settled.has_saved) settled.saved_checkpoint = facts_.saved()->checkpoint;
@@ -186,7 +185,7 @@ Settled Flow::settled() const {
     return settled;
 }
 
-void Flow::resume(const Settled& settled) {
+void Flow::resume(const State& settled) {
     drop_everything();
     booted_ = true;
     ended_ = settled.ended;
@@ -261,7 +260,7 @@ void Flow::drop_everything() {
     until_.clear();
     level_events_.clear();
     to_start_.clear();
-    absorbing_ = false;
+    applying_events_ = false;
 }
 
 std::uint32_t Flow::new_alarm(Micros delay, AlarmUse use) {
@@ -300,7 +299,7 @@ void Flow::wake(std::uint32_t alarm) {
     waits_.stop(use.run);
     until_.erase(use.run);
     state.until = {};
-    note(NoteKind::gave_up_waiting, use.run);
+    note(EventKind::gave_up_waiting, use.run);
 }
 
 void Flow::wake_fulfilled() {
@@ -310,7 +309,7 @@ void Flow::wake_fulfilled() {
     }
 }
 
-bool Flow::go_on() {
+bool Flow::resume_ready() {
     bool any = false;
     for (wake_fulfilled(); !woken_.empty() && !ended_; wake_fulfilled()) {
         const RunId run = *woken_.begin();
@@ -332,7 +331,7 @@ bool Flow::go_on() {
             drop_alarm(found->second.alarm);
             proceed(run);
         }
-        absorb();
+        apply_level_events();
     }
     return any;
 }
@@ -347,28 +346,27 @@ std::vector<Flow::Waiting> Flow::waiting() const {
     if (!booted_) add(boot_run, {}, 0, boot_since_);
     if (switch_ && !runs_.contains(switch_->run)) add(switch_->run, {}, 0, switch_->since);
     for (const auto& [run, state] : runs_) {
-        const Frame& frame = state.frames.back();
+        const Cursor& frame = state.frames.back();
         add(run, frame.list, frame.next == 0 ? 0 : frame.next - 1, state.waits_since);
         all.back().until = state.until;
     }
     return all;
 }
 
-// --- levels
-// ------------------------------------------------------------------------------------------
+// --- levels ------------------------------------------------------------------
 
-void Flow::absorb() {
+void Flow::apply_level_events() {
     for (const LevelEvent& event : stage_->take_level_events()) level_events_.push_back(event);
     // A list that starts here, or a step of it, comes back to this: what it changes waits its turn.
-    if (absorbing_) return;
-    absorbing_ = true;
+    if (applying_events_) return;
+    applying_events_ = true;
     while (!level_events_.empty() || !to_start_.empty()) {
         if (level_events_.empty()) {
             const plan::ListId list = to_start_.front();
             to_start_.pop_front();
-            absorbing_ = false; // what this list unloads may be its own level
+            applying_events_ = false; // what this list unloads may be its own level
             start(list, {});
-            absorbing_ = true;
+            applying_events_ = true;
             continue;
         }
         const LevelEvent event = level_events_.front();
@@ -376,7 +374,7 @@ void Flow::absorb() {
         level_changed(event);
         for (const LevelEvent& more : stage_->take_level_events()) level_events_.push_back(more);
     }
-    absorbing_ = false;
+    applying_events_ = false;
 }
 
 void Flow::level_changed(const LevelEvent& event) {
@@ -417,7 +415,7 @@ void Flow::level_arrived(LevelId level) {
 void Flow::reset_facts(RunId run, bool (*which)(const plan::Fact&, LevelId), LevelId level) {
     for (const plan::FactId fact : plan_->facts.ids()) {
         if (!which(plan_->facts[fact], level) || !facts_.reset(fact)) continue;
-        note(NoteKind::fact_reset, run, fact.value);
+        note(EventKind::fact_reset, run, fact.value);
         stage_->fact_changed(fact);
     }
 }

@@ -3,7 +3,7 @@
 // engine. It keeps the state of the game that steps change (running lists, the switch under way,
 // facts, veils, freezes, open menus) and asks a Stage for everything else.
 //
-// Order inside an instant (section 3): after each event call `absorb()` and `go_on()`; the caller
+// Order inside an instant (section 3): after each event call `apply_level_events()` and `resume_ready()`; the caller
 // then judges triggers, near rules and routes, and repeats until nothing changes.
 
 #include "flow/conditions.hpp"
@@ -35,7 +35,7 @@ struct Setup {
 };
 
 /// A list, and the step of it to carry out next.
-struct Frame {
+struct Cursor {
     plan::ListId list;
     std::size_t next = 0;
 };
@@ -43,7 +43,7 @@ struct Frame {
 /// A list that has not ended, and what it waits for.
 struct Running {
     plan::ListId list;         ///< the outermost
-    std::vector<Frame> frames; ///< the list, and the branches it is in; innermost last
+    std::vector<Cursor> frames; ///< the list, and the branches it is in; innermost last
     PlayerId firer;
     bool timed = false;      ///< time ends its wait
     bool gives_up = false;   ///< whether or not what it waits for has come
@@ -70,7 +70,7 @@ struct Switching {
 
 /// The game between two moves: what steps have left (section 8). Values of facts aside. `runs`,
 /// `switching` and `held` are empty where all has settled.
-struct Settled {
+struct State {
     std::optional<Checkpoint> checkpoint;
     bool has_saved = false; ///< the saved store is not empty
     std::optional<Checkpoint> saved_checkpoint;
@@ -111,7 +111,7 @@ public:
     /// Lists whose wait can't end any more are dropped, and what they were at is left as it is.
     /// True where there were any.
     bool drop_waiting();
-    /// A wait of the list of that number in `Settled::runs` (their number: of the switch) that time
+    /// A wait of the list of that number in `State::runs` (their number: of the switch) that time
     /// ends, ends. False where time ends none.
     bool time_passes(std::size_t number);
     /// Whether time ends a wait, or a switch is under way.
@@ -120,9 +120,9 @@ public:
     void set_facts(const std::vector<plan::Assignment>& facts);
 
     /// Takes note of what changed about levels since the last call.
-    void absorb();
+    void apply_level_events();
     /// Lets lists whose wait has ended go on, oldest first. True where any did.
-    bool go_on();
+    bool resume_ready();
     /// An alarm of `Stage::wake_after` went off.
     void wake(std::uint32_t alarm);
     /// Whether that alarm still matters to anybody.
@@ -146,11 +146,11 @@ public:
     [[nodiscard]] const Veils& veils() const { return veils_; }
     [[nodiscard]] const Facts& facts() const { return facts_; }
     [[nodiscard]] Facts& facts() { return facts_; }
-    [[nodiscard]] Settled settled() const;
+    [[nodiscard]] State settled() const;
     /// Goes on from there, booted; facts are resumed by the caller, and levels are the stage's.
     /// Lists that run get the next numbers. Nothing is left of when they began to wait: where time
     /// ends a wait, `time_passes` does.
-    void resume(const Settled& settled);
+    void resume(const State& settled);
     /// The game is over.
     [[nodiscard]] bool ended() const { return ended_; }
     /// No list is running, and neither boot nor switch is under way.
@@ -171,7 +171,7 @@ public:
 private:
     struct Run {
         plan::ListId list;         ///< the outermost
-        std::vector<Frame> frames; ///< the list, and the branches it is in; innermost last
+        std::vector<Cursor> frames; ///< the list, and the branches it is in; innermost last
         PlayerId firer;
         plan::Micros waits_since;
         std::uint32_t alarm = 0; ///< 0: none is set
@@ -227,7 +227,7 @@ private:
     void reset_facts(RunId run, bool (*which)(const plan::Fact&, plan::LevelId),
                      plan::LevelId level);
     void end_boot();
-    void note(NoteKind kind, RunId run, std::uint32_t detail = 0) {
+    void note(EventKind kind, RunId run, std::uint32_t detail = 0) {
         stage_->note({kind, run, detail});
     }
 
@@ -302,7 +302,7 @@ private:
     plan::Table<plan::LevelId, std::set<RunId>> runs_of_; ///< running lists that belong to a level
     std::deque<LevelEvent> level_events_;
     std::deque<plan::ListId> to_start_; ///< `arrive` lists of levels that have just been shown
-    bool absorbing_ = false;
+    bool applying_events_ = false;
 
     Facts facts_;
     std::optional<std::size_t> position_; ///< in the edition: last switched to or started in

@@ -20,8 +20,7 @@ PlayerId Flow::firer(RunId run, plan::Who who) const {
     return who == plan::Who::firer ? runs_.at(run).firer : PlayerId{};
 }
 
-// --- levels
-// ------------------------------------------------------------------------------------------
+// --- levels ------------------------------------------------------------------
 
 Flow::After Flow::carry_out(RunId run, const plan::LoadStep& step) {
     for (const LevelId level : step.levels) stage_->ask(level, step.priority, run);
@@ -71,7 +70,7 @@ std::vector<LevelId> Flow::not_refused(RunId run, const std::vector<LevelId>& le
     std::vector<LevelId> allowed;
     for (const LevelId level : levels) {
         if (held_by_switch(level)) {
-            note(NoteKind::leave_refused, run, level.value);
+            note(EventKind::leave_refused, run, level.value);
         } else {
             allowed.push_back(level);
         }
@@ -84,13 +83,12 @@ void Flow::unload(LevelId level, RunId run) {
     stage_->unload(level);
 }
 
-// --- waiting
-// -----------------------------------------------------------------------------------------
+// --- waiting -----------------------------------------------------------------
 
 Flow::After Flow::carry_out(RunId run, const plan::WaitStep& step) {
     Run& state = runs_.at(run);
     if (is_leave(state)) {
-        note(NoteKind::leave_cant_wait, run);
+        note(EventKind::leave_cant_wait, run);
         return After::goes_on;
     }
     if (step.time) {
@@ -109,8 +107,7 @@ Flow::After Flow::carry_out(RunId run, const plan::WaitStep& step) {
     return After::waits;
 }
 
-// --- veils, freezes, places
-// ----------------------------------------------------------------------------
+// --- veils, freezes, places --------------------------------------------------
 
 Flow::After Flow::carry_out(RunId run, const plan::VeilStep& step) {
     raise_veil(step.veil, firer(run, step.who));
@@ -122,7 +119,7 @@ Flow::After Flow::carry_out(RunId run, const plan::UnveilStep& step) {
     if (left.count > 0) {
         Run& state = runs_.at(run);
         if (is_leave(state)) {
-            note(NoteKind::leave_cant_wait, run);
+            note(EventKind::leave_cant_wait, run);
             return After::goes_on;
         }
         --state.frames.back().next; // tries again then
@@ -150,15 +147,14 @@ Flow::After Flow::carry_out(RunId run, const plan::PlaceStep& step) {
     return After::goes_on;
 }
 
-// --- facts and checkpoints
-// -----------------------------------------------------------------------------
+// --- facts and checkpoints ---------------------------------------------------
 
 void Flow::assign(RunId run, const std::vector<plan::Assignment>& facts) {
     for (const plan::Assignment& assignment : facts) {
         const Facts::Assigned done = facts_.assign(assignment);
-        if (done.kept_at_bound) note(NoteKind::out_of_range, run, assignment.fact.value);
+        if (done.kept_at_bound) note(EventKind::out_of_range, run, assignment.fact.value);
         if (!done.changed) continue;
-        note(NoteKind::fact_set, run, assignment.fact.value);
+        note(EventKind::fact_set, run, assignment.fact.value);
         stage_->fact_changed(assignment.fact);
     }
 }
@@ -182,7 +178,7 @@ Flow::After Flow::carry_out(RunId run, const plan::ResetStep& step) {
     }
     for (const plan::FactId fact : step.facts) {
         if (!facts_.reset(fact)) continue;
-        note(NoteKind::fact_reset, run, fact.value);
+        note(EventKind::fact_reset, run, fact.value);
         stage_->fact_changed(fact);
     }
     return After::goes_on;
@@ -190,16 +186,16 @@ Flow::After Flow::carry_out(RunId run, const plan::ResetStep& step) {
 
 Flow::After Flow::carry_out(RunId run, const plan::SaveStep&) {
     facts_.save();
-    note(NoteKind::saved, run);
+    note(EventKind::saved, run);
     return After::goes_on;
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::RestoreStep&) {
     const auto changed = facts_.restore();
-    note(changed ? NoteKind::restored : NoteKind::nothing_saved, run);
+    note(changed ? EventKind::restored : EventKind::nothing_saved, run);
     if (!changed) return After::goes_on;
     for (const plan::FactId fact : *changed) {
-        note(NoteKind::fact_set, run, fact.value);
+        note(EventKind::fact_set, run, fact.value);
         stage_->fact_changed(fact);
     }
     return After::goes_on;
@@ -207,13 +203,13 @@ Flow::After Flow::carry_out(RunId run, const plan::RestoreStep&) {
 
 Flow::After Flow::carry_out(RunId run, const plan::MarkStep& step) {
     facts_.checkpoint = Checkpoint{step.level, step.at};
-    note(NoteKind::marked, run, step.level.value);
+    note(EventKind::marked, run, step.level.value);
     return After::goes_on;
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::ReturnStep&) {
     if (!facts_.checkpoint) {
-        note(NoteKind::no_checkpoint, run);
+        note(EventKind::no_checkpoint, run);
         return After::goes_on;
     }
     const Checkpoint checkpoint = *facts_.checkpoint;
@@ -227,13 +223,12 @@ Flow::After Flow::carry_out(RunId run, const plan::ReturnStep&) {
     return begin_switch(run, there, position_of(there.to));
 }
 
-// --- menus, choices, the end
-// ---------------------------------------------------------------------------
+// --- menus, choices, the end -------------------------------------------------
 
 Flow::After Flow::carry_out(RunId run, const plan::OpenStep& step) {
     const LevelId level = plan_->menus[step.menu].in;
     if (level && (!stage_->shown(level) || held_[level])) {
-        note(NoteKind::menu_refused, run, step.menu.value);
+        note(EventKind::menu_refused, run, step.menu.value);
     } else {
         open(step.menu);
     }
@@ -250,14 +245,14 @@ Flow::After Flow::carry_out(RunId run, const plan::ChooseStep& step) {
     // In lists that no player fired, the first player picks.
     const PlayerId picks = state.firer ? state.firer : PlayerId{0};
     const plan::Branch& branch = step.branches[stage_->pick(picks, step)];
-    note(NoteKind::chosen, run, branch.name.value);
+    note(EventKind::chosen, run, branch.name.value);
     state.frames.push_back({branch.steps, 0});
     return After::goes_on;
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::EndStep&) {
     ended_ = true;
-    note(NoteKind::session_ended, run);
+    note(EventKind::session_ended, run);
     return After::waits; // nothing comes after the end
 }
 

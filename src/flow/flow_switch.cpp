@@ -38,7 +38,7 @@ std::optional<plan::SwitchStep> Flow::resolved(RunId run, const plan::SwitchStep
         position = step.target == Target::next ? *position_ + 1 : *position_ - 1;
     }
     if (!position || *position >= count) {
-        note(NoteKind::beyond_edition, run);
+        note(EventKind::beyond_edition, run);
         return std::nullopt;
     }
     target.to = plan_->editions[setup_.edition].levels[*position];
@@ -58,10 +58,10 @@ Flow::After Flow::begin_switch(RunId run, const plan::SwitchStep& step,
                                std::optional<std::size_t> position) {
     const bool cant_wait = is_leave(runs_.at(run));
     if (switch_ || cant_wait) {
-        note(cant_wait ? NoteKind::leave_cant_wait : NoteKind::switch_refused, run, step.to.value);
+        note(cant_wait ? EventKind::leave_cant_wait : EventKind::switch_refused, run, step.to.value);
         return After::goes_on;
     }
-    note(NoteKind::switch_began, run, step.to.value);
+    note(EventKind::switch_began, run, step.to.value);
     SwitchNow begun;
     begun.run = run;
     begun.step = step;
@@ -101,7 +101,7 @@ void Flow::leave_old_levels() {
         for (const LevelId each : plan::subtree_of(tree_, level)) left_by_[each] = now.run;
     }
     stage_->unload_now(leaving, now.family);
-    absorb();
+    apply_level_events();
     reset_facts(now.run,
                 [](const plan::Fact& fact, LevelId) {
                     return fact.lifetime == plan::Lifetime::level && !fact.of;
@@ -147,7 +147,7 @@ void Flow::arrive() {
         held_[level] = false;
         level_arrived(level);
     }
-    absorb(); // runs their `arrive` steps
+    apply_level_events(); // runs their `arrive` steps
     const Micros left = step.veil ? veils_.left(step.veil, stage_->now()) : Micros{};
     if (left.count > 0) {
         switch_->stage = SwitchStage::lifting;
@@ -162,9 +162,9 @@ void Flow::end_switch() {
     const plan::SwitchStep step = switch_->step;
     switch_.reset();
     if (step.veil) take_veil(step.veil, {});
-    stage_->came_anew();
+    stage_->rejudge_near();
     thaw();
-    note(NoteKind::switch_ended, run, step.to.value);
+    note(EventKind::switch_ended, run, step.to.value);
     if (runs_.contains(run)) proceed(run);
 }
 

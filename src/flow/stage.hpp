@@ -18,7 +18,7 @@ using RunId = plan::Index<struct RunTag>;
 using PlayerId = plan::Index<struct PlayerTag>;
 
 /// Something worth recording that happened to a run.
-enum class NoteKind : std::uint8_t {
+enum class EventKind : std::uint8_t {
     started, ///< detail: its list; player: who fired
     ended,
     abandoned,       ///< the level it belongs to left; detail: that level
@@ -43,8 +43,8 @@ enum class NoteKind : std::uint8_t {
     chosen,         ///< detail: the branch's name
     session_ended,
 };
-struct Note {
-    NoteKind kind;
+struct Event {
+    EventKind kind;
     RunId run;
     std::uint32_t detail = 0;
     PlayerId player = {};
@@ -112,10 +112,10 @@ public:
     virtual void menu_changed(plan::MenuId menu, bool open) = 0;
     virtual void fact_changed(plan::FactId fact) = 0;
     /// Near rules are to be judged as if every player had just come (section 5).
-    virtual void came_anew() = 0;
+    virtual void rejudge_near() = 0;
     /// Every `once` can fire again.
     virtual void triggers_armed() = 0;
-    virtual void note(const Note& note) = 0;
+    virtual void note(const Event& note) = 0;
 
     // What triggers and near rules tell (Triggers).
 

@@ -39,8 +39,7 @@ Triggers::Triggers(const plan::Plan& plan, const Zones& zones, Flow& flow, Stage
     }
 }
 
-// --- getting in and out
-// ----------------------------------------------------------------------------
+// --- getting in and out ------------------------------------------------------
 
 void Triggers::enter(PlayerId player, ZoneId id) {
     inside_[player.value].insert(id);
@@ -127,8 +126,7 @@ void Triggers::became_live(LevelId level) {
     }
 }
 
-// --- what conditions ask about
-// ---------------------------------------------------------------------
+// --- what conditions ask about -----------------------------------------------
 
 void Triggers::level_changed(const LevelEvent& event) {
     for (const TriggerId trigger : watches_.on_level[event.level]) to_judge_.insert(trigger);
@@ -153,8 +151,7 @@ void Triggers::speed_changed() {
     to_judge_.insert(watches_.on_speed.begin(), watches_.on_speed.end());
 }
 
-// --- triggers
-// ----------------------------------------------------------------------------------------
+// --- triggers ----------------------------------------------------------------
 
 bool Triggers::is_live(TriggerId trigger) const {
     const LevelId level = plan_->triggers[trigger].in;
@@ -252,10 +249,9 @@ void Triggers::arm() {
     }
 }
 
-// --- near rules
-// --------------------------------------------------------------------------------------
+// --- near rules --------------------------------------------------------------
 
-void Triggers::came_anew() {
+void Triggers::rejudge_near() {
     for (const LevelId level : near_levels_) {
         ask_all(near_zones_[level]);
         if (near_boxes_[level] > 0) came_near_.insert(level);
@@ -287,12 +283,11 @@ bool Triggers::judge_near() {
             flow_->unload(level, begin_near(level, true));
         }
     }
-    if (any) flow_->absorb();
+    if (any) flow_->apply_level_events();
     return any;
 }
 
-// --- from situation to situation
-// -------------------------------------------------------------------
+// --- from situation to situation ---------------------------------------------
 
 std::vector<ZoneId> Triggers::asked_zones(PlayerId player) const {
     std::vector<ZoneId> zones = asked_zones_[player.value];

@@ -37,7 +37,7 @@ public:
     void veils_changed();
     void speed_changed();
     /// Near rules are to be judged as if every player had just come.
-    void came_anew();
+    void rejudge_near();
     /// Every `once` can fire again.
     void arm();
     /// Another moment: what fired before no longer counts towards a circle.

@@ -35,7 +35,7 @@ struct Catalogue {
     plan::Table<plan::LevelId, LevelNeeds> levels;
     plan::Table<PieceId, Piece> pieces;
     std::size_t pools = 0;
-    plan::Reading read;
+    plan::ReadSettings read;
     std::optional<plan::Unpacking> unpack;
     plan::FrameTime frame;
     plan::ReleaseCost release;

@@ -14,8 +14,7 @@ Loader::Loader(const Catalogue& catalogue, Sequence& sequence)
       levels_(catalogue.levels.size()), transfers_(catalogue.read.rate), main_(catalogue.frame),
       ledger_(catalogue.memory, catalogue.pools) {}
 
-// --- instructions
-// ------------------------------------------------------------------------------------
+// --- instructions ------------------------------------------------------------
 
 void Loader::ask(LevelId level, Priority priority, std::uint32_t transition) {
     for (const LevelId each : asked_with(catalogue_->tree, level))
@@ -77,8 +76,7 @@ void Loader::deliver(PieceId piece) {
     state.held_back = false;
 }
 
-// --- asking
-// ------------------------------------------------------------------------------------------
+// --- asking ------------------------------------------------------------------
 
 void Loader::ask_one(LevelId level, Priority priority, std::uint32_t transition) {
     LevelNow& state = levels_[level];
@@ -139,8 +137,7 @@ void Loader::want_shown(LevelId level) {
     if (block_) attach_blocked_family();
 }
 
-// --- unloading
-// ---------------------------------------------------------------------------------------
+// --- unloading ---------------------------------------------------------------
 
 void Loader::unload_tree(LevelId level) {
     hide(level);
@@ -240,8 +237,7 @@ void Loader::release(PieceId piece) {
     report(ChangeKind::piece_released, piece.value);
 }
 
-// --- from the queue to resident
-// ----------------------------------------------------------------------
+// --- from the queue to resident ----------------------------------------------
 
 void Loader::dispatch() {
     while (reads_ < catalogue_->read.parallel && !queue_.empty()) {
@@ -325,8 +321,7 @@ void Loader::became_loaded(LevelId level) {
     }
 }
 
-// --- attaching
-// ---------------------------------------------------------------------------------------
+// --- attaching ---------------------------------------------------------------
 
 void Loader::join_attach_queue(LevelId level) {
     LevelNow& state = levels_[level];
@@ -392,8 +387,7 @@ void Loader::block_ended() {
     for (const LevelId level : family) join_attach_queue(level);
 }
 
-// --- the clock
-// ---------------------------------------------------------------------------------------
+// --- the clock ---------------------------------------------------------------
 
 void Loader::schedule(Micros at, EventKind kind, std::uint32_t index, std::uint32_t generation) {
     events_.push({{at, sequence_->next()}, kind, index, generation});
@@ -495,31 +489,30 @@ void Loader::run_until_idle() {
     for (Micros at = next_instant(); at != Micros::never(); at = next_instant()) run_instant(at);
 }
 
-// --- what is so
-// --------------------------------------------------------------------------------------
+// --- what is so --------------------------------------------------------------
 
-Condition Loader::condition(LevelId level) const {
+LevelCondition Loader::condition(LevelId level) const {
     const LevelNow& state = levels_[level];
     const LevelNeeds& needs = catalogue_->levels[level];
-    if (state.shown) return Condition::shown;
+    if (state.shown) return LevelCondition::shown;
     if (!state.asked) {
-        return resident(catalogue_->piece_of(level)) ? Condition::leaving : Condition::absent;
+        return resident(catalogue_->piece_of(level)) ? LevelCondition::leaving : LevelCondition::absent;
     }
     if (state.loaded) {
         const bool attaching = main_.attaching() == level || (state.in_block && block_->attaching);
-        return attaching ? Condition::attaching : Condition::ready;
+        return attaching ? LevelCondition::attaching : LevelCondition::ready;
     }
     const auto of_piece = [&](PieceId piece) {
         switch (pieces_[piece].state) {
         case PieceState::absent:
-        case PieceState::queued: return Condition::queued;
+        case PieceState::queued: return LevelCondition::queued;
         case PieceState::latency:
-        case PieceState::transfer: return Condition::reading;
+        case PieceState::transfer: return LevelCondition::reading;
         case PieceState::waiting:
-        case PieceState::unpacking: return Condition::unpacking;
-        case PieceState::resident: return Condition::ready;
+        case PieceState::unpacking: return LevelCondition::unpacking;
+        case PieceState::resident: return LevelCondition::ready;
         }
-        return Condition::absent;
+        return LevelCondition::absent;
     };
     for (const PieceId kit : needs.kits) {
         if (!resident(kit)) return of_piece(kit);

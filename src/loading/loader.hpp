@@ -39,7 +39,7 @@ struct Due {
 };
 
 /// Conditions of a level (docs/model.md section 1).
-enum class Condition : std::uint8_t {
+enum class LevelCondition : std::uint8_t {
     absent,
     queued,
     reading,
@@ -136,7 +136,7 @@ public:
 
     // What is so.
 
-    [[nodiscard]] Condition condition(plan::LevelId level) const;
+    [[nodiscard]] LevelCondition condition(plan::LevelId level) const;
     [[nodiscard]] bool shown(plan::LevelId level) const { return levels_[level].shown; }
     /// Ready, attaching or shown.
     [[nodiscard]] bool loaded(plan::LevelId level) const { return levels_[level].loaded; }

@@ -125,7 +125,7 @@ std::int64_t AskingBound::attaching(Micros work) const {
 
 /// What a read adds to a disk that is never idle.
 std::int64_t AskingBound::reading_alone(const Awaited& each) const {
-    const plan::Reading& read = catalogue_.read;
+    const plan::ReadSettings& read = catalogue_.read;
     return (read.parallel == 1 ? read.latency.count : 0) +
            each.packed * 1'000'000 / read.rate.per_second;
 }

@@ -2,7 +2,7 @@
 // How soon players could go on at best, when the first few levels asked for are fixed: what cuts
 // the search for the quickest order of asking short.
 
-#include "loading/alone.hpp"
+#include "loading/isolated.hpp"
 #include "order/read_line.hpp"
 
 #include <cstddef>

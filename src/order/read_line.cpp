@@ -24,7 +24,7 @@ std::int64_t whole(double moment) {
 
 } // namespace
 
-ReadLine::ReadLine(const plan::Reading& reading)
+ReadLine::ReadLine(const plan::ReadSettings& reading)
     : rate_(static_cast<double>(reading.rate.per_second) / 1e6),
       latency_(static_cast<double>(reading.latency.count)), parallel_(reading.parallel),
       states_(1) {}

@@ -15,7 +15,7 @@ namespace hestrel::order {
 /// makes no earlier one end sooner. Times are microseconds, and may be short by one.
 class ReadLine {
 public:
-    explicit ReadLine(const plan::Reading& reading);
+    explicit ReadLine(const plan::ReadSettings& reading);
 
     /// Asks for a piece of so many bytes next.
     void push(std::int64_t packed);

@@ -206,15 +206,15 @@ std::vector<std::vector<std::size_t>> circles(std::size_t count, const std::vect
     return found;
 }
 
-std::vector<Move> moves_to(const Things& things, const std::vector<std::size_t>& order) {
+std::vector<Relocation> moves_to(const Things& things, const std::vector<std::size_t>& order) {
     const std::size_t count = order.size();
     const std::vector<bool> stays = staying(order);
     const Graph after = successors(count, outside_circles(count, things.needs));
-    std::vector<Move> moves;
+    std::vector<Relocation> moves;
     for (std::size_t to = 0; to < count; ++to) {
         const std::size_t thing = order[to];
         if (stays[thing]) continue;
-        Move move{thing, thing, to, thing, false};
+        Relocation move{thing, thing, to, thing, false};
         const std::vector<bool> later = all_after(after, thing);
         // Of those on whose other side it stood, one that needs it or that it needs; else the
         // nearest whose moment is known.

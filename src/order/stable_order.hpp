@@ -35,7 +35,7 @@ std::vector<std::size_t> stable_order(const Things& things);
 std::vector<std::vector<std::size_t>> circles(std::size_t count, const std::vector<Need>& needs);
 
 /// One thing that stands elsewhere than it did among those that stayed.
-struct Move {
+struct Relocation {
     std::size_t thing = 0;
     std::size_t from = 0; ///< position today
     std::size_t to = 0;   ///< and then
@@ -46,6 +46,6 @@ struct Move {
 
 /// The fewest moves that lead from today's order to another: what is not among them keeps its order
 /// (a longest increasing run of today's positions).
-std::vector<Move> moves_to(const Things& things, const std::vector<std::size_t>& order);
+std::vector<Relocation> moves_to(const Things& things, const std::vector<std::size_t>& order);
 
 } // namespace hestrel::order

@@ -59,7 +59,7 @@ using Order = std::vector<std::size_t>;
 /// Tries orders of one list on one device.
 class Search {
 public:
-    Search(const loading::Catalogue& catalogue, const loading::LoadedAlone& what,
+    Search(const loading::Catalogue& catalogue, const loading::IsolatedLoad& what,
            std::vector<LevelId> awaited)
         : catalogue_(catalogue), what_(what), loader_(catalogue, what),
           awaited_(std::move(awaited)) {}
@@ -73,7 +73,7 @@ public:
     [[nodiscard]] Micros bound() const {
         Micros bound = AskingBound(catalogue_, loader_, awaited_).bound();
         for (const LevelId level : awaited_) {
-            loading::LoadedAlone alone = what_;
+            loading::IsolatedLoad alone = what_;
             alone.asked = {level};
             const AloneLoader only(catalogue_, alone);
             const Order order(only.count() == 0 ? 0 : 1);
@@ -157,7 +157,7 @@ private:
     }
 
     const loading::Catalogue& catalogue_;
-    loading::LoadedAlone what_;
+    loading::IsolatedLoad what_;
     AloneLoader loader_;
     std::vector<LevelId> awaited_;
     Order best_;
@@ -168,7 +168,7 @@ private:
 };
 
 /// Fills in times and the best order; false where nothing has to be loaded.
-bool find_order(const loading::Catalogue& catalogue, const loading::LoadedAlone& what,
+bool find_order(const loading::Catalogue& catalogue, const loading::IsolatedLoad& what,
                 TransitionOrder& transition) {
     // What is awaited and not asked for is brought by others.
     std::erase_if(transition.awaited,

@@ -2,7 +2,7 @@
 // The order inside a transition: what a list asks for, when nothing else is loading, and the order
 // of asking in which players may go on soonest.
 
-#include "loading/alone.hpp"
+#include "loading/isolated.hpp"
 #include "plan/plan.hpp"
 
 #include <vector>

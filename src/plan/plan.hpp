@@ -24,8 +24,7 @@ struct Named {
     Place place;
 };
 
-// --- devices
-// ---------------------------------------------------------------------------------------
+// --- devices -----------------------------------------------------------------
 
 /// Memory budget of a device. `base` is in use before anything loads and belongs to no pool.
 struct MemoryBudget {
@@ -35,7 +34,7 @@ struct MemoryBudget {
 };
 
 /// Section 4.2. `parallel` reads at once share `rate` after each one's `latency`.
-struct Reading {
+struct ReadSettings {
     ByteRate rate;
     Micros latency;
     std::uint32_t parallel = 1;
@@ -78,7 +77,7 @@ struct Spread {
 /// A machine the game must run on.
 struct Device : Named {
     MemoryBudget memory;
-    Reading read;
+    ReadSettings read;
     std::optional<Unpacking> unpack; ///< absent: content is stored unpacked
     FrameTime frame;
     AttachCost attach;
@@ -88,8 +87,7 @@ struct Device : Named {
     Spread spread;
 };
 
-// --- content
-// ---------------------------------------------------------------------------------------
+// --- content -----------------------------------------------------------------
 
 /// A size; a range where it is not known yet. A walk takes `high` (section 2).
 struct SizeRange {
@@ -124,8 +122,7 @@ struct Kit : Named {
     std::vector<KitId> needs; ///< kits it needs itself, in the order listed; no cycles
 };
 
-// --- shapes
-// ----------------------------------------------------------------------------------------
+// --- shapes ------------------------------------------------------------------
 
 /// A point or vector in metres: x, y (up), z.
 using Vec3 = std::array<double, 3>;
@@ -153,8 +150,7 @@ struct Beyond {
 /// No shape: such a trigger fires by its condition alone.
 using Shape = std::variant<std::monostate, Box, Sphere, Beyond>;
 
-// --- levels
-// ----------------------------------------------------------------------------------------
+// --- levels ------------------------------------------------------------------
 
 /// A way into a level: `at` in a switch names it.
 struct Entry : Named {
@@ -189,8 +185,7 @@ struct Level : Named {
     ListId leave;
 };
 
-// --- the world
-// -------------------------------------------------------------------------------------
+// --- the world ---------------------------------------------------------------
 
 /// A point where players can stand.
 struct Waypoint : Named {
@@ -284,8 +279,7 @@ struct Rule {
     ConditionId when;            ///< the rule holds then; unset: always
 };
 
-// --- players, editions, routes
-// ---------------------------------------------------------------------
+// --- players, editions, routes -----------------------------------------------
 
 /// A named speed in m/s.
 struct Speed : Named {
@@ -364,8 +358,7 @@ struct Limits {
     Micros walk = seconds(3600); ///< a walk that takes longer is stuck
 };
 
-// --- the whole
-// -------------------------------------------------------------------------------------
+// --- the whole ---------------------------------------------------------------
 
 /// What kinds of thing findings can be about, and `allow` can stand on.
 enum class ThingKind : std::uint8_t {

@@ -1,9 +1,9 @@
 #include "report/advice_section.hpp"
 
 #include "figure/svg.hpp"
-#include "format/advice_words.hpp"
-#include "format/words.hpp"
 #include "report/html_table.hpp"
+#include "tables/advice_words.hpp"
+#include "tables/words.hpp"
 
 #include <fmt/format.h>
 
@@ -11,7 +11,7 @@ namespace hestrel::report {
 
 using advise::Advised;
 using figure::xml_text;
-using format::short_time;
+using tables::short_time;
 
 namespace {
 
@@ -30,7 +30,7 @@ public:
         for (const advise::Problem& problem : advised_.problems) text += of(problem);
         if (advised_.more_problems > 0)
             text += fmt::format("<p>{} more come too late; these are the worst.</p>\n",
-                                format::counted(advised_.more_problems, "load"));
+                                tables::counted(advised_.more_problems, "load"));
         // Numbers are given in this order.
         text += waits();
         text += whole();
@@ -44,23 +44,23 @@ private:
         const advise::DeviceTime& time = load.on(problem.worst);
         std::string text =
             fmt::format("<h3>{}</h3>\n<p>Alone it takes {}: {}.",
-                        xml_text(format::late_text(plan_, load, problem)),
-                        short_time(time.alone.shown), format::alone_text(plan_, load, time));
-        if (const advise::Company* company = time.longer_company())
+                        xml_text(tables::late_text(plan_, load, problem)),
+                        short_time(time.isolated.shown), tables::alone_text(plan_, load, time));
+        if (const advise::ContendedTime* contended = time.longer_contended())
             text +=
                 fmt::format(" On {} it takes {}, with what else loads then.",
-                            xml_text(plan_.routes[company->route].name), short_time(company->took));
+                            xml_text(plan_.routes[contended->route].name), short_time(contended->took));
         if (load.way)
             text += fmt::format(" Players need {} for {:.1f} m at {:g} m/s.",
                                 short_time(*load.lead()), load.way->metres, load.top);
         text += "</p>\n";
-        if (problem.mends.empty())
+        if (problem.fixes.empty())
             return text + (problem.walked ? "<p>Nothing was found that mends it.</p>\n"
                                           : "<p>That is reckoned: on a walk straight to it, it was "
                                             "not loaded by this.</p>\n");
         HtmlTable table = advice_table("the sum, and what walking showed");
-        for (const advise::Advice& each : problem.mends)
-            add(table, each, format::tried_text(plan_, load, problem, each, advised_.wanted));
+        for (const advise::Advice& each : problem.fixes)
+            add(table, each, tables::tried_text(plan_, load, problem, each, advised_.wanted));
         return text + table.html("What would bring " + level + " in time");
     }
 
@@ -80,17 +80,17 @@ private:
         if (advised_.whole.empty()) return "";
         HtmlTable table = advice_table("what it does, all routes together");
         for (const advise::Advice& each : advised_.whole)
-            add(table, each, format::effects_text(plan_, each));
+            add(table, each, tables::effects_text(plan_, each));
         return "<h3>The plan as a whole</h3>\n" +
                table.html("What is better kept, let go or unloaded sooner");
     }
 
     void add(HtmlTable& table, const advise::Advice& advice, const std::string& sum) {
         const auto& settings = settings_[next_++];
-        const std::string set = settings ? format::set_line(*settings) : "";
+        const std::string set = settings ? edit::set_line(*settings) : "";
         const std::string number = std::to_string(next_);
-        const std::string what = format::advice_text(plan_, advice);
-        const std::string harms = format::harms_text(plan_, advice.harms);
+        const std::string what = tables::advice_text(plan_, advice);
+        const std::string harms = tables::harms_text(plan_, advice.harms);
         table.row({{number, number},
                    {what, what},
                    {sum, sum},
@@ -110,7 +110,7 @@ private:
             const std::string& veil = plan_.veils[time.veil].name;
             const std::string& device = plan_.devices[time.device].name;
             const std::string load =
-                format::cause_text(plan_, time.cause) + ": " + plan_.levels[time.level].name;
+                tables::cause_text(plan_, time.cause) + ": " + plan_.levels[time.level].name;
             const plan::Micros min = plan_.veils[time.veil].min;
             table.row({{veil, veil},
                        {device, device},
@@ -128,7 +128,7 @@ private:
 
     const plan::Plan& plan_;
     const Advised& advised_;
-    const format::AdviceSettings& settings_;
+    const tables::AdviceSettings& settings_;
     std::size_t next_ = 0;
 };
 

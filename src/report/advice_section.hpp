@@ -2,8 +2,8 @@
 // The part of the page about what would mend the plan.
 
 #include "advise/advice.hpp"
-#include "format/advice_tables.hpp"
 #include "plan/plan.hpp"
+#include "tables/advice_tables.hpp"
 
 #include <string>
 
@@ -12,7 +12,7 @@ namespace hestrel::report {
 /// All that `advise` works out, and what to set to try it.
 struct Advice {
     advise::Advised advised;
-    format::AdviceSettings settings;
+    tables::AdviceSettings settings;
 };
 
 /// As HTML; empty where there is nothing to advise.

@@ -1,17 +1,18 @@
 #include "report/explore_section.hpp"
 
 #include "figure/svg.hpp"
-#include "format/explore_tables.hpp"
-#include "format/plan_reader.hpp"
-#include "format/words.hpp"
+#include "plan/names.hpp"
 #include "report/html_table.hpp"
+#include "source/plan_reader.hpp"
+#include "tables/explore_tables.hpp"
+#include "tables/words.hpp"
 
 #include <fmt/format.h>
 
 namespace hestrel::report {
 
 using explore::Explorer;
-using explore::Worst;
+using explore::WorstUse;
 using figure::xml_text;
 
 namespace {
@@ -32,14 +33,14 @@ std::string worst_table(const explore::Explored& explored) {
         std::vector<HtmlTable::Cell> row{
             {device, device},
             {budget, budget},
-            {format::short_mebibytes(use.budget), std::to_string(use.budget.count)}};
-        for (const Worst* worst : {use.settled, use.during}) {
+            {tables::short_mebibytes(use.budget), std::to_string(use.budget.count)}};
+        for (const WorstUse* worst : {use.settled, use.during}) {
             if (worst == nullptr) {
                 row.insert(row.end(), 2, {});
                 continue;
             }
             const std::string moves = std::to_string(worst->way.size() - 1);
-            row.push_back({format::short_mebibytes(worst->used), std::to_string(worst->used.count),
+            row.push_back({tables::short_mebibytes(worst->used), std::to_string(worst->used.count),
                            worst->used > worst->budget ? "bad" : "good"});
             row.push_back({moves, moves});
         }
@@ -55,8 +56,8 @@ std::string findings_table(const explore::Explored& explored) {
         {{"finding"}, {"severity"}, {"what"}, {"moves", true}, {"the shortest way"}, {"place"}});
     for (const explore::Found& found : explored.found) {
         const bool error = found.finding.severity == plan::Severity::error;
-        const std::string place = format::place_text(explorer.plan(), found.finding.place);
-        const std::string way = found.way ? format::way_text(explorer, *found.way) : "";
+        const std::string place = plan::place_text(explorer.plan(), found.finding.place);
+        const std::string way = found.way ? tables::way_text(explorer, *found.way) : "";
         const std::string moves = found.way ? std::to_string(found.way->size() - 1) : "";
         table.row(
             {{found.finding.name, found.finding.name},
@@ -77,7 +78,7 @@ std::string explore_section(const std::vector<ExploredEdition>& editions) {
         const explore::Explored& explored = editions[i].explored;
         text += fmt::format("<h3>Edition {}</h3>\n<p>{}</p>\n",
                             xml_text(explore::edition_name(*explored.explorer)),
-                            xml_text(format::looked_at_text(*explored.explorer)));
+                            xml_text(tables::looked_at_text(*explored.explorer)));
         text += "<h4>The most memory</h4>\n" + worst_table(explored);
         text += "<h4>What can go wrong</h4>\n";
         text += explored.found.empty() ? "<p>Nothing found.</p>\n" : findings_table(explored);

@@ -1,10 +1,11 @@
 #include "report/order_section.hpp"
 
 #include "figure/svg.hpp"
-#include "format/order_tables.hpp"
-#include "format/plan_reader.hpp"
-#include "format/words.hpp"
+#include "plan/names.hpp"
 #include "report/html_table.hpp"
+#include "source/plan_reader.hpp"
+#include "tables/order_tables.hpp"
+#include "tables/words.hpp"
 #include "walk/summary.hpp"
 
 #include <fmt/format.h>
@@ -12,7 +13,7 @@
 namespace hestrel::report {
 
 using figure::xml_text;
-using format::short_time;
+using tables::short_time;
 
 namespace {
 
@@ -29,18 +30,18 @@ std::string edition_table(const plan::Plan& plan, const std::vector<walk::Record
     std::vector<std::size_t> proposed(order.levels.size());
     for (std::size_t i = 0; i < order.proposed.size(); ++i) proposed[order.proposed[i]] = i;
     std::vector<std::string> why(order.levels.size());
-    for (const order::Move& move : order.moves)
-        why[move.thing] = format::move_reason(plan, order, move);
+    for (const order::Relocation& move : order.moves)
+        why[move.thing] = tables::move_reason(plan, order, move);
     for (std::size_t i = 0; i < order.levels.size(); ++i) {
         const order::ListedLevel& listed = order.levels[i];
         const std::string& name = plan.levels[listed.level].name;
-        const std::string needs = format::needs_text(plan, listed);
-        const std::string goes_to = format::level_names(plan, listed.goes_to);
+        const std::string needs = tables::needs_text(plan, listed);
+        const std::string goes_to = plan::level_names(plan, listed.goes_to);
         std::string route;
         if (listed.asked) route = plan.routes[records[listed.asked->record].route].name;
         table.row({{std::to_string(i), std::to_string(i)},
                    {name, name},
-                   {format::first_asked_text(listed),
+                   {tables::first_asked_text(listed),
                     listed.asked ? std::to_string(listed.asked->at.count) : ""},
                    {route, route},
                    {needs, needs},
@@ -56,19 +57,19 @@ std::string uses_list(const plan::Plan& plan, const order::EditionOrder& order) 
     std::string items;
     const auto item = [&](plan::Place place, const std::string& text) {
         items += fmt::format("<li>{} <span class=\"place\">{}</span></li>\n", xml_text(text),
-                             xml_text(format::place_text(plan, place)));
+                             xml_text(plan::place_text(plan, place)));
     };
     for (const order::PositionUse& use : order.uses) {
-        item(use.place, format::use_text(plan, use) + " leads to " +
+        item(use.place, tables::use_text(plan, use) + " leads to " +
                             (use.today ? plan.levels[use.today].name
                                        : std::string("nowhere in this edition")));
     }
     for (const order::NotShipped& each : order.not_shipped) {
-        item(each.place, format::list_name(plan, each.list) + " asks for " +
+        item(each.place, plan::list_name(plan, each.list) + " asks for " +
                              plan.levels[each.level].name + ", which this edition does not ship");
     }
     for (const order::NeedCircle& circle : order.circles)
-        item(circle.front().place, "a circle: " + format::circle_text(plan, circle));
+        item(circle.front().place, "a circle: " + tables::circle_text(plan, circle));
     return items.empty() ? items : "<ul class=\"findings\">\n" + items + "</ul>\n";
 }
 
@@ -85,11 +86,11 @@ std::string transitions_table(const plan::Plan& plan,
     for (const order::TransitionOrder& each : transitions) {
         if (each.best_takes >= each.takes) continue;
         any = true;
-        const std::string name = format::transition_name(plan, each);
+        const std::string name = tables::transition_name(plan, each);
         const std::string& device = plan.devices[each.device].name;
-        const std::string asked = format::level_names(plan, each.asked);
-        const std::string awaited = format::level_names(plan, each.awaited);
-        const std::string best = format::level_names(plan, each.best);
+        const std::string asked = plan::level_names(plan, each.asked);
+        const std::string awaited = plan::level_names(plan, each.awaited);
+        const std::string best = plan::level_names(plan, each.best);
         table.row({{name, name},
                    {device, device},
                    {asked, asked},
@@ -101,7 +102,7 @@ std::string transitions_table(const plan::Plan& plan,
     if (!any)
         return fmt::format("<p>In none of {} would another order of asking let players go on "
                            "sooner.</p>\n",
-                           format::counted(transitions.size(), "transition"));
+                           tables::counted(transitions.size(), "transition"));
     return table.html("Transitions that another order of asking would make shorter");
 }
 

@@ -1,11 +1,12 @@
 #include "report/page.hpp"
 
 #include "figure/svg.hpp"
-#include "format/findings.hpp"
-#include "format/plan_reader.hpp"
-#include "format/walk_tables.hpp"
-#include "format/words.hpp"
+#include "plan/names.hpp"
 #include "report/html_table.hpp"
+#include "source/plan_reader.hpp"
+#include "tables/findings.hpp"
+#include "tables/walk_tables.hpp"
+#include "tables/words.hpp"
 #include "walk/summary.hpp"
 
 #include <algorithm>
@@ -16,8 +17,8 @@
 namespace hestrel::report {
 
 namespace mustache = kainjow::mustache;
-using format::short_time;
 using mustache::data;
+using tables::short_time;
 
 namespace {
 
@@ -50,8 +51,8 @@ std::string sort_key(const std::optional<plan::Micros>& time) {
 std::string summary_of(const plan::Plan& plan, const walk::Record& record) {
     std::string text = fmt::format(
         "Boot {}. Peak {} of {} ({}), at {}. Least slack {}. {}.",
-        record.boot ? short_time(*record.boot) : "never ends", format::short_mebibytes(record.peak),
-        format::short_memory(plan.devices[record.device].memory.total),
+        record.boot ? short_time(*record.boot) : "never ends", tables::short_mebibytes(record.peak),
+        tables::short_memory(plan.devices[record.device].memory.total),
         share_of_budget(plan, record), short_time(record.peak_at),
         slack_text(walk::worst_slack(record)),
         record.gaps.empty() ? "No gaps" : "Gaps of " + short_time(walk::gap_time(record)));
@@ -59,7 +60,7 @@ std::string summary_of(const plan::Plan& plan, const walk::Record& record) {
                         short_time(record.shares.stalled));
     if (record.stuck)
         text += fmt::format(" Stuck at {}: {}.", short_time(record.stuck->since),
-                            format::stuck_text(plan, record));
+                            tables::stuck_text(plan, record));
     return text;
 }
 
@@ -68,8 +69,7 @@ std::string id_of(const plan::Plan& plan, const walk::Record& record) {
                        plan.devices[record.device].name);
 }
 
-// --- tables
-// ------------------------------------------------------------------------------------------
+// --- tables ------------------------------------------------------------------
 
 std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>& records) {
     HtmlTable table({{"route"},
@@ -91,7 +91,7 @@ std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>
         const std::string& route = plan.routes[record->route].name;
         table.row({{route, route, {}, "#" + id_of(plan, *record)},
                    {plan.devices[record->device].name, plan.devices[record->device].name},
-                   {format::verdict_name(record->verdict),
+                   {tables::verdict_name(record->verdict),
                     std::to_string(static_cast<int>(record->verdict)), grade_of(record->verdict)},
                    {record->boot ? short_time(*record->boot) : "never", sort_key(record->boot)},
                    time(record->shares.veiled),
@@ -99,7 +99,7 @@ std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>
                    time(walk::gap_time(*record)),
                    {slack_text(slack), sort_key(slack), slack && slack->count < 0 ? "bad" : ""},
                    time(walk::worst_hitch(*record)),
-                   {format::short_mebibytes(record->peak), std::to_string(record->peak.count)},
+                   {tables::short_mebibytes(record->peak), std::to_string(record->peak.count)},
                    {share_of_budget(plan, *record),
                     std::to_string(static_cast<double>(record->peak.count) /
                                    static_cast<double>(std::max<std::int64_t>(
@@ -121,7 +121,7 @@ std::string loads_table(const plan::Plan& plan, const std::vector<walk::Record>&
     HtmlTable table(std::move(columns));
     const std::vector<walk::LoadSummary> summaries = walk::load_summaries(records);
     for (const walk::LoadSummary& summary : summaries) {
-        const std::string cause = format::cause_text(plan, *summary.cause);
+        const std::string cause = tables::cause_text(plan, *summary.cause);
         const std::string& level = plan.levels[summary.level].name;
         std::vector<HtmlTable::Cell> cells{{cause, cause}, {level, level}};
         for (const plan::DeviceId device : devices) {
@@ -136,7 +136,7 @@ std::string loads_table(const plan::Plan& plan, const std::vector<walk::Record>&
                 {worst.longest ? short_time(*worst.longest) : "-", sort_key(worst.longest)});
             cells.push_back({slack_text(worst.slack), sort_key(worst.slack),
                              worst.slack && worst.slack->count < 0 ? "bad" : ""});
-            cells.push_back({format::short_mebibytes(worst.peak), std::to_string(worst.peak.count),
+            cells.push_back({tables::short_mebibytes(worst.peak), std::to_string(worst.peak.count),
                              over ? "bad" : ""});
         }
         table.row(std::move(cells));
@@ -176,7 +176,7 @@ std::string transitions_table(const plan::Plan& plan, const walk::Record& record
             ++quiet;
             continue;
         }
-        const std::string cause = format::cause_text(plan, transition);
+        const std::string cause = tables::cause_text(plan, transition);
         table.row(
             {{std::to_string(transition.number), std::to_string(transition.number)},
              {short_time(transition.fired), sort_key(transition.fired)},
@@ -186,9 +186,9 @@ std::string transitions_table(const plan::Plan& plan, const walk::Record& record
              {slack_text(each.slack), sort_key(each.slack),
               each.slack && each.slack->count < 0 ? "bad" : ""},
              {whole.stall.count == 0 ? "none" : short_time(whole.stall), sort_key(whole.stall)},
-             {format::short_mebibytes(whole.peak), std::to_string(whole.peak.count),
+             {tables::short_mebibytes(whole.peak), std::to_string(whole.peak.count),
               whole.peak > budget ? "bad" : ""},
-             {format::short_mebibytes(whole.overlap), std::to_string(whole.overlap.count)}});
+             {tables::short_mebibytes(whole.overlap), std::to_string(whole.overlap.count)}});
     }
     std::string text = table.html("Transitions of this walk, in order");
     if (quiet > 0)
@@ -207,25 +207,24 @@ std::string peak_table(const plan::Plan& plan, const walk::Record& record) {
             rest += holding.size;
             continue;
         }
-        const std::string name = format::holder_name(plan, holding);
+        const std::string name = tables::holder_name(plan, holding);
         table.row({{name, name},
-                   {format::short_mebibytes(holding.size), std::to_string(holding.size.count)}});
+                   {tables::short_mebibytes(holding.size), std::to_string(holding.size.count)}});
     }
     if (rest.count > 0)
         table.row({{fmt::format("{} others", record.at_peak.size() - most_rows), "~"},
-                   {format::short_mebibytes(rest), std::to_string(rest.count)}});
+                   {tables::short_mebibytes(rest), std::to_string(rest.count)}});
     return table.html(fmt::format("Held at the peak, {}", short_time(record.peak_at)));
 }
 
-// --- the parts
-// ---------------------------------------------------------------------------------------
+// --- the parts ---------------------------------------------------------------
 
 /// "over budget and late", or "fine".
 std::string faults_text(const std::vector<walk::Record>& records, plan::DeviceId device) {
     std::string text;
     for (const walk::Verdict fault : walk::faults_on(records, device))
-        text += (text.empty() ? "" : " and ") + format::verdict_name(fault);
-    return text.empty() ? format::verdict_name(walk::Verdict::fine) : text;
+        text += (text.empty() ? "" : " and ") + tables::verdict_name(fault);
+    return text.empty() ? tables::verdict_name(walk::Verdict::fine) : text;
 }
 
 mustache::data devices_of(const plan::Plan& plan, const std::vector<walk::Record>& records) {
@@ -255,8 +254,8 @@ mustache::data devices_of(const plan::Plan& plan, const std::vector<walk::Record
         each.set("verdict", faults_text(records, device));
         each.set("summary",
                  fmt::format("{} of {} routes are fine. Peak {} of {} ({}, {}). Least slack {}.",
-                             fine, walked.size(), format::short_mebibytes(fullest.peak),
-                             format::short_memory(plan.devices[device].memory.total),
+                             fine, walked.size(), tables::short_mebibytes(fullest.peak),
+                             tables::short_memory(plan.devices[device].memory.total),
                              share_of_budget(plan, fullest), plan.routes[fullest.route].name,
                              slack_text(slack)));
         list.push_back(each);
@@ -294,7 +293,7 @@ data walks_of(const Contents& contents) {
         each.set("device", contents.plan.devices[record.device].name);
         each.set("route", contents.plan.routes[record.route].name);
         each.set("grade", std::string(grade_of(record.verdict)));
-        each.set("verdict", format::verdict_name(record.verdict));
+        each.set("verdict", tables::verdict_name(record.verdict));
         each.set("summary", summary_of(contents.plan, record));
         each.set("figures", figure::figure_html(pictures.loads, prefix + "l") +
                                 figure::figure_html(pictures.memory, prefix + "m") +
@@ -329,9 +328,9 @@ data owners_of(const Contents& contents) {
     for (const walk::Told& each : told) {
         const plan::Finding& finding = *each.finding;
         data one;
-        one.set("severity", std::string(format::severity_name(finding.severity)));
+        one.set("severity", std::string(plan::severity_name(finding.severity)));
         one.set("name", finding.name);
-        one.set("place", format::place_text(contents.plan, finding.place));
+        one.set("place", plan::place_text(contents.plan, finding.place));
         one.set("message", finding.message);
         one.set("times",
                 each.times > 1 ? fmt::format("; {} times more", each.times - 1) : std::string());

@@ -1,5 +1,5 @@
-#include "format/embedded.hpp"
 #include "report/page.hpp"
+#include "source/embedded.hpp"
 
 #include <algorithm>
 #include <stdexcept>
@@ -7,7 +7,7 @@
 namespace hestrel::report {
 
 /// Made by cmake/embed.cmake.
-const std::vector<format::EmbeddedFile>& embedded_page();
+const std::vector<source::EmbeddedFile>& embedded_page();
 
 std::string_view page_part(std::string_view name) {
     const auto& parts = embedded_page();

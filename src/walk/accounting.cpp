@@ -91,8 +91,7 @@ void Simulation::account_needs(PlayerNumber player) {
     }
 }
 
-// --- the end
-// -----------------------------------------------------------------------------------------
+// --- the end -----------------------------------------------------------------
 
 Stuck Simulation::why_stuck() const {
     const std::vector<flow::Flow::Waiting> waiting = flow_.waiting();

@@ -129,8 +129,7 @@ std::size_t Simulation::pick(flow::PlayerId player, const plan::ChooseStep& choo
     return 0;
 }
 
-// --- moving
-// ------------------------------------------------------------------------------------------
+// --- moving ------------------------------------------------------------------
 
 bool Simulation::gate_closed(const flow::Traveller& traveller) const {
     const plan::GateId gate = plan_.paths[traveller.path()].gate;
@@ -266,7 +265,7 @@ void Simulation::place(flow::PlayerId who, WaypointId at) {
             begin_leg(player);
         } // else it is there already; the route notices
     }
-    came_anew();
+    rejudge_near();
 }
 
 } // namespace hestrel::walk

@@ -85,9 +85,9 @@ public:
         log(open ? EventKind::menu_opened : EventKind::menu_closed, menu.value);
     }
     void fact_changed(plan::FactId fact) override { triggers_.fact_changed(fact); }
-    void came_anew() override { triggers_.came_anew(); }
+    void rejudge_near() override { triggers_.rejudge_near(); }
     void triggers_armed() override { triggers_.arm(); }
-    void note(const flow::Note& note) override;
+    void note(const flow::Event& note) override;
     void crossed(flow::PlayerId player, const flow::Zone& zone, bool enters) override;
     void firing(plan::TriggerId trigger) override;
     void firing_lost(plan::TriggerId trigger, flow::PlayerId player) override;

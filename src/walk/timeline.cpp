@@ -8,7 +8,7 @@ namespace {
 
 /// One piece while the events go by.
 struct Now {
-    Condition condition = Condition::absent;
+    LevelCondition condition = LevelCondition::absent;
     plan::Micros since;
     bool resident = false;
     bool unloaded = false; ///< a level that was, perhaps while its own piece was being unpacked
@@ -19,20 +19,20 @@ bool is_about_a_piece(EventKind kind) {
 }
 
 /// What a piece becomes by an event.
-Condition after(EventKind kind, bool is_level, const Now& now) {
+LevelCondition after(EventKind kind, bool is_level, const Now& now) {
     switch (kind) {
-    case EventKind::piece_queued: return Condition::queued;
-    case EventKind::piece_reading: return Condition::reading;
-    case EventKind::piece_unpacking: return Condition::unpacking;
+    case EventKind::piece_queued: return LevelCondition::queued;
+    case EventKind::piece_reading: return LevelCondition::reading;
+    case EventKind::piece_unpacking: return LevelCondition::unpacking;
     case EventKind::piece_resident:
-        if (now.unloaded) return Condition::leaving;
-        return is_level ? Condition::queued : Condition::ready;
+        if (now.unloaded) return LevelCondition::leaving;
+        return is_level ? LevelCondition::queued : LevelCondition::ready;
     case EventKind::level_ready:
-    case EventKind::level_hidden: return Condition::ready;
-    case EventKind::level_attaching: return Condition::attaching;
-    case EventKind::level_shown: return Condition::shown;
-    case EventKind::level_unloaded: return now.resident ? Condition::leaving : Condition::absent;
-    default: return Condition::absent; // given up, or released
+    case EventKind::level_hidden: return LevelCondition::ready;
+    case EventKind::level_attaching: return LevelCondition::attaching;
+    case EventKind::level_shown: return LevelCondition::shown;
+    case EventKind::level_unloaded: return now.resident ? LevelCondition::leaving : LevelCondition::absent;
+    default: return LevelCondition::absent; // given up, or released
     }
 }
 
@@ -43,7 +43,7 @@ Timeline timeline_of(const plan::Plan& plan, const Record& record) {
     plan::Table<loading::PieceId, Now> pieces(timeline.size());
     const auto close = [&](loading::PieceId piece, plan::Micros at) {
         const Now& now = pieces[piece];
-        if (now.condition != Condition::absent && at > now.since)
+        if (now.condition != LevelCondition::absent && at > now.since)
             timeline[piece].push_back({now.condition, now.since, at});
     };
     for (const Event& event : record.events) {
@@ -54,7 +54,7 @@ Timeline timeline_of(const plan::Plan& plan, const Record& record) {
         if (event.kind == EventKind::piece_queued || event.kind == EventKind::level_ready)
             now.unloaded = false;
         if (event.kind == EventKind::level_unloaded) now.unloaded = true;
-        const Condition next = after(event.kind, is_level, now);
+        const LevelCondition next = after(event.kind, is_level, now);
         if (event.kind == EventKind::piece_resident) now.resident = true;
         if (event.kind == EventKind::piece_released) now.resident = false;
         if (next == now.condition) continue;
@@ -66,13 +66,13 @@ Timeline timeline_of(const plan::Plan& plan, const Record& record) {
     return timeline;
 }
 
-Condition condition_at(const std::vector<Stretch>& stretches, plan::Micros moment) {
+LevelCondition condition_at(const std::vector<Stretch>& stretches, plan::Micros moment) {
     const auto next =
         std::upper_bound(stretches.begin(), stretches.end(), moment,
                          [](plan::Micros at, const Stretch& stretch) { return at < stretch.from; });
-    if (next == stretches.begin()) return Condition::absent;
+    if (next == stretches.begin()) return LevelCondition::absent;
     const Stretch& last = *std::prev(next);
-    return moment < last.to ? last.condition : Condition::absent;
+    return moment < last.to ? last.condition : LevelCondition::absent;
 }
 
 } // namespace hestrel::walk

@@ -9,11 +9,11 @@ namespace hestrel::walk {
 
 /// Of a kit, resident is `ready`. A level whose own piece is resident while a kit or its parent is
 /// missing is `queued`.
-using loading::Condition;
+using loading::LevelCondition;
 
 /// One condition for a while, never `absent` and never empty.
 struct Stretch {
-    Condition condition = Condition::absent;
+    LevelCondition condition = LevelCondition::absent;
     plan::Micros from;
     plan::Micros to;
 };
@@ -24,6 +24,6 @@ using Timeline = plan::Table<loading::PieceId, std::vector<Stretch>>;
 Timeline timeline_of(const plan::Plan& plan, const Record& record);
 
 /// What a piece is at `moment`, all of that instant having run.
-Condition condition_at(const std::vector<Stretch>& stretches, plan::Micros moment);
+LevelCondition condition_at(const std::vector<Stretch>& stretches, plan::Micros moment);
 
 } // namespace hestrel::walk

@@ -115,8 +115,7 @@ Simulation::Simulation(const plan::Plan& plan, plan::RouteId route, plan::Device
         plan_event(Planned::Kind::parcel, parcels_[i].at, 0, static_cast<std::uint32_t>(i));
 }
 
-// --- flow::Stage: levels
-// -----------------------------------------------------------------------------
+// --- flow::Stage: levels -----------------------------------------------------
 
 Transition* Simulation::transition(flow::RunId run) {
     if (run.value == 0 || run.value > record_.transitions.size()) return nullptr;
@@ -177,8 +176,7 @@ std::vector<flow::LevelEvent> Simulation::take_level_events() {
     return events;
 }
 
-// --- flow::Stage: the rest
-// ---------------------------------------------------------------------------
+// --- flow::Stage: the rest ---------------------------------------------------
 
 void Simulation::wake_after(Micros delay, std::uint32_t alarm) {
     plan_event(Planned::Kind::alarm, now() + delay, 0, alarm);
@@ -231,62 +229,61 @@ void Simulation::near_refused(LevelId level) {
     log(EventKind::leave_refused, level.value);
 }
 
-void Simulation::note(const flow::Note& note) {
+void Simulation::note(const flow::Event& note) {
     const auto run = note.run.value;
     const auto fact_event = [&](EventKind kind) {
         const auto value = flow_.facts()[plan::FactId{note.detail}];
         log(kind, note.detail, static_cast<std::uint32_t>(static_cast<std::int32_t>(value)));
     };
     switch (note.kind) {
-    case flow::NoteKind::started: {
+    case flow::EventKind::started: {
         Transition& begun = begin_transition(note.run);
         begun.list = plan::ListId{note.detail};
         begun.firer = note.player;
         return;
     }
-    case flow::NoteKind::ended:
+    case flow::EventKind::ended:
         transition(note.run)->ended = now();
         log(EventKind::list_ended, transition(note.run)->list.value, run);
         return;
-    case flow::NoteKind::abandoned:
+    case flow::EventKind::abandoned:
         transition(note.run)->abandoned = true;
         log(EventKind::list_abandoned, note.detail, run);
         return;
-    case flow::NoteKind::dropped:
+    case flow::EventKind::dropped:
         transition(note.run)->abandoned = true;
         log(EventKind::list_dropped, note.detail, run);
         return;
-    case flow::NoteKind::gave_up_waiting:
+    case flow::EventKind::gave_up_waiting:
         log(EventKind::gave_up_waiting, transition(note.run)->list.value, run);
         return;
-    case flow::NoteKind::switch_began: log(EventKind::switch_began, note.detail, run); return;
-    case flow::NoteKind::switch_ended: log(EventKind::switch_ended, note.detail, run); return;
-    case flow::NoteKind::switch_refused: log(EventKind::switch_refused, note.detail, run); return;
-    case flow::NoteKind::leave_refused: log(EventKind::leave_refused, note.detail, run); return;
-    case flow::NoteKind::leave_cant_wait: log(EventKind::leave_cant_wait, run); return;
-    case flow::NoteKind::fact_set: fact_event(EventKind::fact_set); return;
-    case flow::NoteKind::fact_reset:
+    case flow::EventKind::switch_began: log(EventKind::switch_began, note.detail, run); return;
+    case flow::EventKind::switch_ended: log(EventKind::switch_ended, note.detail, run); return;
+    case flow::EventKind::switch_refused: log(EventKind::switch_refused, note.detail, run); return;
+    case flow::EventKind::leave_refused: log(EventKind::leave_refused, note.detail, run); return;
+    case flow::EventKind::leave_cant_wait: log(EventKind::leave_cant_wait, run); return;
+    case flow::EventKind::fact_set: fact_event(EventKind::fact_set); return;
+    case flow::EventKind::fact_reset:
         fact_event(EventKind::fact_reset);
         if (Transition* by = transition(note.run)) by->facts_reset.emplace_back(note.detail);
         return;
-    case flow::NoteKind::out_of_range: log(EventKind::out_of_range, note.detail, run); return;
-    case flow::NoteKind::marked: log(EventKind::marked, note.detail, run); return;
-    case flow::NoteKind::saved: log(EventKind::saved, run); return;
-    case flow::NoteKind::restored: log(EventKind::restored, run); return;
-    case flow::NoteKind::nothing_saved: log(EventKind::nothing_saved, run); return;
-    case flow::NoteKind::no_checkpoint: log(EventKind::no_checkpoint, run); return;
-    case flow::NoteKind::beyond_edition: log(EventKind::beyond_edition, run); return;
-    case flow::NoteKind::menu_refused: log(EventKind::menu_refused, note.detail, run); return;
-    case flow::NoteKind::chosen: log(EventKind::chosen, note.detail, run); return;
-    case flow::NoteKind::session_ended:
+    case flow::EventKind::out_of_range: log(EventKind::out_of_range, note.detail, run); return;
+    case flow::EventKind::marked: log(EventKind::marked, note.detail, run); return;
+    case flow::EventKind::saved: log(EventKind::saved, run); return;
+    case flow::EventKind::restored: log(EventKind::restored, run); return;
+    case flow::EventKind::nothing_saved: log(EventKind::nothing_saved, run); return;
+    case flow::EventKind::no_checkpoint: log(EventKind::no_checkpoint, run); return;
+    case flow::EventKind::beyond_edition: log(EventKind::beyond_edition, run); return;
+    case flow::EventKind::menu_refused: log(EventKind::menu_refused, note.detail, run); return;
+    case flow::EventKind::chosen: log(EventKind::chosen, note.detail, run); return;
+    case flow::EventKind::session_ended:
         record_.session_ended = true;
         log(EventKind::session_ended, run);
         return;
     }
 }
 
-// --- the clock
-// ---------------------------------------------------------------------------------------
+// --- the clock ---------------------------------------------------------------
 
 void Simulation::plan_event(Planned::Kind kind, Micros at, PlayerNumber player,
                             std::uint32_t index) {
@@ -366,8 +363,8 @@ bool Simulation::run_next_event(Micros at) {
 void Simulation::settle() {
     bool changed = true;
     while (changed && !endless_) {
-        flow_.absorb();
-        changed = flow_.go_on();
+        flow_.apply_level_events();
+        changed = flow_.resume_ready();
         if (flow_.booted() && !record_.boot) boot_ended();
         changed = triggers_.judge_triggers() || changed;
         changed = triggers_.judge_near() || changed;
@@ -395,7 +392,7 @@ void Simulation::run_instant(Micros at) {
         loader_.dispatch();
     } while (!endless_ && !flow_.ended() && std::min(next_planned(), loader_.next()).at == at);
     if (loader_.frame_due() == at) loader_.start_frame();
-    flow_.absorb(); // what dispatch and the frame began is logged in its place
+    flow_.apply_level_events(); // what dispatch and the frame began is logged in its place
     account();
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) account_needs(player);
     loader_.end_instant();

@@ -1,12 +1,13 @@
 // Advice is true: what it says mends a plan does, when walked, and one unit less does not.
 
 #include "advise/advice.hpp"
-#include "format/advice_words.hpp"
-#include "format/applied.hpp"
-#include "format/settings.hpp"
+#include "edit/applied.hpp"
+#include "edit/settings.hpp"
+#include "plan/names.hpp"
 #include "support/figures.hpp"
 #include "support/plan_text.hpp"
 #include "support/random_plan.hpp"
+#include "tables/advice_words.hpp"
 
 #include <algorithm>
 
@@ -38,12 +39,12 @@ struct AdviceOf {
     }
     /// The plan as it is read with what the advice says to set.
     [[nodiscard]] plan::Plan tried(const std::vector<advise::Edit>& edits) {
-        const format::Settings settings(disk, plan, "plan.yaml", {});
+        const edit::Settings settings(disk, plan, "plan.yaml", {});
         const auto values = settings.of(edits);
         REQUIRE(values);
-        auto reading = format::read_plan(disk, "plan.yaml", {*values, nullptr});
+        auto reading = source::read_plan(disk, "plan.yaml", {*values, nullptr});
         for (const auto& finding : reading.findings)
-            FAIL_CHECK(format::finding_text(reading.plan, finding));
+            FAIL_CHECK(plan::finding_text(reading.plan, finding));
         return std::move(reading.plan);
     }
     /// How many gaps its routes have with these changes, on all devices.
@@ -54,7 +55,7 @@ struct AdviceOf {
     }
 
     std::string text;
-    format::MemoryDisk disk;
+    source::MemoryDisk disk;
     plan::Plan plan;
     std::vector<walk::Record> records;
     advise::Advised advised;
@@ -102,7 +103,7 @@ std::vector<advise::Edit> one_less(const plan::Plan& plan, const Advice& advice)
 
 /// A kind of advice is there, has that amount, and is neither too little nor too much.
 void check_true(AdviceOf& lake, Kind kind, std::int64_t amount) {
-    CAPTURE(format::kind_name(kind));
+    CAPTURE(tables::kind_name(kind));
     REQUIRE(lake.gaps({}) > 0);
     const Advice* advice = lake.find(kind);
     REQUIRE(advice != nullptr);
@@ -119,16 +120,16 @@ TEST_CASE("advice: how long a load takes, and how soon players need it") {
     const advise::Load& load = lake.advised.loads.front();
     REQUIRE(load.times.size() == 1);
     const advise::DeviceTime& time = load.times.front();
-    CHECK(time.alone.to_read == plan::mebibytes(300));
-    CHECK(time.alone.read == seconds(3));
-    CHECK(time.alone.shown == milliseconds(3010));
+    CHECK(time.isolated.to_read == plan::mebibytes(300));
+    CHECK(time.isolated.read == seconds(3));
+    CHECK(time.isolated.shown == milliseconds(3010));
     REQUIRE(load.way);
     CHECK(load.way->metres == Approx(10));
     CHECK(load.lead() == seconds(2));
     CHECK(time.slack == milliseconds(-1010));
     CHECK(time.seen_slack == milliseconds(-1010));
-    REQUIRE(time.company);
-    CHECK(time.company->took == milliseconds(3010));
+    REQUIRE(time.contended);
+    CHECK(time.contended->took == milliseconds(3010));
     REQUIRE(lake.advised.problems.size() == 1);
     CHECK(lake.advised.problems.front().short_by == milliseconds(1010));
 }
@@ -147,7 +148,7 @@ TEST_CASE("advice: what mends a late load, by hand") {
     CHECK(lake.find(Kind::gate)->then->held == milliseconds(3010 - 1800));
     // The cheapest first.
     std::vector<Kind> kinds;
-    for (const Advice& each : lake.advised.problems.front().mends) kinds.push_back(each.kind);
+    for (const Advice& each : lake.advised.problems.front().fixes) kinds.push_back(each.kind);
     CHECK(std::is_sorted(kinds.begin(), kinds.end()));
     CHECK(kinds.size() == 5);
 }
@@ -277,9 +278,9 @@ TEST_CASE("advice: what comes along with a level that is named") {
     // The quay is read first, then the loft: players are late in the quay, by as much as it takes.
     REQUIRE(lake.advised.loads.size() == 2);
     CHECK(lake.plan.levels[lake.advised.loads.back().level].name == "quay");
-    CHECK(lake.advised.loads.back().times.front().alone.shown == milliseconds(2010));
+    CHECK(lake.advised.loads.back().times.front().isolated.shown == milliseconds(2010));
     CHECK(lake.advised.loads.back().times.front().slack == milliseconds(-10));
-    CHECK(lake.advised.loads.front().times.front().alone.shown == milliseconds(3010));
+    CHECK(lake.advised.loads.front().times.front().isolated.shown == milliseconds(3010));
     CHECK_FALSE(lake.advised.loads.front().times.front().slack); // it has no area
     check_true(lake, Kind::deepen, 1);
 }
@@ -348,7 +349,7 @@ routes: {r: {start: {level: hall}, steps: [{pause: 9 s}, {go: c}]}}
 
     const Advice* unload = lake.find(Kind::unload);
     REQUIRE(unload != nullptr);
-    CHECK(format::advice_text(lake.plan, *unload) == "unload store in trigger passed");
+    CHECK(tables::advice_text(lake.plan, *unload) == "unload store in trigger passed");
     CHECK(peak(*unload) == plan::mebibytes(530));
     CHECK(unload->effects.front().peak_after == plan::mebibytes(530));
 
@@ -399,7 +400,7 @@ TEST_CASE("advice: on random plans it does what it says, read from text or chang
         const tests::Rich rich = seed % 2 == 0 ? tests::Rich::yes : tests::Rich::no;
         const std::string text = tests::RandomPlan(seed, rich).text();
         CAPTURE(seed, text);
-        format::MemoryDisk disk;
+        source::MemoryDisk disk;
         disk.files["plan.yaml"] = text;
         const plan::Plan plan = tests::plan_from(text);
         walk::Options walking;
@@ -409,15 +410,15 @@ TEST_CASE("advice: on random plans it does what it says, read from text or chang
         advise::Options options;
         options.devices = {plan::DeviceId{std::size_t{0}}};
         const advise::Advised advised = advise::advise(plan, records, options);
-        const format::Settings settings(disk, plan, "plan.yaml", {});
+        const edit::Settings settings(disk, plan, "plan.yaml", {});
         for (const Advice* advice : advised.all()) {
             ++pieces;
-            CAPTURE(format::advice_text(plan, *advice));
+            CAPTURE(tables::advice_text(plan, *advice));
             if (advice->then) CHECK(advice->then->in_time(advised.wanted));
             if (advice->one_less) CHECK_FALSE(advice->one_less->in_time(advised.wanted));
             const auto values = settings.of(advice->edits);
             REQUIRE(values);
-            const auto reading = format::read_plan(disk, "plan.yaml", {*values, nullptr});
+            const auto reading = source::read_plan(disk, "plan.yaml", {*values, nullptr});
             REQUIRE_FALSE(reading.has_errors());
             const auto read = walks_of(reading.plan, walking);
             const auto changed = walks_of(advise::with(plan, advice->edits), walking);
@@ -430,24 +431,24 @@ TEST_CASE("advice: on random plans it does what it says, read from text or chang
 }
 
 TEST_CASE("advice: on the demo plan all advice is true when read from the plan files") {
-    format::RealDisk disk;
+    source::RealDisk disk;
     const std::string path = std::string(HESTREL_SOURCE) + "/examples/glasswater/glasswater.yaml";
     const plan::Plan plan = tests::demo_plan();
     const auto records = walks_of(plan);
     advise::Options options;
     for (const plan::DeviceId device : plan.devices.ids()) options.devices.push_back(device);
     const advise::Advised advised = advise::advise(plan, records, options);
-    const format::Settings settings(disk, plan, path, {});
+    const edit::Settings settings(disk, plan, path, {});
     REQUIRE(advised.all().size() > 10);
     std::size_t most_files = 0;
     for (std::size_t i = 0; i < advised.all().size(); ++i) {
         const Advice& advice = *advised.all()[i];
-        CAPTURE(format::advice_text(plan, advice));
+        CAPTURE(tables::advice_text(plan, advice));
         const auto values = settings.of(advice.edits);
         REQUIRE(values);
-        const auto reading = format::read_plan(disk, path, {*values, nullptr});
+        const auto reading = source::read_plan(disk, path, {*values, nullptr});
         REQUIRE_FALSE(reading.has_errors());
-        most_files = std::max(most_files, format::applied(disk, path, *values).size());
+        most_files = std::max(most_files, edit::applied(disk, path, *values).size());
         // Read or changed in place, it is the same plan.
         const auto read = walks_of(reading.plan);
         const auto changed = walks_of(advise::with(plan, advice.edits));
@@ -461,8 +462,8 @@ TEST_CASE("advice: on the demo plan all advice is true when read from the plan f
     CHECK(most_files == 2); // a veil, and the list that raises it
     // The stair is too short for the handheld; the first advice makes the hurried round go well.
     const auto load = advised.loads[advised.problems.front().load];
-    CHECK(format::cause_text(plan, load.cause) == "trigger keeper-stair");
+    CHECK(tables::cause_text(plan, load.cause) == "trigger keeper-stair");
     const auto reading =
-        format::read_plan(disk, path, {*settings.of(advised.all().front()->edits), nullptr});
+        source::read_plan(disk, path, {*settings.of(advised.all().front()->edits), nullptr});
     for (const walk::Record& record : walks_of(reading.plan)) CHECK(record.gaps.empty());
 }

@@ -1,8 +1,8 @@
 // How long loads take and how soon players need them, worked out by hand.
 
 #include "advise/load_times.hpp"
-#include "format/advice_words.hpp"
 #include "support/plan_text.hpp"
+#include "tables/advice_words.hpp"
 
 using namespace hestrel;
 using advise::Load;
@@ -21,7 +21,7 @@ struct LoadsOf {
     /// "trigger approach: quay".
     [[nodiscard]] const Load& of(const std::string& name) const {
         for (const Load& load : loads) {
-            if (format::cause_text(plan, load.cause) + ": " + plan.levels[load.level].name == name)
+            if (tables::cause_text(plan, load.cause) + ": " + plan.levels[load.level].name == name)
                 return load;
         }
         FAIL("there is no load " << name);
@@ -59,17 +59,17 @@ triggers:
 )");
     // Read in order of asking; only what is shown is attached, in one frame.
     CHECK_FALSE(loads.of("trigger both: quay").shows);
-    CHECK(loads.time("trigger both: quay").alone.ready == seconds(1));
-    CHECK(loads.time("trigger both: quay").alone.shown == seconds(1));
-    CHECK(loads.time("trigger both: loft").alone.shown == milliseconds(3010));
+    CHECK(loads.time("trigger both: quay").isolated.ready == seconds(1));
+    CHECK(loads.time("trigger both: quay").isolated.shown == seconds(1));
+    CHECK(loads.time("trigger both: loft").isolated.shown == milliseconds(3010));
     // The quay is asked for when the loft is there.
-    CHECK(loads.time("trigger after: loft").alone.ready == seconds(2));
-    CHECK(loads.time("trigger after: quay").alone.read == seconds(3));
-    CHECK(loads.time("trigger after: quay").alone.shown == milliseconds(3010));
-    CHECK(loads.time("trigger after: quay").alone.to_read == plan::mebibytes(100));
+    CHECK(loads.time("trigger after: loft").isolated.ready == seconds(2));
+    CHECK(loads.time("trigger after: quay").isolated.read == seconds(3));
+    CHECK(loads.time("trigger after: quay").isolated.shown == milliseconds(3010));
+    CHECK(loads.time("trigger after: quay").isolated.to_read == plan::mebibytes(100));
     // It is ready long before it is shown.
-    CHECK(loads.time("trigger timed: quay").alone.ready == seconds(1));
-    CHECK(loads.time("trigger timed: quay").alone.shown == milliseconds(3010));
+    CHECK(loads.time("trigger timed: quay").isolated.ready == seconds(1));
+    CHECK(loads.time("trigger timed: quay").isolated.shown == milliseconds(3010));
     // 8 m at 5 m/s.
     CHECK(loads.of("trigger timed: quay").lead() == milliseconds(2000));
     CHECK(loads.time("trigger timed: quay").slack == milliseconds(2000 - 3010));
@@ -109,9 +109,9 @@ routes: {r: {start: {level: hall}, steps: [{press: desk.leave}]}}
     // A switch waits for all it asks for: 250 MiB, and two frames.
     const advise::DeviceTime& leave = loads.time("item desk.leave: cove");
     CHECK(loads.of("item desk.leave: cove").held);
-    CHECK(leave.alone.shown == milliseconds(2510));
-    REQUIRE(leave.company);
-    CHECK(loads.plan.routes[leave.company->route].name == "r");
+    CHECK(leave.isolated.shown == milliseconds(2510));
+    REQUIRE(leave.contended);
+    CHECK(loads.plan.routes[leave.contended->route].name == "r");
     CHECK_FALSE(leave.slack);
 }
 
@@ -138,9 +138,9 @@ TEST_CASE("load times: positions lead along editions, and where routes found the
 editions: {full: {levels: [hall, quay, cove]}, short: {levels: [hall, loft]}}
 menus: {desk: {in: hall, items: {go: {steps: [{next: {}}]}, third: {steps: [{switch: {to: {position: 2}}}]}}}}
 )");
-    CHECK(loads.time("item desk.go: quay").alone.shown == milliseconds(1010));
-    CHECK(loads.time("item desk.go: loft").alone.shown == milliseconds(2010));
-    CHECK(loads.time("item desk.third: cove").alone.shown == milliseconds(510));
+    CHECK(loads.time("item desk.go: quay").isolated.shown == milliseconds(1010));
+    CHECK(loads.time("item desk.go: loft").isolated.shown == milliseconds(2010));
+    CHECK(loads.time("item desk.third: cove").isolated.shown == milliseconds(510));
     CHECK(loads.loads.size() == 3);
 }
 
@@ -154,11 +154,11 @@ routes:
   fast: {start: {level: hall}, steps: [{go: b, speed: run}]}
 )");
     const advise::DeviceTime& time = loads.time("trigger approach: quay");
-    CHECK(time.alone.shown == milliseconds(1010));
+    CHECK(time.isolated.shown == milliseconds(1010));
     // 6 m after the loft was asked for: 1.2 s at a run, with 0.8 s of it left to read.
-    REQUIRE(time.company);
-    CHECK(time.company->took == milliseconds(1810));
-    CHECK(loads.plan.routes[time.company->route].name == "fast");
+    REQUIRE(time.contended);
+    CHECK(time.contended->took == milliseconds(1810));
+    CHECK(loads.plan.routes[time.contended->route].name == "fast");
     CHECK(time.longest() == milliseconds(1810));
     CHECK(time.slack == milliseconds(5000 - 1810)); // 25 m
     CHECK(time.seen_slack == milliseconds(5000 - 1810));

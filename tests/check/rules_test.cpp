@@ -3,6 +3,7 @@
 
 #include "check/check.hpp"
 
+#include "plan/names.hpp"
 #include "support/checked.hpp"
 
 #include <fmt/format.h>
@@ -127,14 +128,14 @@ TEST_CASE("rules about sizes") {
 
 TEST_CASE("rules about measured sizes") {
     const auto measured = [](const std::string& size) {
-        format::MemoryDisk disk;
+        source::MemoryDisk disk;
         disk.files["lake/plan.yaml"] = clean + "sizes: [built.csv]\n";
         disk.files["lake/built.csv"] = "piece,device,pool,memory\r\nquay,,texture," + size + "\r\n";
-        const format::PlanReading reading = format::read_plan(disk, "lake/plan.yaml");
+        const source::PlanReading reading = source::read_plan(disk, "lake/plan.yaml");
         REQUIRE(reading.findings.empty());
         Lines lines;
         for (const plan::Finding& finding : check::check(reading.plan))
-            lines.push_back(format::finding_text(reading.plan, finding));
+            lines.push_back(plan::finding_text(reading.plan, finding));
         return lines;
     };
     CHECK(measured("111") == Lines{"lake/built.csv:2:1: warning: quay was measured at 111 MiB of "

@@ -224,7 +224,7 @@ TEST_CASE("what can't be read does not hide the rest, nor is it blamed for what 
     std::string text = with("[{show: [quay]}]", "[{show: [quai]}]");
     text.replace(text.find("[{unload: [quay]}]"), 18,
                  "[{unload: [quay]}, {unload: [hall]}, {wait: 1 s}]");
-    const format::PlanReading reading =
+    const source::PlanReading reading =
         read_text(text + "  v: {in: hall, when: 1 < 2, box: 3, steps: []}\n");
     std::vector<std::string> lines;
     for (const plan::Finding& finding : check::check(reading.plan, reading.findings))

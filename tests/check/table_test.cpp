@@ -16,7 +16,7 @@ using namespace hestrel::tests;
 TEST_CASE("rules the reader looks after: each broken alone, at its place") {
     const auto breaks_reading = [](const std::string& text, const std::string& expected) {
         CAPTURE(text);
-        const format::PlanReading reading = read_text(text);
+        const source::PlanReading reading = read_text(text);
         REQUIRE(reading.findings.size() == 1);
         const plan::Finding& finding = reading.findings.front();
         CHECK(fmt::format("{}:{} {}", finding.place.line, finding.place.column, finding.name) ==

@@ -2,16 +2,16 @@
 
 #include "check/check.hpp"
 #include "compare/difference.hpp"
-#include "format/compare_tables.hpp"
-#include "format/figures_file.hpp"
-#include "format/plan_content.hpp"
+#include "source/plan_content.hpp"
 #include "support/figures.hpp"
 #include "support/plan_text.hpp"
+#include "tables/compare_tables.hpp"
+#include "tables/metrics_file.hpp"
 
 using namespace hestrel;
 using compare::Change;
 using compare::differences;
-using compare::Figures;
+using compare::Metrics;
 using compare::Measure;
 using compare::Where;
 
@@ -25,8 +25,8 @@ Where total() {
     return {"first-round", "handheld", "", "", "", "total"};
 }
 
-Figures some() {
-    Figures figures;
+Metrics some() {
+    Metrics figures;
     figures.plan = "Glasswater Post";
     figures.verdicts[hall] = "fine";
     figures.values[{hall, Measure::boot}] = 2'000'000;
@@ -38,13 +38,13 @@ Figures some() {
     return figures;
 }
 
-compare::Differences against_some(const Figures& figures,
+compare::Differences against_some(const Metrics& figures,
                                   const compare::Tolerance& tolerance = {}) {
     return differences(some(), figures, tolerance);
 }
 
-Figures figures_of(const plan::Plan& plan) {
-    Figures figures;
+Metrics figures_of(const plan::Plan& plan) {
+    Metrics figures;
     figures.plan = plan.name;
     add_check(figures, plan, check::check(plan));
     for (const walk::Record& record : tests::walks_of(plan)) add_walk(figures, plan, record);
@@ -71,7 +71,7 @@ TEST_CASE("compare: nothing differs from itself") {
 }
 
 TEST_CASE("compare: what is worse, better and neither, the most changed first") {
-    Figures now = some();
+    Metrics now = some();
     now.values[{hall, Measure::boot}] = 2'200'000;              // 10 % longer
     now.values[{hall, Measure::slack}] = 500'000;               // half of it gone
     now.values[{total(), Measure::peak}] = 400 << 20;           // better
@@ -93,7 +93,7 @@ TEST_CASE("compare: what is worse, better and neither, the most changed first") 
 }
 
 TEST_CASE("compare: what is tolerated is by a share, a time or a size") {
-    Figures now = some();
+    Metrics now = some();
     now.values[{hall, Measure::boot}] = 2'200'000;
     CHECK(against_some(now, {0.1, 0, 0}).figures.front().change == Change::tolerated);
     CHECK(against_some(now, {0.0999, 0, 0}).worse());
@@ -107,7 +107,7 @@ TEST_CASE("compare: what is tolerated is by a share, a time or a size") {
 }
 
 TEST_CASE("compare: verdicts and findings") {
-    Figures now = some();
+    Metrics now = some();
     now.verdicts[hall] = "late";
     now.findings.clear();
     now.findings[{"stood-in-gap", "trigger approach", "walk", hall}] = plan::Severity::error;
@@ -115,7 +115,7 @@ TEST_CASE("compare: verdicts and findings") {
     REQUIRE(worse.verdicts.size() == 1);
     CHECK(worse.verdicts.front().change == Change::worse);
     REQUIRE(worse.found.size() == 1);
-    CHECK(format::noticed_text(worse.found.front().what) ==
+    CHECK(tables::noticed_text(worse.found.front().what) ==
           "stood-in-gap of trigger approach (first-round, handheld)");
     REQUIRE(worse.gone.size() == 1);
     CHECK(worse.gone.front().what.name == "low-slack");
@@ -125,13 +125,13 @@ TEST_CASE("compare: verdicts and findings") {
     CHECK(better.verdicts.front().change == Change::better);
     CHECK(better.worse()); // there is a new warning
 
-    Figures noted = some();
+    Metrics noted = some();
     noted.findings[{"load-thrash", "", "walk", hall}] = plan::Severity::note;
     CHECK_FALSE(against_some(noted).worse());
 }
 
 TEST_CASE("compare: a walk that only one plan has is told once, and is no worse") {
-    Figures now = some();
+    Metrics now = some();
     Where other = hall;
     other.route = "second-round";
     now.verdicts[other] = "late";
@@ -148,7 +148,7 @@ TEST_CASE("compare: a walk that only one plan has is told once, and is no worse"
     CHECK(less.figures.empty());
     CHECK(less.gone.empty());
     // A figure that one walk lacks is neither better nor worse.
-    Figures without = some();
+    Metrics without = some();
     without.values.erase({hall, Measure::slack});
     REQUIRE(against_some(without).figures.size() == 1);
     CHECK(against_some(without).figures.front().change == Change::neither);
@@ -156,9 +156,9 @@ TEST_CASE("compare: a walk that only one plan has is told once, and is no worse"
 
 TEST_CASE("compare: figures kept are the figures read again") {
     const plan::Plan plan = tests::demo_plan();
-    format::RealDisk disk;
+    source::RealDisk disk;
     const std::string path = std::string(HESTREL_SOURCE) + "/examples/glasswater/glasswater.yaml";
-    const format::KeptFigures kept{figures_of(plan), format::plan_content(disk, path, {})};
+    const tables::KeptMetrics kept{figures_of(plan), source::plan_content(disk, path, {})};
     CHECK(kept.figures.values.size() > 1000);
     // No transition is worse than its walk.
     for (const auto& [key, value] : kept.figures.values) {
@@ -169,12 +169,12 @@ TEST_CASE("compare: figures kept are the figures read again") {
         CAPTURE(where.cause);
         CHECK(value <= kept.figures.values.at({walk, measure}));
     }
-    const auto again = format::parse_figures(format::figures_json(kept));
+    const auto again = tables::parse_metrics(tables::metrics_json(kept));
     CHECK(again.figures.plan == kept.figures.plan);
     CHECK(again.figures.values == kept.figures.values);
     CHECK(again.figures.verdicts == kept.figures.verdicts);
     CHECK(again.figures.findings == kept.figures.findings);
-    CHECK(format::plan_changes(kept.content, again.content).empty());
+    CHECK(source::plan_changes(kept.content, again.content).empty());
     CHECK(differences(kept.figures, again.figures, {}).alike == kept.figures.values.size());
 }
 
@@ -191,21 +191,21 @@ TEST_CASE("compare: files that hold no figures are refused") {
           "[{\"severity\": "
           "\"bad\"}]}"}) {
         CAPTURE(text);
-        CHECK_THROWS_AS(format::parse_figures(text), format::FiguresError);
+        CHECK_THROWS_AS(tables::parse_metrics(text), tables::FiguresError);
     }
     const std::string deep = "{\"hestrel_figures\": 1, \"content\": " + std::string(100'000, '[');
-    CHECK_THROWS_AS(format::parse_figures(deep + std::string(100'000, ']') + "}"),
-                    format::FiguresError);
+    CHECK_THROWS_AS(tables::parse_metrics(deep + std::string(100'000, ']') + "}"),
+                    tables::FiguresError);
 }
 
 TEST_CASE("compare: what changed in a plan") {
     const auto changes = [](const std::string& before, const std::string& after) {
-        format::MemoryDisk disk;
+        source::MemoryDisk disk;
         disk.files["a.yaml"] = before;
         disk.files["b.yaml"] = after;
         tests::Lines lines;
-        for (const auto& each : format::plan_changes(format::plan_content(disk, "a.yaml", {}),
-                                                     format::plan_content(disk, "b.yaml", {})))
+        for (const auto& each : source::plan_changes(source::plan_content(disk, "a.yaml", {}),
+                                                     source::plan_content(disk, "b.yaml", {})))
             lines.push_back(each.path + ": " + each.before + " -> " + each.after);
         return lines;
     };
@@ -227,17 +227,17 @@ TEST_CASE("compare: what changed in a plan") {
 }
 
 TEST_CASE("compare: measured sizes and several files are part of a plan") {
-    format::MemoryDisk disk;
+    source::MemoryDisk disk;
     disk.files["plan.yaml"] = "hestrel: 1\ninclude: [more.yaml]\nsizes: [m.csv]\nveils: {a: {}}\n";
     disk.files["more.yaml"] = "veils: {b: {}}\n";
     disk.files["m.csv"] = "piece,device,pool,memory,packed\r\nquay,handheld,texture,130,80\r\n";
-    const format::Json before = format::plan_content(disk, "plan.yaml", {});
+    const source::Json before = source::plan_content(disk, "plan.yaml", {});
     CHECK(
         before.dump() ==
         R"({"veils":{"a":{},"b":{}},"sizes":{"quay handheld texture":{"memory":"130","packed":"80"}}})");
     disk.files["m.csv"] = "piece,device,pool,memory,packed\r\nquay,handheld,texture,140,80\r\n";
-    const auto changes = format::plan_changes(before, format::plan_content(disk, "plan.yaml", {}));
+    const auto changes = source::plan_changes(before, source::plan_content(disk, "plan.yaml", {}));
     REQUIRE(changes.size() == 1);
     CHECK(changes.front() ==
-          format::PlanChange{"sizes.quay handheld texture.memory", "130", "140"});
+          source::PlanChange{"sizes.quay handheld texture.memory", "130", "140"});
 }

@@ -151,7 +151,7 @@ std::string end_of(const plan::Plan& plan, const walk::Record& record) {
 std::string end_of(const Explorer& explorer, std::uint32_t number) {
     const plan::Plan& plan = explorer.plan();
     const explore::Word* row = explorer.row(number);
-    const flow::Settled& settled = explorer.control_of(row);
+    const flow::State& settled = explorer.control_of(row);
     std::string text;
     for (const auto& there : explorer.levels_of(row))
         text += plan.levels[there.level].name + (there.shown ? " shown " : " ready ");
@@ -195,7 +195,7 @@ TEST_CASE("every witness, walked without hurry, ends in the situation it witness
         const plan::RouteId route = plan.routes.push({});
         for (std::uint32_t number = 0; number < explorer.situations(); number += 1 + number / 20) {
             CAPTURE(number);
-            const auto way = explorer.way_to(number);
+            const auto way = explorer.trace_to(number);
             plan.routes[route] = explore::route_of(explorer, way, "witness", plan);
             const walk::Record record = walk::walk(plan, route, plan::DeviceId{0});
             ++walked;
@@ -218,7 +218,7 @@ TEST_CASE("no unhurried walk of a move uses more memory than its bound") {
         const plan::RouteId route = plan.routes.push({});
         for (std::uint32_t number = 0; number < explorer.visited(); number += 7) {
             CAPTURE(number);
-            const auto way = explorer.way_to(number);
+            const auto way = explorer.trace_to(number);
             explore::Use bound = explorer.bounds(0).during({}, {}, explorer.boot_log());
             std::vector<plan::ListId> lists = explorer.boot_log().lists;
             std::uint32_t situation = 0;

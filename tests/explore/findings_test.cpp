@@ -2,8 +2,8 @@
 
 #include "explore/findings.hpp"
 
-#include "format/explore_tables.hpp"
 #include "support/plan_text.hpp"
+#include "tables/explore_tables.hpp"
 
 using namespace hestrel;
 using explore::Explorer;
@@ -31,7 +31,7 @@ std::string plan_with(const std::string& more, const std::string& hall = "",
 
 struct Explored {
     std::unique_ptr<Explorer> explorer;
-    std::vector<explore::Worst> worst;
+    std::vector<explore::WorstUse> worst;
     std::vector<explore::Found> found;
 
     /// Name, what it is about, and the way there.
@@ -39,7 +39,7 @@ struct Explored {
         std::vector<std::string> all;
         for (const explore::Found& each : found) {
             all.push_back(each.finding.name + ": " + each.finding.message +
-                          (each.way ? " | " + format::way_text(*explorer, *each.way) : ""));
+                          (each.way ? " | " + tables::way_text(*explorer, *each.way) : ""));
         }
         return all;
     }
@@ -93,7 +93,7 @@ TEST_CASE("over budget, settled and during a move, with the way that uses most")
     CHECK(done.worst[0].used == plan::mebibytes(60));
     CHECK(done.worst[0].way.size() == 2); // the boot, and go b
     const auto during = std::find_if(done.worst.begin(), done.worst.end(),
-                                     [](const explore::Worst& worst) { return worst.during; });
+                                     [](const explore::WorstUse& worst) { return worst.during; });
     REQUIRE(during != done.worst.end());
     CHECK(during->used == plan::mebibytes(110));
 }

@@ -3,10 +3,10 @@
 #include "explore/explored.hpp"
 #include "explore/races.hpp"
 #include "explore/witness.hpp"
-#include "format/explore_tables.hpp"
 #include "support/plan_text.hpp"
 #include "support/random_plan.hpp"
 #include "support/situations.hpp"
+#include "tables/explore_tables.hpp"
 
 #include <algorithm>
 
@@ -72,7 +72,7 @@ struct Both {
     [[nodiscard]] static std::string text(const explore::Explored& in, std::string_view name) {
         for (const explore::Found& each : in.found) {
             if (each.finding.name != name) continue;
-            return each.finding.message + " | " + format::way_text(*in.explorer, *each.way);
+            return each.finding.message + " | " + tables::way_text(*in.explorer, *each.way);
         }
         return {};
     }
@@ -116,7 +116,7 @@ TEST_CASE("a list that waits for a time is a situation of its own, and so is it 
 }
 
 TEST_CASE("what was unloaded is there until it is swept, or asked for again") {
-    // The yard: absent; on its way; there; leaving. Asked for again while leaving it is on its way.
+    // The yard: absent; on its way; there; leaving. ReadSet for again while leaving it is on its way.
     CHECK(hurried_situations(board("in: {stays: true, steps: [{load: [yard]}]}, "
                                    "out: {stays: true, steps: [{unload: [yard]}]}")) == 4);
 }
@@ -225,7 +225,7 @@ TEST_CASE("the way of a hurried finding is a route that says what it waits for")
     const plan::Route route =
         explore::route_of(*both.hurried.explorer, *found->way, "hurried", plan);
     CHECK_FALSE(route.unhurried);
-    const std::string yaml = format::witness_yaml(plan, route, "plan.yaml", "why");
+    const std::string yaml = tables::witness_yaml(plan, route, "plan.yaml", "why");
     CHECK(yaml.find("- {go: b, speed: walk}\n      - {until: ready(yard)}\n"
                     "      - {until: shown(yard)}\n      - {go: c, speed: walk}\n") !=
           std::string::npos);
@@ -286,11 +286,11 @@ TEST_CASE("who hurries can also wait: what items lead to without hurry is there 
         for (std::uint32_t number = 0; number < hurried.situations(); ++number)
             met.insert(tests::text_of(hurried, number));
         for (std::uint32_t number = 0; number < unhurried.situations(); ++number) {
-            const auto way = unhurried.way_to(number);
+            const auto way = unhurried.trace_to(number);
             if (!by_items(unhurried, way)) continue;
             ++compared;
             if (const std::string now = tests::text_of(unhurried, number); !met.contains(now))
-                FAIL_CHECK(now << " by " << format::way_text(unhurried, way));
+                FAIL_CHECK(now << " by " << tables::way_text(unhurried, way));
         }
     }
     CHECK(compared > 100);

@@ -11,9 +11,10 @@
 #include "figure/residency_figure.hpp"
 #include "figure/situations_figure.hpp"
 #include "figure/walk_figures.hpp"
-#include "format/explore_tables.hpp"
+#include "plan/names.hpp"
 #include "support/figures.hpp"
 #include "support/random_plan.hpp"
+#include "tables/explore_tables.hpp"
 
 using namespace hestrel;
 using plan::Bytes;
@@ -144,7 +145,7 @@ TEST_CASE("rows of the loads figure follow each other in time and hold every rea
                 if (row.pieces.front() != load.piece) continue;
                 for (const walk::Stretch& stretch : row.stretches) {
                     found = found ||
-                            (stretch.condition == walk::Condition::reading &&
+                            (stretch.condition == walk::LevelCondition::reading &&
                              stretch.from == *load.read_start && stretch.to >= *load.read_start);
                 }
             }
@@ -285,7 +286,7 @@ routes: {r: {start: {level: desk}, steps: [{press: main.on}, {set: {open: true}}
     std::set<std::string> ways;
     for (const check::LevelWay& way : check::level_ways(plan)) {
         ways.insert(fmt::format("{} > {} by {}{}", way.from ? plan.levels[way.from].name : "?",
-                                plan.levels[way.to].name, format::list_name(plan, way.list),
+                                plan.levels[way.to].name, plan::list_name(plan, way.list),
                                 way.switches ? ", leaving" : ""));
     }
     CHECK(ways == std::set<std::string>{
@@ -376,7 +377,7 @@ TEST_CASE("residency over situations holds what the table of places says") {
     std::size_t cells = 0;
     std::uint64_t loaded = 0;
     std::uint64_t shown = 0;
-    for (const format::Presence& each : format::presences(explorer)) {
+    for (const tables::Presence& each : tables::presences(explorer)) {
         loaded += each.loaded;
         shown += each.shown;
         for (std::size_t c = 0; c < residency.columns.size(); ++c) {
@@ -391,7 +392,7 @@ TEST_CASE("residency over situations holds what the table of places says") {
             }
         }
     }
-    CHECK(cells == format::presences(explorer).size());
+    CHECK(cells == tables::presences(explorer).size());
     for (const auto& row : residency.rows) {
         for (const auto& cell : row.cells) {
             loaded -= cell.loaded;

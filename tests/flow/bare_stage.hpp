@@ -18,7 +18,7 @@ public:
     explicit BareStage(const plan::Plan& plan) : plan_(plan) {}
 
     std::vector<std::string> log; ///< since it was last taken
-    std::vector<flow::NoteKind> notes;
+    std::vector<flow::EventKind> notes;
     std::vector<std::size_t> picks; ///< the branches that players pick, last first
     double speed = 0;               ///< of every player, m/s
     plan::Micros time;
@@ -96,14 +96,14 @@ public:
     void fact_changed(plan::FactId fact) override {
         if (triggers != nullptr) triggers->fact_changed(fact);
     }
-    void came_anew() override {
-        if (triggers != nullptr) triggers->came_anew();
+    void rejudge_near() override {
+        if (triggers != nullptr) triggers->rejudge_near();
     }
     void triggers_armed() override {
         log.push_back("armed");
         if (triggers != nullptr) triggers->arm();
     }
-    void note(const flow::Note& note) override { notes.push_back(note.kind); }
+    void note(const flow::Event& note) override { notes.push_back(note.kind); }
     void crossed(flow::PlayerId, const flow::Zone&, bool) override {}
     void firing(plan::TriggerId trigger) override {
         log.push_back("fire " + plan_.triggers[trigger].name);
@@ -125,7 +125,7 @@ public:
         make_ready(level);
         if (shown_.insert(level).second) events_.push_back({level, flow::LevelChange::shown});
     }
-    [[nodiscard]] bool noted(flow::NoteKind kind) const {
+    [[nodiscard]] bool noted(flow::EventKind kind) const {
         return std::find(notes.begin(), notes.end(), kind) != notes.end();
     }
 
@@ -193,7 +193,7 @@ public:
             const std::uint32_t alarm = next->second;
             stage.alarms.erase(next);
             if (flow.awaits(alarm)) flow.wake(alarm);
-            go_on();
+            resume_ready();
         }
         stage.time = end;
         return settle();
@@ -207,7 +207,7 @@ public:
     }
     /// What was asked for since, once nothing changes any more.
     Lines settle() {
-        go_on();
+        resume_ready();
         return std::exchange(stage.log, {});
     }
 
@@ -218,10 +218,10 @@ private:
         if (!plan.editions.empty()) begin.edition = plan::EditionId{0};
         return begin;
     }
-    void go_on() {
+    void resume_ready() {
         do {
-            flow.absorb();
-        } while (flow.go_on());
+            flow.apply_level_events();
+        } while (flow.resume_ready());
     }
 };
 

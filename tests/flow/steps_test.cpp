@@ -3,7 +3,7 @@
 #include "flow/bare_stage.hpp"
 
 using namespace hestrel;
-using flow::NoteKind;
+using flow::EventKind;
 using plan::milliseconds;
 using plan::seconds;
 using tests::BareGame;
@@ -65,14 +65,14 @@ TEST_CASE("steps: waiting for levels, with a time after which it gives up") {
         CHECK(game.pass(seconds(2)).empty());
         CHECK(game.ready("yard") == Lines{"dawn up"});
         CHECK(game.pass(seconds(9)).empty());
-        CHECK_FALSE(game.stage.noted(NoteKind::gave_up_waiting));
+        CHECK_FALSE(game.stage.noted(EventKind::gave_up_waiting));
     }
     SECTION("they don't") {
         BareGame game(text);
         game.fire("t");
         CHECK(game.pass(milliseconds(2'999)).empty());
         CHECK(game.pass(milliseconds(1)) == Lines{"dawn up"});
-        CHECK(game.stage.noted(NoteKind::gave_up_waiting));
+        CHECK(game.stage.noted(EventKind::gave_up_waiting));
     }
     SECTION("they are there already") {
         BareGame game(text);
@@ -205,23 +205,23 @@ TEST_CASE("steps: while a switch is under way another is refused, and its family
                         "  away: {steps: [{unload: [yard, hall]}]}\n"));
     game.fire("go");
     CHECK(game.fire("other").empty());
-    CHECK(game.stage.noted(NoteKind::switch_refused));
+    CHECK(game.stage.noted(EventKind::switch_refused));
     CHECK(game.fact("round") == 1); // the list goes on
     CHECK(game.fire("away") == Lines{"unload hall"});
-    CHECK(game.stage.noted(NoteKind::leave_refused));
+    CHECK(game.stage.noted(EventKind::leave_refused));
 }
 
 TEST_CASE("steps: next and back, and where the edition ends") {
     BareGame game(house("  on: {steps: [{next: {}}]}\n  off: {steps: [{back: {}}]}\n"
                         "  first: {steps: [{switch: {to: {position: 0}}}]}\n"));
     CHECK(game.fire("off").empty());
-    CHECK(game.stage.noted(NoteKind::beyond_edition));
+    CHECK(game.stage.noted(EventKind::beyond_edition));
     CHECK(game.fire("on") == Lines{"frozen", "ask yard"});
     game.ready("yard");
     game.shown("yard");
     game.stage.notes.clear();
     CHECK(game.fire("on").empty());
-    CHECK(game.stage.noted(NoteKind::beyond_edition));
+    CHECK(game.stage.noted(EventKind::beyond_edition));
     CHECK(game.fire("first") == Lines{"frozen", "ask hall"});
 }
 
@@ -232,10 +232,10 @@ TEST_CASE("steps: facts are set, added to within their range, and reset") {
                         "  all: {steps: [{set: {round: 4}}, {reset: session}]}\n"));
     game.fire("add");
     CHECK(game.fact("seen") == 2);
-    CHECK_FALSE(game.stage.noted(NoteKind::out_of_range));
+    CHECK_FALSE(game.stage.noted(EventKind::out_of_range));
     game.fire("add");
     CHECK(game.fact("seen") == 3);
-    CHECK(game.stage.noted(NoteKind::out_of_range));
+    CHECK(game.stage.noted(EventKind::out_of_range));
     game.fire("one");
     CHECK(game.fact("seen") == 0);
     game.fire("low");
@@ -253,9 +253,9 @@ TEST_CASE("steps: what is saved comes back, with the checkpoint") {
                         "  back: {steps: [{restore: all}]}\n"
                         "  home: {steps: [{return: checkpoint}]}\n"));
     CHECK(game.fire("back").empty());
-    CHECK(game.stage.noted(NoteKind::nothing_saved));
+    CHECK(game.stage.noted(EventKind::nothing_saved));
     CHECK(game.fire("home").empty());
-    CHECK(game.stage.noted(NoteKind::no_checkpoint));
+    CHECK(game.stage.noted(EventKind::no_checkpoint));
     game.fire("save");
     game.fire("spoil");
     // Its level is shown: a place, of who fired.
@@ -290,14 +290,14 @@ TEST_CASE("steps: a level's menu opens when players arrive, closes with it, and 
     BareGame game(house("  go: {steps: [{switch: {to: yard}}]}\n  map: {steps: [{open: map}]}\n"
                         "  dark: {steps: [{hide: [yard]}]}\n"));
     CHECK(game.fire("map").empty());
-    CHECK(game.stage.noted(NoteKind::menu_refused));
+    CHECK(game.stage.noted(EventKind::menu_refused));
     game.fire("go");
     game.ready("yard");
     CHECK(game.shown("yard") == Lines{"place all at b", "live yard", "open map", "thawed"});
     CHECK(game.fire("dark") == Lines{"hide yard", "close map"});
     game.stage.notes.clear();
     CHECK(game.fire("map").empty());
-    CHECK(game.stage.noted(NoteKind::menu_refused));
+    CHECK(game.stage.noted(EventKind::menu_refused));
 }
 
 TEST_CASE("steps: a choice runs the branch picked, then what stands behind it") {
@@ -329,7 +329,7 @@ TEST_CASE("steps: a level that starts leaving abandons its lists, hiding does no
     game.fire("free");
     game.stage.notes.clear();
     game.fire("away");
-    CHECK(game.stage.noted(NoteKind::abandoned));
+    CHECK(game.stage.noted(EventKind::abandoned));
     game.pass(seconds(3));
     CHECK(game.fact("round") == 1); // it belongs to no level
     CHECK(game.flow.idle());
@@ -339,7 +339,7 @@ TEST_CASE("steps: the game carries a switch to its end without the list that beg
     BareGame game(house("  go: {in: hall, steps: [{switch: {to: yard, order: free-first}}, {set: "
                         "{round: 9}}]}\n"));
     CHECK(game.fire("go") == Lines{"frozen", "leave hall for yard", "ask yard"});
-    CHECK(game.stage.noted(NoteKind::abandoned));
+    CHECK(game.stage.noted(EventKind::abandoned));
     CHECK(game.ready("yard") == Lines{"show yard"});
     CHECK(game.shown("yard") == Lines{"place all at b", "live yard", "open map", "thawed"});
     CHECK(game.fact("round") == 0);
@@ -351,7 +351,7 @@ TEST_CASE("steps: the end of the session stops everything") {
     game.fire("slow");
     game.fire("t");
     CHECK(game.flow.ended());
-    CHECK(game.stage.noted(NoteKind::session_ended));
+    CHECK(game.stage.noted(EventKind::session_ended));
     game.pass(seconds(2));
     CHECK(game.fact("seen") == 0);
 }

@@ -5,7 +5,7 @@
 
 using namespace hestrel;
 using loading::ChangeKind;
-using loading::Condition;
+using loading::LevelCondition;
 using plan::mebibytes;
 using plan::Micros;
 using plan::milliseconds;
@@ -72,7 +72,7 @@ TEST_CASE("asking goes by parents, kits, the level, its with-parent sublevels, t
     const loading::Catalogue& c = catalogue;
     CHECK(order == std::vector{kit_of_parent, c.piece_of(parent), kit_of_asked, c.piece_of(asked),
                                c.piece_of(inner), c.piece_of(sibling)});
-    CHECK(loader.condition(other) == Condition::absent);
+    CHECK(loader.condition(other) == LevelCondition::absent);
 }
 
 TEST_CASE("a kit that two levels share is read once and released once, with the last of them") {
@@ -131,7 +131,7 @@ TEST_CASE("each worker unpacks at the full rate; who waits goes by priority, the
     loader.run_until(milliseconds(200));
     loader.ask(urgent, Priority::now, 1);
     loader.run_until(milliseconds(700));
-    CHECK(loader.condition(urgent) == Condition::unpacking); // waiting for a worker counts as that
+    CHECK(loader.condition(urgent) == LevelCondition::unpacking); // waiting for a worker counts as that
     loader.run_until_idle();
     CHECK(loader.ready_at(first) == Micros{1'100'000});
     CHECK(loader.ready_at(urgent) == Micros{2'100'000});
@@ -155,7 +155,7 @@ TEST_CASE("unloading a level in every condition gives back what it held") {
     const auto unload_at = [&](Micros at) {
         loader.show_it(level);
         loader.run_until(at);
-        const Condition before = loader.condition(level);
+        const LevelCondition before = loader.condition(level);
         loader.unload(level);
         loader.run_until(at); // the instant ends: memory is looked at
         return before;
@@ -163,8 +163,8 @@ TEST_CASE("unloading a level in every condition gives back what it held") {
 
     SECTION("queued: dropped") {
         loader.ask_for(other);
-        CHECK(unload_at(milliseconds(50)) == Condition::queued);
-        CHECK(loader.condition(level) == Condition::absent);
+        CHECK(unload_at(milliseconds(50)) == LevelCondition::queued);
+        CHECK(loader.condition(level) == LevelCondition::absent);
         CHECK(loader.ledger().total() == mebibytes(100)); // the other's staging
         loader.run_until_idle();
         CHECK_FALSE(loader.loads()[1].read_start);
@@ -172,15 +172,15 @@ TEST_CASE("unloading a level in every condition gives back what it held") {
     SECTION("in its latency: given up, staging freed, the next read starts at once") {
         loader.show_it(level);
         loader.ask_for(third);
-        CHECK(unload_at(milliseconds(50)) == Condition::reading);
-        CHECK(loader.condition(level) == Condition::absent);
+        CHECK(unload_at(milliseconds(50)) == LevelCondition::reading);
+        CHECK(loader.condition(level) == LevelCondition::absent);
         loader.run_until_idle();
         CHECK(loader.loads()[1].read_start == milliseconds(50));
         CHECK(loader.loads()[1].read_end == Micros{1'150'000});
     }
     SECTION("transferring: given up, staging freed") {
-        CHECK(unload_at(milliseconds(600)) == Condition::reading);
-        CHECK(loader.condition(level) == Condition::absent);
+        CHECK(unload_at(milliseconds(600)) == LevelCondition::reading);
+        CHECK(loader.condition(level) == LevelCondition::absent);
         CHECK(loader.ledger().total() == mebibytes(0));
         CHECK_FALSE(loader.loads()[0].read_end);
     }
@@ -190,18 +190,18 @@ TEST_CASE("unloading a level in every condition gives back what it held") {
         loader.ask_for(third); // read until 2.25 s, while level is being unpacked from 2.1 s on
         loader.show_it(level);
         loader.run_until(milliseconds(3'400));
-        CHECK(loader.condition(level) == Condition::unpacking);
+        CHECK(loader.condition(level) == LevelCondition::unpacking);
         loader.unload(level);
-        CHECK(loader.condition(level) == Condition::absent);
+        CHECK(loader.condition(level) == LevelCondition::absent);
         loader.run_until_idle();
         CHECK(loader.ledger().total() == mebibytes(200));
     }
     SECTION("being unpacked: goes on to the end, and is leaving then until the next sweep") {
-        CHECK(unload_at(seconds(2)) == Condition::unpacking);
-        CHECK(loader.condition(level) == Condition::absent);
+        CHECK(unload_at(seconds(2)) == LevelCondition::unpacking);
+        CHECK(loader.condition(level) == LevelCondition::absent);
         CHECK(loader.ledger().total() == mebibytes(300));
         loader.run_until(milliseconds(3'100));
-        CHECK(loader.condition(level) == Condition::leaving);
+        CHECK(loader.condition(level) == LevelCondition::leaving);
         CHECK(loader.ledger().total() == mebibytes(200));
         loader.run_until_idle();
         CHECK(loader.now() == seconds(5));
@@ -210,22 +210,22 @@ TEST_CASE("unloading a level in every condition gives back what it held") {
     SECTION("ready: leaving until the sweep") {
         loader.ask_for(level);
         loader.run_until(milliseconds(3'100));
-        CHECK(loader.condition(level) == Condition::ready);
+        CHECK(loader.condition(level) == LevelCondition::ready);
         loader.unload(level);
-        CHECK(loader.condition(level) == Condition::leaving);
+        CHECK(loader.condition(level) == LevelCondition::leaving);
         loader.run_until_idle();
         CHECK(loader.now() == seconds(5));
-        CHECK(loader.condition(level) == Condition::absent);
+        CHECK(loader.condition(level) == LevelCondition::absent);
     }
     SECTION("attaching: leaving, never shown, the main thread free for others") {
-        CHECK(unload_at(milliseconds(3'125)) == Condition::attaching);
-        CHECK(loader.condition(level) == Condition::leaving);
+        CHECK(unload_at(milliseconds(3'125)) == LevelCondition::attaching);
+        CHECK(loader.condition(level) == LevelCondition::leaving);
         loader.run_until_idle();
         CHECK(loader.shown_at(level) == Micros::never());
         CHECK(loader.ledger().total() == mebibytes(0));
     }
     SECTION("shown: hidden at once, leaving until the sweep strictly after") {
-        CHECK(unload_at(seconds(5)) == Condition::shown);
+        CHECK(unload_at(seconds(5)) == LevelCondition::shown);
         CHECK(loader.when(ChangeKind::level_hidden, level.value) == seconds(5));
         loader.run_until_idle();
         CHECK(loader.now() == seconds(10));
@@ -242,11 +242,11 @@ TEST_CASE("a level taken back before its sweep is ready at once, without reading
     loader.run_until(seconds(2));
     loader.unload(level);
     loader.run_until(seconds(3));
-    CHECK(loader.condition(level) == Condition::leaving);
+    CHECK(loader.condition(level) == LevelCondition::leaving);
     loader.ask_for(level);
-    CHECK(loader.condition(level) == Condition::ready);
+    CHECK(loader.condition(level) == LevelCondition::ready);
     loader.run_until(seconds(20));
-    CHECK(loader.condition(level) == Condition::ready);
+    CHECK(loader.condition(level) == LevelCondition::ready);
     CHECK(loader.ledger().total() == mebibytes(150));
     CHECK(loader.loads().size() == 2);
 }
@@ -331,7 +331,7 @@ TEST_CASE("a sublevel is attached only while its parent is shown, and goes with 
     CHECK(loader.shown_at(parent) < loader.shown_at(child));
     loader.hide(parent);
     CHECK_FALSE(loader.shown(child));
-    CHECK(loader.condition(child) == Condition::ready);
+    CHECK(loader.condition(child) == LevelCondition::ready);
     loader.show_it(parent); // the child was hidden, and nobody wants it shown again
     loader.run_until_idle();
     CHECK(loader.shown(parent));

@@ -1,9 +1,9 @@
 #include "order/edition_order.hpp"
 
+#include "edit/reorder.hpp"
 #include "explore/first_moves.hpp"
-#include "format/order_tables.hpp"
-#include "format/reorder.hpp"
 #include "support/figures.hpp"
+#include "tables/order_tables.hpp"
 
 using namespace hestrel;
 using tests::Lines;
@@ -69,14 +69,14 @@ TEST_CASE("what a level needs before it, what its transitions bring, and when") 
           Lines{"desk", "attic", "hall", "quay", "shed", "moor"});
     // What goes by position leads elsewhere then, and each such step says so.
     REQUIRE(freely.uses.size() == 2);
-    CHECK(format::use_text(plan, freely.uses[0]) == "next from desk");
+    CHECK(tables::use_text(plan, freely.uses[0]) == "next from desk");
     CHECK(plan.levels[freely.uses[0].today].name == "hall");
     CHECK(plan.levels[freely.uses[0].then].name == "attic");
-    CHECK(format::use_text(plan, freely.uses[1]) == "position 2");
+    CHECK(tables::use_text(plan, freely.uses[1]) == "position 2");
     CHECK(plan.levels[freely.uses[1].today].name == "shed");
     CHECK(plan.levels[freely.uses[1].then].name == "hall");
-    for (const order::Move& move : freely.moves) {
-        const std::string reason = format::move_reason(plan, freely, move);
+    for (const order::Relocation& move : freely.moves) {
+        const std::string reason = tables::move_reason(plan, freely, move);
         CHECK((reason == "hall needs it before" || reason == "shed needs it before" ||
                reason == "it needs quay before" || reason == "it needs attic before"));
     }
@@ -101,7 +101,7 @@ routes: {r: {edition: small, start: {level: one}, steps: []}}
     REQUIRE(order.uses.size() == 1);
     CHECK_FALSE(order.uses[0].today);
     REQUIRE(order.circles.size() == 1);
-    CHECK(format::circle_text(plan, order.circles[0]) ==
+    CHECK(tables::circle_text(plan, order.circles[0]) ==
           "one needs two before it (plan.yaml:7:34), two needs three before it "
           "(plan.yaml:8:34), three needs one before it (plan.yaml:9:36)");
     CHECK(order.moves.empty());
@@ -109,16 +109,15 @@ routes: {r: {edition: small, start: {level: one}, steps: []}}
 
 TEST_CASE("an order written keeps comments and layout, and the plan then says what was meant") {
     const auto written = [](const std::string& editions) {
-        format::MemoryDisk disk;
+        source::MemoryDisk disk;
         disk.files["plan.yaml"] =
             game + editions + "routes: {r: {start: {level: desk}, steps: []}} # the end\n";
-        const format::PlanReading reading = format::read_plan(disk, "plan.yaml");
+        const source::PlanReading reading = source::read_plan(disk, "plan.yaml");
         REQUIRE(reading.findings.empty());
         const plan::Plan& plan = reading.plan;
         std::vector<plan::LevelId> order = plan.editions[plan::EditionId{0}].levels;
         std::rotate(order.begin(), order.begin() + 1, order.end());
-        const auto changed =
-            format::reorder(disk, "plan.yaml", plan, {{plan::EditionId{0}, order}});
+        const auto changed = edit::reorder(disk, "plan.yaml", plan, {{plan::EditionId{0}, order}});
         REQUIRE(changed.size() == 1);
         CHECK(changed[0].first == "plan.yaml");
         return changed[0].second.substr(game.size(),
@@ -184,7 +183,7 @@ routes: {r: {edition: small, start: {level: hall}, steps: [{press: m.a}]}}
     CHECK(names_of(plan, order.proposed_levels()) ==
           Lines{"hall", "shed", "quay", "attic", "never"});
     REQUIRE_FALSE(order.moves.empty());
-    CHECK(format::first_asked_text(order.levels[1]) == "after 2 moves");
-    CHECK(format::first_asked_text(order.levels[2]) == "never");
-    CHECK(format::move_reason(plan, order, order.moves[0]).find("after") != std::string::npos);
+    CHECK(tables::first_asked_text(order.levels[1]) == "after 2 moves");
+    CHECK(tables::first_asked_text(order.levels[2]) == "never");
+    CHECK(tables::move_reason(plan, order, order.moves[0]).find("after") != std::string::npos);
 }

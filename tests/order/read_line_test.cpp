@@ -8,8 +8,8 @@ using namespace hestrel;
 
 namespace {
 
-plan::Reading reading(std::int64_t per_second, plan::Micros latency, std::uint32_t parallel) {
-    plan::Reading reading;
+plan::ReadSettings reading(std::int64_t per_second, plan::Micros latency, std::uint32_t parallel) {
+    plan::ReadSettings reading;
     reading.rate = {per_second};
     reading.latency = latency;
     reading.parallel = parallel;

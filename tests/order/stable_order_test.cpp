@@ -140,17 +140,17 @@ TEST_CASE("no move without a reason, and no fewer moves would do") {
     for (int round = 0; round < 300; ++round) {
         const Things things = random_things(dice, 12, round % 3 == 0, round % 2 == 0);
         const std::vector<std::size_t> order = order::stable_order(things);
-        const std::vector<order::Move> moves = order::moves_to(things, order);
+        const std::vector<order::Relocation> moves = order::moves_to(things, order);
         std::vector<bool> moved(order.size());
         const auto places = places_of(order);
-        for (const order::Move& move : moves) {
+        for (const order::Relocation& move : moves) {
             moved[move.thing] = true;
             CHECK(move.from == move.thing);
             CHECK(places[move.thing] == move.to);
             // It really passed the thing that it is said to have passed, which stayed.
             CHECK((move.thing < move.other) != (places[move.thing] < places[move.other]));
         }
-        for (const order::Move& move : moves) CHECK_FALSE(moved[move.other]);
+        for (const order::Relocation& move : moves) CHECK_FALSE(moved[move.other]);
         // What stays keeps its order.
         std::size_t last = 0;
         for (const std::size_t thing : order) {

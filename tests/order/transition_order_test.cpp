@@ -1,9 +1,9 @@
 #include "order/asking_bound.hpp"
 #include "order/transition_order.hpp"
 
-#include "format/order_tables.hpp"
 #include "support/dice.hpp"
 #include "support/plan_text.hpp"
+#include "tables/order_tables.hpp"
 
 #include <numeric>
 
@@ -98,8 +98,8 @@ TEST_CASE("what players wait for is asked for first") {
     CHECK(*order.pieces[1].read_end == milliseconds(1'100));
     CHECK(*order.pieces[1].unpack_start == milliseconds(2'000));
     CHECK(*order.pieces[1].shown == milliseconds(2'101));
-    CHECK(format::transition_name(plan, order) == "trigger t");
-    CHECK(format::transition_orders_csv(plan, {order}) ==
+    CHECK(tables::transition_name(plan, order) == "trigger t");
+    CHECK(tables::transition_orders_csv(plan, {order}) ==
           "transition,device,asked,awaited,takes_s,best_order,best_s,saves_s,bound_s,exact\r\n"
           "trigger t,box,level0 level1,level1,2.101000,level1 level0,0.201000,1.900000,0.201000,"
           "yes\r\n");

@@ -1,10 +1,10 @@
 #include "report/page.hpp"
 
 #include "figure/svg.hpp"
-#include "format/explore_tables.hpp"
 #include "report/explore_section.hpp"
 #include "report/html_table.hpp"
 #include "support/figures.hpp"
+#include "tables/explore_tables.hpp"
 
 using namespace hestrel;
 
@@ -148,21 +148,21 @@ TEST_CASE("the page says what exploring found: the worst memory, each finding wi
     CHECK(section.find("<h3>Edition demo</h3>") == 0);
     CHECK(section.find(fmt::format("{} situations", explored.explorer->situations() / 1000)) ==
           std::string::npos); // with a comma
-    CHECK(section.find(format::grouped(explored.explorer->situations()) + " situations") !=
+    CHECK(section.find(tables::grouped(explored.explorer->situations()) + " situations") !=
           std::string::npos);
     // A row for each finding; the budgets have a row each, named in their first cell.
     std::set<plan::PoolId> budgets;
-    for (const explore::Worst& worst : explored.worst) budgets.insert(worst.pool);
+    for (const explore::WorstUse& worst : explored.worst) budgets.insert(worst.pool);
     CHECK(count(section, "<th scope=\"row\"") == explored.found.size() + budgets.size());
     for (const explore::Found& found : explored.found) {
         CHECK(section.find(figure::xml_text(found.finding.message)) != std::string::npos);
         if (found.way)
             CHECK(section.find(figure::xml_text(
-                      format::way_text(*explored.explorer, *found.way))) != std::string::npos);
+                      tables::way_text(*explored.explorer, *found.way))) != std::string::npos);
     }
-    const explore::Worst* worst = explore::worst_of(explored.worst, 0, plan::PoolId{}, true);
+    const explore::WorstUse* worst = explore::worst_of(explored.worst, 0, plan::PoolId{}, true);
     REQUIRE(worst != nullptr);
-    CHECK(section.find(format::short_mebibytes(worst->used)) != std::string::npos);
+    CHECK(section.find(tables::short_mebibytes(worst->used)) != std::string::npos);
     // Cut off, it says so.
     options.most_situations = 5;
     editions[0].explored = explore::explored(plan, options);

@@ -2,8 +2,8 @@
 
 #include "spread/trials.hpp"
 
-#include "format/trial_tables.hpp"
 #include "support/plan_text.hpp"
+#include "tables/trial_tables.hpp"
 #include "walk/walk.hpp"
 
 #include <algorithm>
@@ -142,23 +142,23 @@ TEST_CASE("rank correlation: 1 along, -1 against, less where ranks cross") {
 
 TEST_CASE("trials written and read again are the same; what is not theirs is refused") {
     const plan::Plan plan = hall_plan("read: 0.2", "80..120");
-    format::TrialSet set{plan::RouteId{0},      plan::DeviceId{0},  7, 10,
+    tables::TrialSet set{plan::RouteId{0},      plan::DeviceId{0},  7, 10,
                          {"read", "size:hall"}, trials_of(plan, 10)};
     set.trials[3].boot.reset();
     set.trials[4].wrong = {"low-slack", "over-budget"};
-    const std::string csv = format::trials_csv(set);
-    format::TrialSet read{plan::RouteId{0}, plan::DeviceId{0}, 0, 0, {"read", "size:hall"}, {}};
-    format::add_trials(read, csv, "trials.csv");
-    format::put_in_order(read);
+    const std::string csv = tables::trials_csv(set);
+    tables::TrialSet read{plan::RouteId{0}, plan::DeviceId{0}, 0, 0, {"read", "size:hall"}, {}};
+    tables::add_trials(read, csv, "trials.csv");
+    tables::put_in_order(read);
     CHECK(read.trials == set.trials);
     CHECK(read.seed == 7);
-    CHECK(format::trials_csv(read) == csv);
+    CHECK(tables::trials_csv(read) == csv);
 
-    format::add_trials(read, csv, "again.csv");
-    CHECK_THROWS_WITH(format::put_in_order(read), "trial 0 is there twice");
-    format::TrialSet other{plan::RouteId{0}, plan::DeviceId{0}, 0, 0, {"read"}, {}};
-    CHECK_THROWS_AS(format::add_trials(other, csv, "trials.csv"), format::TrialsError);
-    format::TrialSet seeded{plan::RouteId{0}, plan::DeviceId{0}, 8, 10, {"read", "size:hall"}, {}};
-    CHECK_THROWS_WITH(format::add_trials(seeded, csv, "trials.csv"),
+    tables::add_trials(read, csv, "again.csv");
+    CHECK_THROWS_WITH(tables::put_in_order(read), "trial 0 is there twice");
+    tables::TrialSet other{plan::RouteId{0}, plan::DeviceId{0}, 0, 0, {"read"}, {}};
+    CHECK_THROWS_AS(tables::add_trials(other, csv, "trials.csv"), tables::TrialsError);
+    tables::TrialSet seeded{plan::RouteId{0}, plan::DeviceId{0}, 8, 10, {"read", "size:hall"}, {}};
+    CHECK_THROWS_WITH(tables::add_trials(seeded, csv, "trials.csv"),
                       "trials.csv:2:1: a trial of 10 with seed 7, among those of 10 with seed 8");
 }

@@ -54,8 +54,8 @@ constexpr std::string_view nasty_name =
 
 /// The demo plan, as it ships.
 inline plan::Plan demo_plan() {
-    format::RealDisk disk;
-    format::PlanReading reading = format::read_plan(
+    source::RealDisk disk;
+    source::PlanReading reading = source::read_plan(
         disk, std::string(HESTREL_SOURCE) + "/examples/glasswater/glasswater.yaml");
     REQUIRE(reading.findings.empty());
     return std::move(reading.plan);

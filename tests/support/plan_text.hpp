@@ -1,9 +1,10 @@
 #pragma once
 // Plans from text, and walks to ask questions of.
 
-#include "format/plan_reader.hpp"
-#include "format/words.hpp"
+#include "plan/names.hpp"
+#include "source/plan_reader.hpp"
 #include "support/printing.hpp"
+#include "tables/words.hpp"
 #include "walk/walk.hpp"
 
 #include <string>
@@ -13,17 +14,17 @@
 namespace hestrel::tests {
 
 /// Reads one plan file called plan.yaml.
-inline format::PlanReading read_text(const std::string& text) {
-    format::MemoryDisk disk;
+inline source::PlanReading read_text(const std::string& text) {
+    source::MemoryDisk disk;
     disk.files["plan.yaml"] = text;
-    return format::read_plan(disk, "plan.yaml");
+    return source::read_plan(disk, "plan.yaml");
 }
 
 /// Reads a plan that has no findings.
 inline plan::Plan plan_from(const std::string& text) {
-    format::PlanReading reading = read_text(text);
+    source::PlanReading reading = read_text(text);
     for (const plan::Finding& finding : reading.findings) {
-        FAIL_CHECK(format::finding_text(reading.plan, finding));
+        FAIL_CHECK(plan::finding_text(reading.plan, finding));
     }
     REQUIRE(reading.findings.empty());
     return std::move(reading.plan);
@@ -43,10 +44,10 @@ Id named(const plan::Table<Id, T>& table, std::string_view name) {
 
 /// The findings of a plan, as they are printed.
 inline Lines findings_of(const std::string& text) {
-    const format::PlanReading reading = read_text(text);
+    const source::PlanReading reading = read_text(text);
     Lines lines;
     for (const plan::Finding& finding : reading.findings)
-        lines.push_back(format::finding_text(reading.plan, finding));
+        lines.push_back(plan::finding_text(reading.plan, finding));
     return lines;
 }
 
@@ -87,7 +88,7 @@ struct Walked {
                                                 std::string_view subject) const {
         std::vector<plan::Micros> times;
         for (const walk::Event& each : record.events) {
-            const format::EventWords words = format::event_words(plan, record, each);
+            const tables::EventWords words = tables::event_words(plan, record, each);
             if (words.event == event && words.subject == subject) times.push_back(each.at);
         }
         return times;
@@ -98,7 +99,7 @@ struct Walked {
         return times.empty() ? plan::Micros::never() : times.front();
     }
     [[nodiscard]] std::string stuck() const {
-        return record.stuck ? format::stuck_text(plan, record) : std::string();
+        return record.stuck ? tables::stuck_text(plan, record) : std::string();
     }
 
     plan::Plan plan;

@@ -14,7 +14,7 @@ namespace hestrel::tests {
 /// A situation in full.
 struct PlainSituation {
     std::vector<explore::LevelThere> levels;
-    flow::Settled settled;
+    flow::State settled;
     std::vector<explore::PlayerNow> players;
     std::vector<flow::FactValue> facts;
     std::optional<flow::SavedStore> saved;
@@ -26,7 +26,7 @@ struct PlainSituation {
                         run.timed ? "t" : "", run.gives_up ? "g" : "", run.until.value,
                         static_cast<int>(run.awaited));
         for (const plan::LevelId level : run.levels) text += fmt::format("{} ", level.value);
-        for (const flow::Frame& frame : run.frames)
+        for (const flow::Cursor& frame : run.frames)
             text += fmt::format("at {}.{} ", frame.list.value, frame.next);
         return text;
     }

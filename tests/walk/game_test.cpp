@@ -13,8 +13,7 @@ using tests::never;
 using tests::past_one;
 using tests::Walked;
 
-// --- facts
-// -----------------------------------------------------------------------------------------
+// --- facts -------------------------------------------------------------------
 
 TEST_CASE("facts: set, added to within their range, and reset") {
     const Walked walked(
@@ -25,7 +24,7 @@ menus: {m: {in: hall, items: {go: {steps: [{set: {n: +1}}, {set: {n: +5}}, {set:
 )" + lake_route("{press: m.go}"));
     std::vector<std::string> values;
     for (const walk::Event& event : walked.record.events) {
-        const auto words = format::event_words(walked.plan, walked.record, event);
+        const auto words = tables::event_words(walked.plan, walked.record, event);
         if (words.event.starts_with("fact-")) values.push_back(words.subject + "=" + words.detail);
     }
     CHECK(values == std::vector<std::string>{"n=3", "n=4", "n=-1", "bells=both", "n=2"});
@@ -71,7 +70,7 @@ menus:
     CHECK(walked.record.saved->checkpoint->level == plan::LevelId{1});
     std::vector<std::string> rounds;
     for (const walk::Event& event : walked.record.events) {
-        const auto words = format::event_words(walked.plan, walked.record, event);
+        const auto words = tables::event_words(walked.plan, walked.record, event);
         if (words.subject == "round") rounds.push_back(words.detail);
     }
     CHECK(rounds == std::vector<std::string>{"3", "5", "3"});
@@ -105,8 +104,7 @@ triggers: {o: {when: shown(hall), steps: [{open: m}]}}
     CHECK(places.all("switch-began", "quay").size() == 1);
 }
 
-// --- menus
-// -----------------------------------------------------------------------------------------
+// --- menus -------------------------------------------------------------------
 
 TEST_CASE("after: runs so long after the menu opened, once, and closes it first") {
     const Walked walked(
@@ -179,8 +177,7 @@ TEST_CASE("an item's when: pressed only once it holds") {
     CHECK(stuck.stuck().ends_with("can't press m.x: its \"n == 1\" does not hold"));
 }
 
-// --- choices, editions, the end
-// ----------------------------------------------------------------------
+// --- choices, editions, the end ----------------------------------------------
 
 TEST_CASE("choose: the earliest pick not used yet, wherever it stands; else the first branch") {
     const auto chosen = [](const std::string& steps) {
@@ -189,7 +186,7 @@ menus: {m: {in: hall, items: {x: {stays: true, steps: [{choose: {one: [{set: {n:
 )" + lake_route(steps));
         std::vector<std::string> branches;
         for (const walk::Event& event : walked.record.events) {
-            const auto words = format::event_words(walked.plan, walked.record, event);
+            const auto words = tables::event_words(walked.plan, walked.record, event);
             if (words.event == "chosen") branches.push_back(words.subject);
         }
         return branches;
@@ -249,8 +246,7 @@ TEST_CASE("end: session: nothing comes after it") {
     CHECK_FALSE(walked.record.stuck);
 }
 
-// --- arrive and leave
-// ------------------------------------------------------------------------------
+// --- arrive and leave --------------------------------------------------------
 
 TEST_CASE("arrive runs when a level is shown, outermost first; leave before its facts are reset") {
     const Walked walked(R"(

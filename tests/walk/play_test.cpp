@@ -17,8 +17,7 @@ using tests::never;
 using tests::past_one;
 using tests::Walked;
 
-// --- waits, freezes, places, veils
-// -------------------------------------------------------------------
+// --- waits, freezes, places, veils -------------------------------------------
 
 TEST_CASE("wait until a condition, and at-most beside it") {
     const std::string steps =
@@ -97,8 +96,7 @@ routes: {r: {start: {level: hall}, players: {ada: {as: carrier, steps: [{go: b, 
     CHECK(walked.record.peak == mebibytes(100));
 }
 
-// --- what goes wrong
-// -------------------------------------------------------------------------------
+// --- what goes wrong ---------------------------------------------------------
 
 TEST_CASE("gaps, need, slack and lead of a level that comes too late") {
     // Fired at x = 58, needed at x = 60 a second later, shown 2.01 s after the firing.
@@ -214,7 +212,7 @@ std::string circle(const std::string& text) {
     const walk::Record record = walk::walk(plan, plan::RouteId{0}, plan::DeviceId{0}, options);
     CHECK(record.transitions.size() < 20'000);
     REQUIRE(record.stuck);
-    return format::stuck_text(plan, record);
+    return tables::stuck_text(plan, record);
 }
 
 } // namespace
@@ -247,8 +245,7 @@ TEST_CASE("limits.walk: says what was waited for") {
     CHECK(walked.stuck().starts_with("it is not done after 30.00 s; "));
 }
 
-// --- delivery
-// --------------------------------------------------------------------------------------
+// --- delivery ----------------------------------------------------------------
 
 TEST_CASE("parcels arrive while the route is played; what has not arrived waits, others go past") {
     const std::string text = R"(hestrel: 1
@@ -274,7 +271,7 @@ routes: {r: {start: {level: hall}, steps: [{until: shown(quay)}]}}
     // first.
     std::map<std::string, Micros> when;
     for (const walk::Event& event : record.events) {
-        const auto words = format::event_words(plan, record, event);
+        const auto words = tables::event_words(plan, record, event);
         when.try_emplace(std::string(words.event) + " " + words.subject, event.at);
     }
     CHECK(when["parcel-arrived core"] == Micros{});
@@ -290,8 +287,7 @@ routes: {r: {start: {level: hall}, steps: [{until: shown(quay)}]}}
     CHECK(whole.end == milliseconds(1'010 + 3'010)); // both, one read after the other
 }
 
-// --- transitions
-// ----------------------------------------------------------------------------------
+// --- transitions -------------------------------------------------------------
 
 TEST_CASE("what a transition did as a whole: settled, stall, peak and overlap") {
     const Walked walked = past_one(

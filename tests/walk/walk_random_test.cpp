@@ -1,8 +1,8 @@
 // What must hold of every walk: 400 random plans.
 
-#include "format/walk_tables.hpp"
 #include "support/plan_text.hpp"
 #include "support/random_plan.hpp"
+#include "tables/walk_tables.hpp"
 
 #include <map>
 
@@ -33,7 +33,7 @@ TEST_CASE("random walks: the same plan gives the same bytes") {
         const std::string text = random_text(seed);
         const plan::Plan plan = tests::plan_from(text);
         const plan::Plan again = tests::plan_from(text);
-        CHECK(format::walk_json(plan, walk_of(plan)) == format::walk_json(again, walk_of(again)));
+        CHECK(tables::walk_json(plan, walk_of(plan)) == tables::walk_json(again, walk_of(again)));
     }
 }
 

@@ -427,7 +427,7 @@ routes: {r: {start: {level: hall}, steps: [{go: b}]}}
     CHECK(walked.record.peak == mebibytes(300));
     CHECK(walked.record.peak_at == milliseconds(11'010));
     REQUIRE(walked.record.at_peak.size() == 2);
-    CHECK(format::holder_name(walked.plan, walked.record.at_peak[0]) == "quay");
-    CHECK(format::holder_name(walked.plan, walked.record.at_peak[1]) == "hall");
+    CHECK(tables::holder_name(walked.plan, walked.record.at_peak[0]) == "quay");
+    CHECK(tables::holder_name(walked.plan, walked.record.at_peak[1]) == "hall");
     CHECK(walked.record.memory.back().total == mebibytes(200));
 }

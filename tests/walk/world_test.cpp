@@ -12,8 +12,7 @@ using tests::never;
 using tests::past_one;
 using tests::Walked;
 
-// --- shapes and firings
-// ----------------------------------------------------------------------------
+// --- shapes and firings ------------------------------------------------------
 
 TEST_CASE("a sphere, a half-space and a turned box are entered and left where they are cut") {
     const Walked sphere = past_one("sphere: {at: [50, 0, 0], radius: 10}, steps: []");
@@ -138,8 +137,7 @@ TEST_CASE("when: the firing player's speed, 0 when standing") {
     CHECK(stops.when("fired", "t") == at_x(100));
 }
 
-// --- gates and ways
-// -------------------------------------------------------------------------------
+// --- gates and ways ----------------------------------------------------------
 
 TEST_CASE("a closed gate holds the player at the path's start until its levels are shown") {
     const std::string gated = R"(
@@ -190,8 +188,7 @@ triggers: {t: {in: tunnel, box: {min: [20, -1, -1], max: [30, 1, 1]}, steps: []}
     CHECK(walked.record.gaps.empty());
 }
 
-// --- near
-// -----------------------------------------------------------------------------------------
+// --- near --------------------------------------------------------------------
 
 TEST_CASE("near: loaded within reach of the area, unloaded when everybody is far") {
     // 10 m beside the way; 26 m from the box is 24 m before its edge (10, 24, 26), 39 m is

@@ -1,0 +1,118 @@
+#include "compare/metrics.hpp"
+
+#include "plan/names.hpp"
+
+#include <algorithm>
+
+namespace hestrel::compare {
+
+namespace {
+
+void add_finding(Metrics& metrics, const plan::Plan& plan, const plan::Finding& finding,
+                 const std::string& by, const Where& where) {
+    const std::string about = finding.about ? plan::thing_name(plan, *finding.about) : "";
+    metrics.findings.try_emplace(Noticed{finding.name, about, by, where}, finding.severity);
+}
+
+/// Keeps the worse of two.
+void keep_worst(Metrics& metrics, const Where& where, Measure measure, std::int64_t value) {
+    const auto [known, fresh] = metrics.values.try_emplace({where, measure}, value);
+    if (fresh) return;
+    known->second =
+        measure == Measure::slack ? std::min(known->second, value) : std::max(known->second, value);
+}
+
+} // namespace
+
+std::string_view name_of(Measure measure) {
+    constexpr std::array<std::string_view, measure_count> names{
+        "boot",      "slack", "gaps",  "stalls", "veiled",
+        "hitch",     "peak",  "takes", "worst",  "most during moves",
+        "situations"};
+    return names[static_cast<std::size_t>(measure)];
+}
+
+bool is_memory(Measure measure) {
+    return measure == Measure::peak || measure == Measure::worst || measure == Measure::bound;
+}
+
+void add_check(Metrics& metrics, const plan::Plan& plan, const std::vector<plan::Finding>& found) {
+    for (const plan::Finding& finding : found) add_finding(metrics, plan, finding, "check", {});
+}
+
+void add_walk(Metrics& metrics, const plan::Plan& plan, const walk::Record& record) {
+    Where where;
+    where.route = plan.routes[record.route].name;
+    where.device = plan.devices[record.device].name;
+    const auto set = [&](Measure measure, std::int64_t value) {
+        metrics.values[{where, measure}] = value;
+    };
+    metrics.verdicts[where] = walk::name_of(record.verdict);
+    if (record.boot) set(Measure::boot, record.boot->count);
+    if (const auto slack = walk::worst_slack(record)) set(Measure::slack, slack->count);
+    set(Measure::gaps, walk::gap_time(record).count);
+    set(Measure::stalls, record.shares.stalled.count);
+    set(Measure::veiled, record.shares.veiled.count);
+    set(Measure::hitch, walk::worst_hitch(record).count);
+    for (const walk::LevelOutcome& outcome : record.outcomes) {
+        const walk::Transition& by = record.transitions[outcome.transition - 1];
+        if (by.went_far) continue;
+        Where load = where;
+        load.cause = plan::cause_name(plan, by.list, by.near);
+        load.level = plan.levels[outcome.level].name;
+        if (outcome.shown)
+            keep_worst(metrics, load, Measure::takes, (*outcome.shown - by.fired).count);
+        if (outcome.slack && !outcome.held)
+            keep_worst(metrics, load, Measure::slack, outcome.slack->count);
+    }
+    std::vector<loading::Hitch> hitches = record.hitches; // a standstill is told at its end
+    std::stable_sort(hitches.begin(), hitches.end(),
+                     [](const auto& one, const auto& other) { return one.at < other.at; });
+    for (const walk::TransitionOutcome& outcome : record.transition_outcomes) {
+        const walk::Transition& by = record.transitions[outcome.transition - 1];
+        if (by.went_far) continue;
+        Where transition = where;
+        transition.cause = plan::cause_name(plan, by.list, by.near);
+        keep_worst(metrics, transition, Measure::stalls, outcome.stall.count);
+        keep_worst(metrics, transition, Measure::peak, outcome.peak.count);
+        plan::Micros hitch;
+        const auto first = std::lower_bound(
+            hitches.begin(), hitches.end(), by.fired,
+            [](const loading::Hitch& each, plan::Micros moment) { return each.at < moment; });
+        for (auto each = first; each != hitches.end() && each->at <= outcome.settled; ++each)
+            hitch = std::max(hitch, each->length);
+        keep_worst(metrics, transition, Measure::hitch, hitch.count);
+    }
+    for (const plan::Finding& finding : record.findings)
+        add_finding(metrics, plan, finding, "walk", where);
+    where.pool = "total";
+    set(Measure::peak, record.peak.count);
+    for (const plan::PoolId pool : plan.pools.ids()) {
+        plan::Bytes most;
+        for (const loading::MemoryRow& row : record.memory)
+            most = std::max(most, row.pools[pool.value]);
+        where.pool = plan.pools[pool];
+        set(Measure::peak, most.count);
+    }
+}
+
+void add_explored(Metrics& metrics, const plan::Plan& plan, const explore::Explored& explored) {
+    Where where;
+    where.edition = explore::edition_name(*explored.explorer);
+    metrics.values[{where, Measure::situations}] =
+        static_cast<std::int64_t>(explored.explorer->situations());
+    for (const explore::Found& found : explored.found) {
+        // The move in which memory runs over first says little: how much it is is a figure.
+        plan::Finding finding = found.finding;
+        if (finding.name == "over-budget") finding.about.reset();
+        add_finding(metrics, plan, finding, "explore", where);
+    }
+    for (const explore::BudgetUse& use : explore::budget_uses(explored.worst)) {
+        where.device = plan.devices[explored.explorer->options().devices[use.device]].name;
+        where.pool = use.pool ? plan.pools[use.pool] : "total";
+        if (use.settled) metrics.values[{where, Measure::worst}] = use.settled->used.count;
+        if (use.during) metrics.values[{where, Measure::bound}] = use.during->used.count;
+    }
+}
+
+} // namespace hestrel::compare

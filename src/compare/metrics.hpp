@@ -1,0 +1,70 @@
+#pragma once
+// What two plans, or two states of one, are compared by: figures of walks and exploring under
+// names, since the numbers that things have differ from plan to plan.
+
+#include "explore/explored.hpp"
+#include "plan/finding.hpp"
+#include "plan/plan.hpp"
+#include "walk/record.hpp"
+
+#include <array>
+#include <cstdint>
+#include <map>
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace hestrel::compare {
+
+/// What is measured. Times in microseconds, memory in bytes.
+enum class Measure : std::uint8_t {
+    boot,
+    slack,      ///< the least of loads that players could outrun; more is better, of all else less
+    gaps,       ///< how long all gaps last together
+    stalls,     ///< of all players together
+    veiled,     ///< the same under veils
+    hitch,      ///< the worst
+    peak,       ///< the most memory in use
+    takes,      ///< of one load: from the firing until shown, the longest
+    worst,      ///< the most memory in any situation that players can reach
+    bound,      ///< no move takes more memory than this
+    situations, ///< that players can reach; neither better nor worse
+};
+inline constexpr std::size_t measure_count = 11;
+std::string_view name_of(Measure measure);
+/// Whether it is measured in bytes; situations are counted, the others are times.
+bool is_memory(Measure measure);
+
+/// Where something was measured. Empty parts: it is about all of them.
+struct Where {
+    std::string route;
+    std::string device;
+    std::string edition; ///< of what was explored
+    std::string cause;   ///< "trigger quay-approach", of one load,
+    std::string level;   ///< and what it loads
+    std::string pool;    ///< of memory; "total"
+    auto operator<=>(const Where&) const = default;
+};
+
+/// A finding, without the moment in which it was made.
+struct Noticed {
+    std::string name;
+    std::string about; ///< "trigger keeper-stair"; empty: where it stands says it
+    std::string by;    ///< "check", "walk" or "explore"
+    Where where;
+    auto operator<=>(const Noticed&) const = default;
+};
+
+/// All figures of one plan.
+struct Metrics {
+    std::string plan; ///< its name
+    std::map<std::pair<Where, Measure>, std::int64_t> values;
+    std::map<Where, std::string> verdicts; ///< of walks: "fine", "late" …
+    std::map<Noticed, plan::Severity> findings;
+};
+
+void add_check(Metrics& figures, const plan::Plan& plan, const std::vector<plan::Finding>& found);
+void add_walk(Metrics& figures, const plan::Plan& plan, const walk::Record& record);
+void add_explored(Metrics& figures, const plan::Plan& plan, const explore::Explored& explored);
+
+} // namespace hestrel::compare

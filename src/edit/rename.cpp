@@ -1,0 +1,216 @@
+#include "edit/rename.hpp"
+
+#include "plan/names.hpp"
+#include "source/did_you_mean.hpp"
+#include "source/plan_reader.hpp"
+#include "source/read_context.hpp"
+#include "source/source_text.hpp"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <map>
+#include <set>
+
+namespace hestrel::edit {
+
+namespace {
+
+/// The name that is meant, as kind and scope and name.
+struct Meant {
+    std::string kind, scope, name;
+    [[nodiscard]] bool is(const source::NameUse& use) const {
+        return use.kind == kind && use.scope == scope && use.name == name;
+    }
+};
+
+std::string joined(const std::set<std::string>& words) {
+    return fmt::format("{}", fmt::join(words, ", "));
+}
+
+Meant find_meant(const std::vector<source::NameUse>& uses, const std::string& old_name,
+                 const std::string& kind) {
+    const std::size_t dot = old_name.find('.');
+    const std::string scope = dot == std::string::npos ? "" : old_name.substr(0, dot);
+    const std::string name = dot == std::string::npos ? old_name : old_name.substr(dot + 1);
+    std::set<std::string> kinds;
+    std::set<std::string> scopes;
+    std::vector<std::string_view> known;
+    for (const source::NameUse& use : uses) {
+        if (!kind.empty() && use.kind != kind) continue;
+        if (use.name != name) {
+            known.push_back(use.name);
+            continue;
+        }
+        if (use.scope == scope) kinds.insert(use.kind);
+        if (scope.empty() && !use.scope.empty()) scopes.insert(use.scope + "." + use.name);
+    }
+    if (kinds.empty() && !scopes.empty())
+        throw RenameError(
+            fmt::format("\"{}\" belongs to something; say which: {}", name, joined(scopes)));
+    if (kinds.empty()) {
+        throw RenameError(
+            fmt::format("nothing is called \"{}\"{}{}", old_name,
+                        kind.empty() ? "" : fmt::format(" among things of kind {}", kind),
+                        source::hint(name, known)));
+    }
+    if (kinds.size() > 1) {
+        throw RenameError(fmt::format("several things are called \"{}\"; say which with --kind: {}",
+                                      old_name, joined(kinds)));
+    }
+    return {*kinds.begin(), scope, name};
+}
+
+/// Skips what may stand before a value: an anchor, a tag, blanks, comments.
+std::size_t start_of_value(std::string_view text, std::size_t at) {
+    const auto blank = [](char c) { return c == ' ' || c == '\t' || c == '\n' || c == '\r'; };
+    while (at < text.size()) {
+        if (text[at] == '&' || text[at] == '!') {
+            while (at < text.size() && !blank(text[at])) ++at;
+        } else if (text[at] == '#') {
+            at = std::min(text.find('\n', at), text.size());
+        } else if (blank(text[at])) {
+            ++at;
+        } else {
+            break;
+        }
+    }
+    return at;
+}
+
+/// A file's text with the name changed at some of its bytes.
+std::string replaced(std::string_view text, const std::vector<std::size_t>& offsets,
+                     std::size_t length, std::string_view by) {
+    std::string changed;
+    std::size_t copied = 0;
+    for (const std::size_t at : offsets) {
+        changed += text.substr(copied, at - copied);
+        changed += by;
+        copied = at + length;
+    }
+    changed += text.substr(copied);
+    return changed;
+}
+
+/// Where in each file the name stands.
+std::map<std::uint32_t, std::vector<std::size_t>>
+offsets_by_file(source::Disk& disk, const plan::Plan& plan,
+                const std::vector<source::NameUse>& uses, const Meant& meant) {
+    std::map<std::uint32_t, std::vector<std::size_t>> offsets;
+    std::map<std::uint32_t, std::string> texts;
+    for (const source::NameUse& use : uses) {
+        if (!meant.is(use)) continue;
+        auto [found, fresh] = texts.try_emplace(use.place.file);
+        if (fresh) found->second = disk.read(plan.files[use.place.file]);
+        const auto start = source::SourceText(found->second).offset_of(use.place);
+        const std::size_t at = start ? source::find_word(found->second, use.name, use.nth,
+                                                         start_of_value(found->second, *start))
+                                     : std::string::npos;
+        if (at == std::string::npos) {
+            throw RenameError(fmt::format("{}: the name stands here in a way that can't be changed",
+                                          plan::place_text(plan, use.place)));
+        }
+        offsets[use.place.file].push_back(at);
+    }
+    // What several aliases or merge keys mean stands in the file once.
+    for (auto& [file, of_file] : offsets) {
+        std::sort(of_file.begin(), of_file.end());
+        of_file.erase(std::unique(of_file.begin(), of_file.end()), of_file.end());
+    }
+    return offsets;
+}
+
+std::vector<ChangedLine> changed_lines(const std::string& file, std::string_view before,
+                                       std::string_view after,
+                                       const std::vector<std::size_t>& offsets) {
+    const source::SourceText old_text(before);
+    const source::SourceText new_text(after);
+    std::vector<ChangedLine> lines;
+    std::uint32_t line = 1;
+    for (const std::size_t at : offsets) {
+        while (true) {
+            const auto next = old_text.offset_of({0, line + 1, 1});
+            if (!next || *next > at) break;
+            ++line;
+        }
+        if (!lines.empty() && lines.back().line == line) continue;
+        lines.push_back(
+            {file, line, std::string(old_text.line(line)), std::string(new_text.line(line))});
+    }
+    return lines;
+}
+
+/// What each mention means, without where it stands.
+std::vector<source::NameUse> meanings(std::vector<source::NameUse> uses, const Meant& meant,
+                                      const std::string& new_name) {
+    for (source::NameUse& use : uses) {
+        if (meant.is(use)) use.name = new_name;
+        // What belongs to the thing belongs to it by its new name.
+        const bool owner = (meant.kind == "menu" && use.kind == "item") ||
+                           (meant.kind == "level" && use.kind == "entry") ||
+                           (meant.kind == "player" && use.kind == "speed") ||
+                           (meant.kind == "edition" && use.kind == "parcel");
+        if (owner && use.scope == meant.name) use.scope = new_name;
+        use.place = {use.place.file, use.place.line, 0};
+        use.nth = 0;
+    }
+    return uses;
+}
+
+} // namespace
+
+Renaming rename(source::Disk& disk, const std::string& plan_path, const std::string& old_name,
+                const std::string& new_name, const std::string& kind) {
+    std::vector<source::NameUse> uses;
+    const source::PlanReading reading = source::read_plan(disk, plan_path, {{}, &uses});
+    if (reading.has_errors()) {
+        throw RenameError(fmt::format("{} can't be read as it is written; mend that first:\n{}",
+                                      plan_path,
+                                      plan::finding_text(reading.plan, reading.findings.front())));
+    }
+    const Meant meant = find_meant(uses, old_name, kind);
+    if (!source::is_name(new_name)) {
+        throw RenameError(fmt::format(
+            "\"{}\" is no name: letters, digits, - and _, starting with a letter or digit",
+            new_name));
+    }
+    for (const source::NameUse& use : uses) {
+        if (use.kind != meant.kind || use.scope != meant.scope || use.name != new_name) continue;
+        throw RenameError(fmt::format("{}: there is a {} \"{}\" already",
+                                      plan::place_text(reading.plan, use.place), meant.kind,
+                                      new_name));
+    }
+
+    Renaming result;
+    result.kind = meant.kind;
+    for (const auto& [file, offsets] : offsets_by_file(disk, reading.plan, uses, meant)) {
+        const std::string& path = reading.plan.files[file];
+        const std::string before = disk.read(path);
+        std::string after = replaced(before, offsets, meant.name.size(), new_name);
+        for (ChangedLine& line : changed_lines(path, before, after, offsets))
+            result.lines.push_back(std::move(line));
+        result.places += offsets.size();
+        if (after != before) result.files.emplace_back(path, std::move(after));
+    }
+
+    // The proof: the changed files say what the old ones did, word for word but for the name.
+    source::ChangedDisk changed(disk, result.files);
+    std::vector<source::NameUse> uses_after;
+    const source::PlanReading after = source::read_plan(changed, plan_path, {{}, &uses_after});
+    if (after.has_errors()) {
+        throw RenameError(fmt::format("with that name the plan would be wrong:\n{}",
+                                      plan::finding_text(after.plan, after.findings.front())));
+    }
+    const std::vector<source::NameUse> expected = meanings(uses, meant, new_name);
+    const std::vector<source::NameUse> found = meanings(uses_after, {}, "");
+    const auto [wanted, differs] =
+        std::mismatch(expected.begin(), expected.end(), found.begin(), found.end());
+    if (wanted != expected.end() || differs != found.end()) {
+        const source::NameUse& use = wanted != expected.end() ? *wanted : *differs;
+        throw RenameError(fmt::format("{}:{}: \"{}\" would mean something else here",
+                                      reading.plan.files[use.place.file], use.place.line,
+                                      use.name));
+    }
+    return result;
+}
+
+} // namespace hestrel::edit

@@ -1,0 +1,333 @@
+#include "edit/settings.hpp"
+
+#include "plan/names.hpp"
+#include "source/flow_yaml.hpp"
+#include "tables/order_tables.hpp"
+#include "tables/words.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <fmt/format.h>
+#include <map>
+
+namespace hestrel::edit {
+
+using advise::Edit;
+using plan::LevelId;
+using plan::ListId;
+using plan::Plan;
+
+namespace {
+
+using Path = std::vector<std::string>;
+
+Path operator/(Path path, std::string_view part) {
+    path.emplace_back(part);
+    return path;
+}
+
+std::string number_text(double number) {
+    std::string text = fmt::format("{:.7f}", number);
+    text.erase(text.find_last_not_of('0') + 1);
+    if (text.back() == '.') text.pop_back();
+    return text == "-0" ? "0" : text;
+}
+/// MiB with as few decimals as say the very same number of bytes.
+std::string mebibytes_text_of(plan::Bytes size) {
+    constexpr int most_decimals = 7;
+    for (int decimals = 0; decimals < most_decimals; ++decimals) {
+        std::string text = fmt::format("{:.{}f}", plan::in_mebibytes(size), decimals);
+        if (std::llround(std::stod(text) * 1048576.0) == size.count) return text;
+    }
+    return number_text(plan::in_mebibytes(size));
+}
+std::string point_text(const plan::Vec3& point) {
+    return fmt::format("[{}, {}, {}]", number_text(point[0]), number_text(point[1]),
+                       number_text(point[2]));
+}
+std::string time_text(plan::Micros time) {
+    return number_text(plan::in_seconds(time)) + " s";
+}
+std::string box_text(const plan::Box& box) {
+    return fmt::format("{{min: {}, max: {}{}}}", point_text(box.min), point_text(box.max),
+                       box.turn == 0 ? "" : ", turn: " + number_text(box.turn));
+}
+
+/// Makes the settings of one piece of advice.
+class Writer {
+public:
+    Writer(const Plan& plan, const source::PlanFiles& files) : plan_(plan), files_(files) {}
+
+    std::optional<std::vector<source::Override>> all(const std::vector<Edit>& edits) {
+        std::map<LevelId, std::vector<advise::SetSize>> sizes;
+        for (const Edit& edit : edits) {
+            if (const auto* size = std::get_if<advise::SetSize>(&edit)) {
+                sizes[size->level].push_back(*size);
+            } else {
+                std::visit([&](const auto& each) { write(each); }, edit);
+            }
+        }
+        for (const auto& [level, of_level] : sizes) write_sizes(level, of_level);
+        if (failed_) return std::nullopt;
+        return std::move(made_);
+    }
+
+private:
+    void add(Path path, std::string value) { made_.push_back({std::move(path), std::move(value)}); }
+    /// At a path of which perhaps only a part is there: what is missing comes with the value.
+    void add_nested(const Path& path, const std::string& value) {
+        const std::size_t known = files_.find(path).parts;
+        if (known == path.size()) return add(path, value);
+        std::string nested = value;
+        for (std::size_t i = path.size() - 1; i > known; --i)
+            nested = fmt::format("{{{}: {}}}", path[i], nested);
+        add({path.begin(), path.begin() + static_cast<std::ptrdiff_t>(known) + 1}, nested);
+    }
+
+    [[nodiscard]] Path path_of(LevelId level) const {
+        const plan::Level& named = plan_.levels[level];
+        if (!named.parent) return {"levels", named.name};
+        return path_of(named.parent) / "sublevels" / named.name;
+    }
+    [[nodiscard]] Path path_of(ListId list) const {
+        const plan::StepList& steps = plan_.lists[list];
+        if (steps.parent) {
+            const auto& choose =
+                std::get<plan::ChooseStep>(plan_.lists[steps.parent].steps[steps.parent_step].what);
+            const auto branch =
+                std::find_if(choose.branches.begin(), choose.branches.end(),
+                             [&](const plan::Branch& each) { return each.steps == list; });
+            return path_of(steps.parent, steps.parent_step) / "choose" / plan_.words[branch->name];
+        }
+        switch (steps.owner) {
+        case plan::OwnerKind::trigger:
+            return {"triggers", plan_.triggers[plan::TriggerId{steps.index}].name, "steps"};
+        case plan::OwnerKind::item: {
+            const plan::Item& item = plan_.items[plan::ItemId{steps.index}];
+            return {"menus", plan_.menus[item.menu].name, "items", item.name, "steps"};
+        }
+        case plan::OwnerKind::after:
+            return {"menus", plan_.menus[plan::MenuId{steps.index}].name, "after", "steps"};
+        case plan::OwnerKind::arrive: return path_of(LevelId{steps.index}) / "arrive";
+        case plan::OwnerKind::leave: return path_of(LevelId{steps.index}) / "leave";
+        }
+        return {};
+    }
+    [[nodiscard]] Path path_of(ListId list, std::size_t step) const {
+        return path_of(list) / std::to_string(step);
+    }
+    [[nodiscard]] std::string names_text(const std::vector<LevelId>& levels) const {
+        return "[" + plan::level_names(plan_, levels) + "]";
+    }
+
+    void write(const advise::SetShape& to) {
+        const Path path{"triggers", plan_.triggers[to.trigger].name};
+        if (const auto* box = std::get_if<plan::Box>(&to.shape)) {
+            add(path / "box", box_text(*box));
+        } else if (const auto* sphere = std::get_if<plan::Sphere>(&to.shape)) {
+            add(path / "sphere" / "radius", number_text(sphere->radius));
+        } else if (const auto* beyond = std::get_if<plan::Beyond>(&to.shape)) {
+            add(path / "beyond" / (beyond->over ? "over" : "under"), number_text(beyond->limit));
+        }
+    }
+    void write(const advise::SetNear& to) {
+        add(path_of(to.level) / "near",
+            fmt::format("{{load: {}, unload: {}}}", number_text(to.near.load),
+                        number_text(to.near.unload)));
+    }
+    void write(const advise::SetVeilMin& to) {
+        add({"veils", plan_.veils[to.veil].name, "min"}, time_text(to.min));
+    }
+    void write(const advise::SetWait& to) {
+        add(path_of(to.list, to.step) / "wait", time_text(to.time));
+    }
+    void write(const advise::SetNames& to) {
+        const auto& what = plan_.lists[to.list].steps[to.step].what;
+        add(path_of(to.list, to.step) /
+                (std::holds_alternative<plan::LoadStep>(what) ? "load" : "show"),
+            names_text(to.levels));
+    }
+    void write(const advise::SetPriority& to) {
+        add(path_of(to.list, to.step) / "priority", std::string(plan::priority_name(to.priority)));
+    }
+    void write(const advise::SetSwitchOrder& to) {
+        using Target = plan::SwitchStep::Target;
+        const auto& step = std::get<plan::SwitchStep>(plan_.lists[to.list].steps[to.step].what);
+        const char* key = step.target == Target::named  ? "switch"
+                          : step.target == Target::next ? "next"
+                                                        : "back";
+        add(path_of(to.list, to.step) / key / "order",
+            to.order == plan::SwitchOrder::free_first ? "free-first" : "load-first");
+    }
+    void write(const advise::SetPersist& to) {
+        add(path_of(to.level) / "persist", to.persist ? "true" : "false");
+    }
+    void write(const advise::AddVeil& to) {
+        add_nested({"veils", to.name}, fmt::format("{{min: {}}}", time_text(to.min)));
+        const Path path = path_of(to.list);
+        std::string steps;
+        for (const source::Value& step : files_.find(path).value.elements())
+            steps += source::flow_yaml(step) + ", ";
+        add(path, fmt::format("[{{veil: {}}}, {}{{unveil: {}}}]", to.name, steps, to.name));
+    }
+    void write(const advise::AddUnload& to) {
+        add(path_of(to.list, plan_.lists[to.list].steps.size()),
+            fmt::format("{{unload: [{}]}}", plan_.levels[to.level].name));
+    }
+    void write(const advise::SetSize&) {} // several of one level are written together
+
+    void write_sizes(LevelId level, const std::vector<advise::SetSize>& sizes) {
+        if (!plan_.levels[level].content.measured.empty()) {
+            failed_ = true;
+            return;
+        }
+        const Path path = path_of(level) / "on";
+        const bool differs = files_.find(path).parts == path.size(); // on some device, today
+        std::string devices;
+        for (const advise::SetSize& size : sizes) {
+            const std::string& device = plan_.devices[size.device].name;
+            std::string memory;
+            for (const auto& [pool, bytes] : size.memory)
+                memory += fmt::format("{}{}: {}", memory.empty() ? "" : ", ", plan_.pools[pool],
+                                      mebibytes_text_of(bytes));
+            memory = "{" + memory + "}";
+            const std::string packed =
+                size.packed ? mebibytes_text_of(*size.packed) : std::string();
+            if (files_.find(path / device).parts == path.size() + 1) {
+                add(path / device / "memory", memory);
+                if (size.packed) add(path / device / "packed", packed);
+                continue;
+            }
+            const std::string figures =
+                fmt::format("{{memory: {}{}}}", memory, size.packed ? ", packed: " + packed : "");
+            if (differs) {
+                add(path / device, figures);
+            } else {
+                devices += (devices.empty() ? "" : ", ") + device + ": " + figures;
+            }
+        }
+        if (!devices.empty()) add(path, "{" + devices + "}");
+    }
+
+    // A path split by a gate.
+
+    /// Where the plan's path stands: its element of `paths`, and which of the stretches of that.
+    struct Element {
+        source::Value value;
+        std::size_t number = 0;
+        std::size_t of = 0;      ///< elements of that list
+        std::size_t stretch = 0; ///< of an element with several waypoints
+    };
+    [[nodiscard]] std::optional<Element> element_of(plan::PathId path) const {
+        const source::PlanFiles::Known list = files_.find({"paths"});
+        const std::vector<source::Value> elements = list.value.elements();
+        Element found;
+        found.of = elements.size();
+        const plan::Place place = plan_.paths[path].place;
+        for (const plan::PathId other : plan_.paths.ids()) {
+            if (other == path) break;
+            if (plan_.paths[other].place == place) ++found.stretch;
+        }
+        for (std::size_t i = 0; i < elements.size(); ++i) {
+            if (elements[i].place() != place) continue;
+            // What is set at paths.N goes to the first file that has so many.
+            if (files_.find({"paths", std::to_string(i)}).tree != list.tree) return std::nullopt;
+            found.value = elements[i];
+            found.number = i;
+            return found;
+        }
+        return std::nullopt;
+    }
+    void write(const advise::AddGate& to) {
+        const auto element = element_of(to.path);
+        if (!element) {
+            failed_ = true;
+            return;
+        }
+        const plan::Path& path = plan_.paths[to.path];
+        const plan::WorldId world = plan_.waypoints[path.from].world;
+        const std::string at = point_text(to.at);
+        const bool main = plan_.worlds[world] == "main";
+        add_nested({"waypoints", to.waypoint},
+                   main ? at : fmt::format("{{at: {}, world: {}}}", at, plan_.worlds[world]));
+        add_nested({"gates", to.gate}, fmt::format("{{needs: [{}]}}", plan_.levels[to.needs].name));
+        std::vector<std::string> parts;
+        const auto corner = static_cast<std::ptrdiff_t>(to.corner);
+        const std::string& from = plan_.waypoints[path.from].name;
+        const std::string& until = plan_.waypoints[path.to].name;
+        if (element->value.is_sequence())
+            add_part(parts, element->value.elements(), 0, element->stretch + 1);
+        parts.push_back(part_text(path, from, to.waypoint,
+                                  {path.via.begin(), path.via.begin() + corner},
+                                  to.forward ? "" : to.gate));
+        parts.push_back(part_text(path, to.waypoint, until,
+                                  {path.via.begin() + corner, path.via.end()},
+                                  to.forward ? to.gate : ""));
+        if (element->value.is_sequence()) {
+            const std::vector<source::Value> points = element->value.elements();
+            add_part(parts, points, element->stretch + 1, points.size());
+        }
+        add({"paths", std::to_string(element->number)}, parts.front());
+        for (std::size_t i = 1; i < parts.size(); ++i)
+            add({"paths", std::to_string(element->of + i - 1)}, parts[i]);
+    }
+    /// The waypoints `from` to `to` (not included) of a list, where they make a path.
+    static void add_part(std::vector<std::string>& parts, const std::vector<source::Value>& points,
+                         std::size_t from, std::size_t to) {
+        if (to - from < 2) return;
+        std::string text;
+        for (std::size_t i = from; i < to; ++i)
+            text += (text.empty() ? "" : ", ") + std::string(points[i].text());
+        parts.push_back("[" + text + "]");
+    }
+    static std::string part_text(const plan::Path& path, const std::string& from,
+                                 const std::string& to, const std::vector<plan::Vec3>& via,
+                                 const std::string& gate) {
+        std::string text = fmt::format("{{from: {}, to: {}", from, to);
+        std::string corners;
+        for (const plan::Vec3& corner : via)
+            corners += (corners.empty() ? "" : ", ") + point_text(corner);
+        if (!via.empty()) text += ", via: [" + corners + "]";
+        if (!gate.empty()) text += ", gate: " + gate;
+        if (path.one_way) text += ", one-way: true";
+        if (path.speed) text += ", speed: " + number_text(*path.speed);
+        return text + "}";
+    }
+
+    const Plan& plan_;
+    const source::PlanFiles& files_;
+    std::vector<source::Override> made_;
+    bool failed_ = false;
+};
+
+} // namespace
+
+Settings::Settings(source::Disk& disk, const Plan& plan, const std::string& path,
+                   const std::vector<source::Override>& tried)
+    : plan_(plan), again_(disk, path, tried) {}
+
+std::optional<std::vector<source::Override>> Settings::of(const std::vector<Edit>& edits) const {
+    return Writer(plan_, again_.files).all(edits);
+}
+
+std::string assignment(const source::Override& setting) {
+    return fmt::format("{}={}", fmt::join(setting.path, "."), setting.value);
+}
+
+std::string set_line(const std::vector<source::Override>& settings) {
+    std::string text;
+    for (const source::Override& each : settings)
+        text += (text.empty() ? "--set " : " --set ") + set_text(each);
+    return text;
+}
+
+std::string set_text(const source::Override& setting) {
+    std::string text = assignment(setting);
+    const bool plain = text.find_first_of(" {}[]*?&|;<>()$`\"'\\!#") == std::string::npos;
+    if (plain) return text;
+    std::string quoted = "'";
+    for (const char c : text) quoted += c == '\'' ? std::string("'\\''") : std::string(1, c);
+    return quoted + "'";
+}
+
+} // namespace hestrel::edit

@@ -1,0 +1,95 @@
+#pragma once
+// Where cases of moves are remembered: by what is there and what steps have left (a context), and
+// by where a player is in it (a place).
+
+#include "explore/moves.hpp"
+#include "explore/packed.hpp"
+
+#include <deque>
+#include <tsl/robin_map.h>
+
+namespace hestrel::explore {
+
+/// Levels and what steps have left, together, and the first situation that has them.
+struct Context {
+    std::uint32_t levels = 0;
+    std::uint32_t control = 0;
+    std::uint32_t first = 0;
+};
+
+/// Players at one place in one context.
+struct Station {
+    std::uint32_t levels = 0;
+    std::uint32_t control = 0;
+    std::uint32_t stand = 0;
+    std::uint32_t first = 0;
+    std::uint64_t situations = 0;
+};
+
+/// A place, and what a player can do there.
+struct PlaceMemo {
+    Station place;
+    std::vector<Memo> moves;
+    std::vector<const Memo*> wanted; ///< for whoever looks for some of them
+};
+
+struct MixedHash {
+    std::size_t operator()(Word key) const { return hash_mix(0, key); }
+};
+
+/// A context, and what can be done wherever players are.
+struct ContextMemo {
+    Context context;
+    std::vector<Memo> moves;
+    std::vector<const Memo*> wanted;
+    Memo rules{0}; ///< cases of rules that were looked at already
+    std::vector<tsl::robin_map<std::uint32_t, PlaceMemo*, MixedHash>> places; ///< by player, stand
+    std::vector<std::uint32_t> last_stand;                                    ///< by player
+    std::vector<PlaceMemo*> last_place;
+};
+
+/// Contexts and places in the order in which they were met. What is given back never moves.
+class MemoTable {
+public:
+    /// All outlive it.
+    MemoTable(const plan::Plan& plan, const Packed& packed, const Moves& moves)
+        : plan_(&plan), packed_(&packed), moves_(&moves) {}
+    MemoTable(const MemoTable&) = delete;
+    MemoTable& operator=(const MemoTable&) = delete;
+    ~MemoTable() = default;
+
+    /// That of a situation; it is its first where there was none.
+    ContextMemo& context_of(const Word* row, std::uint32_t situation) {
+        return row[0] == last_key_ ? *last_context_ : find_context(row, situation);
+    }
+    PlaceMemo& place_of(ContextMemo& context, std::size_t player, const Word* row,
+                      std::uint32_t situation) {
+        const std::uint32_t stand = packed_->stand_number(row, player);
+        return context.last_stand[player] == stand ? *context.last_place[player]
+                                                   : find_place(context, player, row, situation);
+    }
+    const MemoEntry* keep(Memo& cases, MemoEntry added);
+
+    [[nodiscard]] const std::deque<ContextMemo>& contexts() const { return contexts_; }
+    [[nodiscard]] const std::deque<PlaceMemo>& places() const { return places_; }
+    [[nodiscard]] std::deque<ContextMemo>& contexts() { return contexts_; }
+    [[nodiscard]] std::deque<PlaceMemo>& places() { return places_; }
+
+private:
+    ContextMemo& find_context(const Word* row, std::uint32_t situation);
+    PlaceMemo& find_place(ContextMemo& context, std::size_t player, const Word* row,
+                        std::uint32_t situation);
+
+    const plan::Plan* plan_;
+    const Packed* packed_;
+    const Moves* moves_;
+    std::deque<MemoEntry> cases_;
+    std::deque<ContextMemo> contexts_;
+    std::deque<PlaceMemo> places_;
+    /// By the first word of rows: levels, control, and whether anybody is on the way.
+    tsl::robin_map<Word, ContextMemo*, MixedHash> by_key_;
+    Word last_key_ = ~Word{0};
+    ContextMemo* last_context_ = nullptr;
+};
+
+} // namespace hestrel::explore

@@ -1,0 +1,149 @@
+#include "explore/move_runner.hpp"
+
+#include <algorithm>
+
+namespace hestrel::explore {
+
+using flow::PlayerId;
+
+namespace {
+
+/// Of taking branches in one move.
+constexpr std::size_t most_ways = 10'000;
+/// Where a move goes round in a circle, other branches are tried at so many of its first choices.
+constexpr std::size_t most_in_circle = 4;
+
+/// The next way of taking branches, where the last was `picks` and each choice had so many: the
+/// last choice that has a branch left takes it. False where that was all.
+bool next_picks(std::vector<std::size_t>& picks, const Game& game) {
+    std::vector<std::size_t> choices = game.choices();
+    if (game.log().endless) choices.resize(std::min(choices.size(), most_in_circle));
+    picks.resize(choices.size(), 0);
+    while (!picks.empty() && picks.back() + 1 == choices[picks.size() - 1]) picks.pop_back();
+    if (picks.empty()) return false;
+    ++picks.back();
+    return true;
+}
+
+Ending way_of(const plan::Plan& plan, const Layout& layout, Game& game) {
+    Ending way;
+    flow::Facts& facts = game.flow().facts();
+    facts.record(nullptr);
+    way.bits.resize(layout.words);
+    for (const plan::FactId fact : plan.facts.ids())
+        layout.facts[fact].set(way.bits.data(), facts[fact]);
+    for (const plan::FactId fact : layout.saved_facts) {
+        layout.saved[fact].set(way.bits.data(), facts.saved()
+                                                    ? facts.saved()->facts[fact.value]
+                                                    : flow::fact_value(plan.facts[fact].initial));
+    }
+    for (const plan::TriggerId trigger : layout.once_triggers)
+        layout.spent[trigger].set(way.bits.data(), game.triggers().spent(trigger) ? 1 : 0);
+    way.levels = game.levels();
+    way.control = game.flow().settled();
+    for (std::uint32_t player = 0; player < game.players(); ++player) {
+        way.players.push_back(game.player(PlayerId{player}));
+        way.placed.push_back(game.placed(PlayerId{player}));
+    }
+    way.log = game.log();
+    return way;
+}
+
+} // namespace
+
+MoveRunner::MoveRunner(const plan::Plan& plan, plan::EditionId edition,
+             const std::vector<plan::PlayerKindId>& players, Pace pace, const Layout& layout)
+    : plan_(&plan), layout_(&layout), came_true_(plan.conditions.size(), false),
+      game_(plan, edition, players, pace) {
+    game_.flow().record_true(&came_true_);
+}
+
+Game& MoveRunner::resume(const Unpacked& from) {
+    flow::Facts& facts = game_.flow().facts();
+    facts.record(nullptr);
+    for (const plan::FactId fact : plan_->facts.ids())
+        facts.resume(fact, layout_->facts[fact].get(from.row));
+    if (from.control->has_saved) {
+        flow::SavedStore store;
+        store.checkpoint = from.control->saved_checkpoint;
+        for (const plan::FactId fact : plan_->facts.ids())
+            store.facts.push_back(flow::fact_value(plan_->facts[fact].initial));
+        for (const plan::FactId fact : layout_->saved_facts)
+            store.facts[fact.value] = layout_->saved[fact].get(from.row);
+        facts.resume_saved(std::move(store));
+    } else {
+        facts.resume_saved(std::nullopt);
+    }
+    for (const plan::TriggerId trigger : layout_->once_triggers)
+        game_.triggers().set_spent(trigger, layout_->spent[trigger].get(from.row) != 0);
+    game_.resume(*from.levels, *from.control);
+    for (std::uint32_t player = 0; player < from.players.size(); ++player)
+        game_.resume(PlayerId{player}, *from.players[player]);
+    game_.resumed();
+    facts.record(&asked_);
+    asked_.now.clear();
+    asked_.saved.clear();
+    return game_;
+}
+
+void MoveRunner::take_asked(MoveRun& trial) {
+    const auto append = [](auto& to, const auto& more) {
+        to.insert(to.end(), more.begin(), more.end());
+    };
+    append(trial.facts.now, asked_.now);
+    append(trial.facts.saved, asked_.saved);
+    append(trial.once, game_.triggers().take_once_asked());
+    trial.zones.resize(game_.players());
+    for (std::uint32_t player = 0; player < game_.players(); ++player)
+        append(trial.zones[player], game_.triggers().asked_zones(PlayerId{player}));
+}
+
+/// In all ways of taking branches; whether it could have gone otherwise at another speed.
+bool MoveRunner::try_one(const Move& move, std::uint32_t speed, const Unpacked& from, MoveRun& trial) {
+    std::vector<std::size_t> picks;
+    bool asked_for_speed = false;
+    for (std::size_t ways = 0; ways < most_ways; ++ways) {
+        resume(from);
+        const bool done = game_.perform(move, picks);
+        if (done) {
+            trial.ways.push_back(way_of(*plan_, *layout_, game_));
+            trial.ways.back().speed = speed;
+        }
+        take_asked(trial);
+        asked_for_speed = asked_for_speed || game_.asked_for_speed();
+        if (!done || !next_picks(picks, game_)) break;
+    }
+    return asked_for_speed;
+}
+
+MoveRun MoveRunner::try_out(std::span<const Move> moves, const Unpacked& from) {
+    MoveRun trial;
+    trial.asked_for_speed = try_one(moves.front(), 0, from, trial);
+    if (trial.asked_for_speed) {
+        for (std::uint32_t speed = 1; speed < moves.size(); ++speed)
+            try_one(moves[speed], speed, from, trial);
+    }
+    for (std::vector<flow::ZoneId>& zones : trial.zones) {
+        std::sort(zones.begin(), zones.end());
+        zones.erase(std::unique(zones.begin(), zones.end()), zones.end());
+    }
+    return trial;
+}
+
+std::vector<Ending> MoveRunner::boot(const plan::Plan& plan, plan::EditionId edition,
+                             const std::vector<plan::PlayerKindId>& players, Pace pace,
+                             const Layout& layout, plan::LevelId level, plan::WaypointId at,
+                             std::vector<bool>& came_true) {
+    std::vector<Ending> ways;
+    std::vector<std::size_t> picks;
+    do {
+        Game game(plan, edition, players, pace);
+        game.flow().record_true(&came_true);
+        game.boot(level, at, picks);
+        ways.push_back(way_of(plan, layout, game));
+        if (!next_picks(picks, game)) break;
+    } while (ways.size() < most_ways);
+    return ways;
+}
+
+} // namespace hestrel::explore

@@ -1,0 +1,84 @@
+#include "plan/names.hpp"
+
+#include <array>
+
+namespace hestrel::plan {
+
+std::string item_name(const Plan& plan, ItemId item) {
+    return plan.menus[plan.items[item].menu].name + "." + plan.items[item].name;
+}
+
+std::string list_name(const Plan& plan, ListId list) {
+    const StepList& steps = plan.lists[list];
+    switch (steps.owner) {
+    case OwnerKind::trigger: return "trigger " + plan.triggers[TriggerId{steps.index}].name;
+    case OwnerKind::item: return "item " + item_name(plan, ItemId{steps.index});
+    case OwnerKind::after: return "after " + plan.menus[MenuId{steps.index}].name;
+    case OwnerKind::arrive: return "arrive of " + plan.levels[LevelId{steps.index}].name;
+    case OwnerKind::leave: return "leave of " + plan.levels[LevelId{steps.index}].name;
+    }
+    return {};
+}
+
+std::string cause_name(const Plan& plan, ListId list, LevelId near) {
+    return list ? list_name(plan, list) : "near " + plan.levels[near].name;
+}
+
+std::string thing_name(const Plan& plan, const Thing& thing) {
+    const auto index = static_cast<std::size_t>(thing.index);
+    switch (thing.kind) {
+    case ThingKind::plan: return "plan";
+    case ThingKind::device: return "device " + plan.devices[DeviceId{index}].name;
+    case ThingKind::kit: return "kit " + plan.kits[KitId{index}].name;
+    case ThingKind::level: return "level " + plan.levels[LevelId{index}].name;
+    case ThingKind::waypoint: return "waypoint " + plan.waypoints[WaypointId{index}].name;
+    case ThingKind::path: {
+        const Path& path = plan.paths[PathId{index}];
+        return "path " + plan.waypoints[path.from].name + " to " + plan.waypoints[path.to].name;
+    }
+    case ThingKind::gate: return "gate " + plan.gates[GateId{index}].name;
+    case ThingKind::trigger: return "trigger " + plan.triggers[TriggerId{index}].name;
+    case ThingKind::menu: return "menu " + plan.menus[MenuId{index}].name;
+    case ThingKind::item: return "item " + item_name(plan, ItemId{index});
+    case ThingKind::veil: return "veil " + plan.veils[VeilId{index}].name;
+    case ThingKind::fact: return "fact " + plan.facts[FactId{index}].name;
+    case ThingKind::player: return "player " + plan.players[PlayerKindId{index}].name;
+    case ThingKind::rule: return "rule " + std::to_string(index + 1);
+    case ThingKind::edition: return "edition " + plan.editions[EditionId{index}].name;
+    case ThingKind::route: return "route " + plan.routes[RouteId{index}].name;
+    }
+    return "";
+}
+
+std::string level_names(const Plan& plan, const std::vector<LevelId>& levels,
+                        std::string_view between) {
+    std::string names;
+    for (const LevelId level : levels) {
+        if (!names.empty()) names += between;
+        names += plan.levels[level].name;
+    }
+    return names;
+}
+
+std::string_view priority_name(Priority priority) {
+    static constexpr std::array<std::string_view, 3> names{"now", "soon", "later"};
+    return names.at(static_cast<std::size_t>(priority));
+}
+
+std::string_view severity_name(Severity severity) {
+    static constexpr std::array<std::string_view, 3> names{"error", "warning", "note"};
+    return names.at(static_cast<std::size_t>(severity));
+}
+
+std::string place_text(const Plan& plan, Place place) {
+    const std::string& file = plan.files[place.file];
+    if (place.line == 0) return file;
+    return file + ":" + std::to_string(place.line) + ":" + std::to_string(place.column);
+}
+
+std::string finding_text(const Plan& plan, const Finding& finding) {
+    return place_text(plan, finding.place) + ": " + std::string(severity_name(finding.severity)) +
+           ": " + finding.message + "  [" + finding.name + "]";
+}
+
+} // namespace hestrel::plan

@@ -1,0 +1,35 @@
+#pragma once
+// What things of a plan are called in messages, tables and figures.
+
+#include "plan/finding.hpp"
+#include "plan/plan.hpp"
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace hestrel::plan {
+
+/// "front-desk.begin".
+std::string item_name(const Plan& plan, ItemId item);
+/// "trigger quay-approach", "item front-desk.begin", "after credits-roll", "arrive of quay".
+std::string list_name(const Plan& plan, ListId list);
+/// "level quay", "item front-desk.begin", "path hall-door to hall-centre", "rule 2" (from 1).
+std::string thing_name(const Plan& plan, const Thing& thing);
+/// What begins a transition: a list, or (where that is unset) a level that came near: "near
+/// mooring-boats".
+std::string cause_name(const Plan& plan, ListId list, LevelId near);
+/// "quay, net-shed".
+std::string level_names(const Plan& plan, const std::vector<LevelId>& levels,
+                        std::string_view between = ", ");
+/// "now", "soon", "later".
+std::string_view priority_name(Priority priority);
+/// "error", "warning", "note".
+std::string_view severity_name(Severity severity);
+
+/// `file:line:column`, as in every message about a plan.
+std::string place_text(const Plan& plan, Place place);
+/// The line a compiler would print: `file:line:column: error: message  [name]`.
+std::string finding_text(const Plan& plan, const Finding& finding);
+
+} // namespace hestrel::plan

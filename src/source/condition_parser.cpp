@@ -1,0 +1,303 @@
+#include "source/condition_parser.hpp"
+
+#include <algorithm>
+#include <array>
+#include <cstdint>
+
+namespace hestrel::source {
+
+using plan::Operation;
+using plan::ValueKind;
+
+namespace {
+
+constexpr std::size_t deepest_brackets = 100;
+constexpr std::array<std::pair<std::string_view, Operation>, 6> comparisons{
+    {{"==", Operation::equal},
+     {"!=", Operation::not_equal},
+     {"<=", Operation::at_most},
+     {">=", Operation::at_least},
+     {"<", Operation::less},
+     {">", Operation::more}}};
+constexpr std::array<std::pair<std::string_view, Operation>, 3> of_levels{
+    {{"shown", Operation::shown},
+     {"ready", Operation::ready},
+     {"delivered", Operation::delivered}}};
+
+/// What stopped the parsing: a message, and where in the text.
+struct Mistake {
+    std::size_t at;
+    std::string name;
+    std::string message;
+};
+
+bool of_a_name(char c) {
+    return (c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9') || c == '_' ||
+           c == '-' || c == '.';
+}
+
+std::string_view kind_name(ValueKind kind) {
+    static constexpr std::array<std::string_view, 3> names{"true or false", "a number", "a word"};
+    return names.at(static_cast<std::size_t>(kind));
+}
+
+/// A name that stands in a condition.
+struct Mention {
+    std::string_view kind;
+    std::string_view name;
+    std::size_t at;
+};
+
+/// A recursive-descent parser over one text. Each function leaves its term last in `terms_`.
+class ConditionParser {
+public:
+    ConditionParser(const ConditionNames& names, std::string_view text, plan::Place place,
+                    std::size_t offset)
+        : names_(names), text_(text), place_(place), offset_(offset) {
+        advance();
+    }
+
+    std::vector<plan::Term> parse() {
+        const std::size_t start = token_at_;
+        require_flag(either(), start);
+        if (!token_.empty()) fail(token_at_, fmt::format("\"{}\" is not expected here", token_));
+        return std::move(terms_);
+    }
+    [[nodiscard]] const std::vector<Mention>& mentions() const { return mentions_; }
+
+private:
+    [[noreturn]] static void fail(std::size_t at, std::string message,
+                                  std::string name = "wrong-value") {
+        throw Mistake{at, std::move(name), std::move(message)};
+    }
+
+    /// Takes the next token: a name or number, a comparison, a parenthesis; empty at the end.
+    void advance() {
+        while (next_ < text_.size() &&
+               (text_[next_] == ' ' || text_[next_] == '\t' || text_[next_] == '\n'))
+            ++next_;
+        token_at_ = next_;
+        if (next_ == text_.size()) {
+            token_ = {};
+            return;
+        }
+        std::size_t end = next_;
+        while (end < text_.size() && of_a_name(text_[end])) ++end;
+        if (end == next_) {
+            const std::string_view rest = text_.substr(next_);
+            const auto found =
+                std::find_if(comparisons.begin(), comparisons.end(),
+                             [&](const auto& each) { return rest.starts_with(each.first); });
+            end += found != comparisons.end() ? found->first.size() : 1;
+        }
+        token_ = text_.substr(next_, end - next_);
+        next_ = end;
+    }
+
+    std::uint32_t add(plan::Term term, std::size_t at) {
+        term.place = place_;
+        term.place.column += static_cast<std::uint32_t>(at + offset_);
+        terms_.push_back(term);
+        return static_cast<std::uint32_t>(terms_.size() - 1);
+    }
+    std::uint32_t add(Operation operation, std::size_t at, std::uint32_t left,
+                      std::uint32_t right) {
+        plan::Term term;
+        term.operation = operation;
+        term.left = left;
+        term.right = right;
+        return add(term, at);
+    }
+
+    [[nodiscard]] ValueKind kind_of(std::uint32_t index) const {
+        const plan::Term& term = terms_[index];
+        switch (term.operation) {
+        case Operation::value: return term.value.kind;
+        case Operation::fact: return names_.plan.facts[term.fact].initial.kind;
+        case Operation::speed: return ValueKind::number;
+        default: return ValueKind::flag;
+        }
+    }
+    void require_flag(std::uint32_t index, std::size_t at) const {
+        const ValueKind kind = kind_of(index);
+        if (kind != ValueKind::flag)
+            fail(at, fmt::format("expected something true or false, found {}", kind_name(kind)));
+    }
+
+    std::uint32_t joined(std::string_view word, Operation operation,
+                         std::uint32_t (ConditionParser::*part)()) {
+        const std::size_t start = token_at_;
+        std::uint32_t left = (this->*part)();
+        while (token_ == word) {
+            require_flag(left, start);
+            const std::size_t at = token_at_;
+            advance();
+            const std::size_t right_at = token_at_;
+            const std::uint32_t right = (this->*part)();
+            require_flag(right, right_at);
+            left = add(operation, at, left, right);
+        }
+        return left;
+    }
+    std::uint32_t either() { return joined("or", Operation::either, &ConditionParser::both); }
+    std::uint32_t both() { return joined("and", Operation::both, &ConditionParser::negation); }
+
+    std::uint32_t negation() {
+        if (token_ != "not") return comparison();
+        if (++depth_ > deepest_brackets) fail(token_at_, "nested too deeply");
+        const std::size_t at = token_at_;
+        advance();
+        const std::size_t part_at = token_at_;
+        const std::uint32_t part = negation();
+        require_flag(part, part_at);
+        --depth_;
+        return add(Operation::negation, at, part, 0);
+    }
+
+    std::uint32_t comparison() {
+        const std::uint32_t left = operand();
+        const auto found = std::find_if(comparisons.begin(), comparisons.end(),
+                                        [&](const auto& each) { return each.first == token_; });
+        if (found == comparisons.end()) return left;
+        const std::size_t at = token_at_;
+        advance();
+        const std::uint32_t right = operand();
+        check_comparable(found->second, left, right, at);
+        return add(found->second, at, left, right);
+    }
+
+    void check_comparable(Operation operation, std::uint32_t left, std::uint32_t right,
+                          std::size_t at) const {
+        const ValueKind kind = kind_of(left);
+        if (kind != kind_of(right)) {
+            fail(at, fmt::format("{} can't be compared with {}", kind_name(kind),
+                                 kind_name(kind_of(right))));
+        }
+        const bool ordered = operation != Operation::equal && operation != Operation::not_equal;
+        if (ordered && kind != ValueKind::number)
+            fail(at, fmt::format("{} has no order", kind_name(kind)));
+        for (const auto& [fact, other] : {std::pair{left, right}, std::pair{right, left}}) {
+            const bool word_of_fact = kind == ValueKind::word &&
+                                      terms_[fact].operation == Operation::fact &&
+                                      terms_[other].operation == Operation::value;
+            if (!word_of_fact) continue;
+            const plan::Fact& named = names_.plan.facts[terms_[fact].fact];
+            const plan::WordId word = terms_[other].value.word;
+            if (std::find(named.values.begin(), named.values.end(), word) != named.values.end())
+                continue;
+            std::vector<std::string_view> known;
+            for (const plan::WordId each : named.values) known.push_back(names_.plan.words[each]);
+            const std::string& wrong = names_.plan.words[word];
+            fail(at, fmt::format("{} is never \"{}\"{}", named.name, wrong, hint(wrong, known)),
+                 "unknown-name");
+        }
+    }
+
+    std::uint32_t operand() {
+        const std::size_t at = token_at_;
+        if (token_ == "(") {
+            if (++depth_ > deepest_brackets) fail(at, "nested too deeply");
+            advance();
+            const std::uint32_t inner = either();
+            if (token_ != ")") fail(token_at_, "a closing parenthesis is missing");
+            advance();
+            --depth_;
+            return inner;
+        }
+        if (token_.empty() || !of_a_name(token_.front())) {
+            fail(at, token_.empty() ? "the condition ends too early"
+                                    : fmt::format("\"{}\" is not expected here", token_));
+        }
+        const std::string_view word = token_;
+        advance();
+        if (word == "and" || word == "or" || word == "not")
+            fail(at, fmt::format("\"{}\" is not expected here", word));
+        const auto function = std::find_if(of_levels.begin(), of_levels.end(),
+                                           [&](const auto& each) { return each.first == word; });
+        if (function != of_levels.end() && token_ == "(") return of_level(function->second, at);
+        return single(word, at);
+    }
+
+    std::uint32_t of_level(Operation operation, std::size_t at) {
+        advance();
+        plan::Term term;
+        term.operation = operation;
+        term.level = names_.levels.find(token_);
+        if (!term.level) {
+            fail(token_at_,
+                 fmt::format("no level is called \"{}\"{}", token_,
+                             hint(token_, names_.levels.all())),
+                 "unknown-name");
+        }
+        mentions_.push_back({"level", token_, token_at_});
+        advance();
+        if (token_ != ")") fail(token_at_, "a closing parenthesis is missing");
+        advance();
+        return add(term, at);
+    }
+
+    std::uint32_t single(std::string_view word, std::size_t at) {
+        plan::Term term;
+        const Parsed<double> number = parse_number(word);
+        if (word == "true" || word == "false") {
+            term.value = {ValueKind::flag, word == "true" ? 1.0 : 0.0, {}};
+        } else if (word == "speed") {
+            term.operation = Operation::speed;
+        } else if (word == "veiled") {
+            term.operation = Operation::veiled;
+        } else if (const plan::FactId fact = names_.facts.find(word)) {
+            term.operation = Operation::fact;
+            term.fact = fact;
+            mentions_.push_back({"fact", word, at});
+        } else if (const plan::WordId value = names_.words.find(word)) {
+            term.value = {ValueKind::word, 0, value};
+            mentions_.push_back({"value", word, at});
+        } else if (std::holds_alternative<double>(number)) {
+            term.value = {ValueKind::number, std::get<double>(number), {}};
+        } else {
+            fail(at,
+                 fmt::format("no fact, and no fact's value, is called \"{}\"{}", word,
+                             hint(word, names_.facts.all())),
+                 "unknown-name");
+        }
+        return add(term, at);
+    }
+
+    const ConditionNames& names_;
+    std::string_view text_;
+    plan::Place place_;
+    std::size_t offset_; ///< columns before the text: 1 behind a quote
+    std::size_t next_ = 0;
+    std::string_view token_;
+    std::size_t token_at_ = 0;
+    std::size_t depth_ = 0;
+    std::vector<plan::Term> terms_;
+    std::vector<Mention> mentions_;
+};
+
+} // namespace
+
+std::optional<plan::Condition> parse_condition(ReadContext& reading, const ConditionNames& names,
+                                               const Value& value) {
+    if (!value) return std::nullopt;
+    if (!value.is_scalar() || value.is_null()) {
+        reading.wrong_value(value,
+                            fmt::format("expected a condition, found {}", value.description()));
+        return std::nullopt;
+    }
+    const std::size_t offset = value.is_plain() ? 0 : 1;
+    try {
+        ConditionParser parser(names, value.text(), value.place(), offset);
+        plan::Condition condition{value.place(), std::string(value.text()), parser.parse()};
+        for (const Mention& each : parser.mentions())
+            reading.mention(each.kind, {}, each.name, {value.place(), value.text(), each.at});
+        return condition;
+    } catch (const Mistake& mistake) {
+        plan::Place place = value.place();
+        place.column += static_cast<std::uint32_t>(mistake.at + offset);
+        reading.error(mistake.name, place, fmt::format("in this condition {}", mistake.message));
+        return std::nullopt;
+    }
+}
+
+} // namespace hestrel::source

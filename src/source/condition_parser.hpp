@@ -1,0 +1,27 @@
+#pragma once
+// Conditions from their text (docs/model.md section 6), with the position of every part.
+
+#include "plan/conditions.hpp"
+#include "plan/plan.hpp"
+#include "source/read_context.hpp"
+
+#include <optional>
+
+namespace hestrel::source {
+
+/// What a condition may name.
+struct ConditionNames {
+    const plan::Plan& plan;
+    const Names<plan::FactId>& facts;
+    const Names<plan::LevelId>& levels;
+    const Names<plan::WordId>& words; ///< values that facts can have
+};
+
+/// Parses a condition: facts, `speed`, `shown(L)`, `ready(L)`, `delivered(L)`, `veiled`, numbers
+/// and words;
+/// `== != < <= > >=`, `and or not`, parentheses. Comparing binds closest, then `not`, `and`, `or`.
+/// Nothing, and a finding at the place of the first mistake, where the text is none.
+std::optional<plan::Condition> parse_condition(ReadContext& reading, const ConditionNames& names,
+                                               const Value& value);
+
+} // namespace hestrel::source

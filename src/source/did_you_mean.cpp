@@ -1,0 +1,66 @@
+#include "source/did_you_mean.hpp"
+
+#include <algorithm>
+#include <cctype>
+#include <fmt/format.h>
+#include <vector>
+
+namespace hestrel::source {
+
+namespace {
+
+/// Edits from `one` to `other`; more than `most` is told as `most + 1`.
+std::size_t distance(std::string_view one, std::string_view other, std::size_t most) {
+    const std::size_t difference =
+        std::max(one.size(), other.size()) - std::min(one.size(), other.size());
+    if (difference > most) return most + 1;
+    std::vector<std::size_t> before;
+    std::vector<std::size_t> last(other.size() + 1);
+    std::vector<std::size_t> row(other.size() + 1);
+    for (std::size_t j = 0; j <= other.size(); ++j) last[j] = j;
+    for (std::size_t i = 1; i <= one.size(); ++i) {
+        row[0] = i;
+        for (std::size_t j = 1; j <= other.size(); ++j) {
+            const std::size_t change = last[j - 1] + (one[i - 1] == other[j - 1] ? 0 : 1);
+            row[j] = std::min({last[j] + 1, row[j - 1] + 1, change});
+            const bool swapped =
+                i > 1 && j > 1 && one[i - 1] == other[j - 2] && one[i - 2] == other[j - 1];
+            if (swapped) row[j] = std::min(row[j], before[j - 2] + 1);
+        }
+        before = last;
+        std::swap(last, row);
+    }
+    return std::min(last[other.size()], most + 1);
+}
+
+} // namespace
+
+bool differs_only_in_capitals(std::string_view one, std::string_view other) {
+    const auto lower = [](char c) { return std::tolower(static_cast<unsigned char>(c)); };
+    return one != other && std::equal(one.begin(), one.end(), other.begin(), other.end(),
+                                      [&](char a, char b) { return lower(a) == lower(b); });
+}
+
+std::string_view nearest(std::string_view wrong, std::span<const std::string_view> candidates) {
+    std::size_t most = std::max<std::size_t>(1, wrong.size() / 3);
+    std::string_view best;
+    for (const std::string_view candidate : candidates) {
+        if (differs_only_in_capitals(wrong, candidate)) return candidate;
+        const std::size_t edits = distance(wrong, candidate, most);
+        if (edits > most || (edits == most && !best.empty())) continue;
+        best = candidate;
+        most = edits;
+    }
+    return best;
+}
+
+std::string hint(std::string_view wrong, std::span<const std::string_view> candidates) {
+    const std::string_view right = nearest(wrong, candidates);
+    if (right.empty()) return {};
+    if (differs_only_in_capitals(wrong, right)) {
+        return fmt::format("; it differs from \"{}\" only in capitals", right);
+    }
+    return fmt::format("; did you mean \"{}\"?", right);
+}
+
+} // namespace hestrel::source

@@ -1,0 +1,195 @@
+#pragma once
+// The inside of the plan reader: a plan being built from trees. Names are declared first, bodies
+// read after, so that the order of sections does not matter.
+
+#include "source/condition_parser.hpp"
+#include "source/read_context.hpp"
+
+#include <cstdint>
+#include <vector>
+
+namespace hestrel::source {
+
+/// No level or kit has more.
+inline constexpr std::int64_t most_objects = 1'000'000'000;
+
+/// Builds one plan. Used once: `declare` for every file, then `read`, then `measure` for every
+/// table.
+class PlanBuilder {
+public:
+    PlanBuilder(plan::Plan& plan, ReadContext& reading);
+
+    /// Defines every name of a file. The trees must outlive the builder.
+    void declare(const Value& root);
+    /// Reads what the names stand for.
+    void read();
+    /// Adds a `sizes:` table, whose text is `csv` and whose name is that of file number `file`.
+    void measure(std::string_view csv, std::uint32_t file);
+
+private:
+    template <class Id>
+    struct Body {
+        Id id;
+        Value value;
+    };
+    using ThingKind = plan::ThingKind;
+
+    // Declaring (plan_builder.cpp).
+    void declare_level(std::string_view name, plan::Place place, const Value& value,
+                       plan::LevelId parent);
+    void declare_menu(std::string_view name, plan::Place place, const Value& value);
+
+    // What many sections need (plan_builder.cpp).
+    plan::WordId word(std::string_view text, plan::Place place = {});
+    /// Words of the designer's own choice, of a kind that renaming knows.
+    std::vector<plan::WordId> words(const Value& value, std::string_view kind);
+    plan::PoolId pool(std::string_view name, plan::Place place);
+    plan::WorldId world(const Value& value);
+    void allow(const Fields& fields, ThingKind kind, std::uint32_t index);
+    plan::ConditionId condition(const Value& value);
+    template <class T>
+    std::vector<std::pair<plan::PoolId, T>> by_pool(const Value& value,
+                                                    Parsed<T> (*parse)(std::string_view));
+
+    // Devices and content (plan_builder_content.cpp).
+    void read_device(const Value& value, plan::DeviceId id);
+    void read_frame(const Value& value, plan::FrameTime& frame);
+    void read_spread(const Value& value, plan::Spread& spread);
+    plan::Figures read_figures(const Fields& fields);
+    plan::Content read_content(const Fields& fields);
+    void read_kit(const Value& value, plan::KitId id);
+    void check_kit_cycles();
+    void read_level(const Fields& fields, plan::LevelId id);
+    void read_entries(const Value& value, plan::Level& level);
+    void read_near(const Value& value, plan::Level& level);
+    std::vector<plan::Box> read_boxes(const Value& value);
+
+    // The world (plan_builder_world.cpp).
+    void read_waypoint(const Value& value, plan::WaypointId id);
+    void read_path(const Value& value);
+    plan::PathId add_path(plan::Path path);
+    plan::Box read_box(const Value& value);
+    plan::Sphere read_sphere(const Value& value);
+    plan::Beyond read_beyond(const Value& value);
+    plan::Shape read_shape(const Value& value, const Fields& fields);
+    void read_trigger(const Value& value, plan::TriggerId id);
+    void read_menu(const Fields& fields, plan::MenuId id);
+    void read_item(const Value& value, plan::ItemId id);
+    void read_veil(const Value& value, plan::VeilId id);
+    void read_fact(const Value& value, plan::FactId id);
+    void read_fact_bounds(const Fields& fields, plan::Fact& fact);
+    void read_player(const Value& value, plan::PlayerKindId id);
+    void read_gate(const Value& value, plan::GateId id);
+
+    // Steps (plan_builder_steps.cpp).
+    plan::ListId read_steps(const Value& value, plan::StepList list);
+    std::optional<plan::Step> read_step(const Value& value, plan::ListId list, std::size_t index);
+    /// What a step does, by the key that names it.
+    std::optional<decltype(plan::Step::what)> step_of(std::string_view name, const Fields& fields,
+                                                      plan::ListId list, std::size_t index);
+    std::optional<decltype(plan::Step::what)> step_of_levels(std::string_view name,
+                                                             const Fields& fields);
+    plan::WaitStep read_wait(const Fields& fields);
+    plan::SwitchStep read_switch(const Value& value, plan::SwitchStep::Target target);
+    void read_target(const Value& value, plan::SwitchStep& step);
+    plan::ChooseStep read_choose(const Value& value, plan::ListId list, std::size_t index);
+    std::vector<plan::Assignment> read_assignments(const Value& value);
+    std::optional<plan::Assignment> read_assignment(std::string_view name, plan::Place place,
+                                                    const Value& value);
+    plan::ResetStep read_reset(const Value& value);
+    bool only_word(const Value& value, std::string_view key, const ObjectKeys& keys);
+    plan::WaypointId entry_of(const Value& value, plan::LevelId level);
+    /// `level.entry`; both unset, and a finding, where there is none.
+    std::pair<plan::LevelId, plan::WaypointId> level_entry(const Value& value);
+    bool read_value(const Value& value, plan::ValueKind kind, plan::Value& into);
+
+    // Rules, editions, limits, routes (plan_builder_routes.cpp).
+    void read_rule(const Value& value);
+    void read_edition(const Value& value, plan::EditionId id);
+    void read_parcels(const Value& value, plan::Edition& edition);
+    void read_limits(const Value& value);
+    void read_route(const Value& value, plan::RouteId id);
+    void read_start(const Value& value, plan::Route& route);
+    void read_route_steps(const Value& value, plan::RoutePlayer& player);
+    std::optional<plan::RouteStep> read_route_step(const Value& value,
+                                                   const plan::RoutePlayer& player);
+    std::optional<plan::ItemId> read_press(const Value& value);
+    /// `owner.name`, cut at its dot; nothing, and a finding, where there is none.
+    struct Dotted {
+        std::string_view owner, name;
+        Spot spot_of_name;
+    };
+    std::optional<Dotted> dotted(const Value& value, std::string_view expected);
+    plan::PathId read_along(const Value& value, plan::WaypointId to);
+    double read_speed(const Value& value, const plan::RoutePlayer& player, plan::Place place);
+
+    // Measured sizes (plan_builder_sizes.cpp).
+    struct SizesCell {
+        std::string text;
+        plan::Place place;
+    };
+    /// A row by its columns piece, device, pool, memory, packed and objects.
+    struct SizesRow {
+        plan::Place place;
+        std::array<SizesCell, 6> cells;
+    };
+    void measure_row(const SizesRow& row);
+
+    plan::Plan& plan_;
+    ReadContext& reading_;
+
+    Names<plan::WordId> words_{"word"};
+    Names<plan::WordId> values_{"value"}; ///< the words that facts can be
+    Names<plan::PoolId> pools_{"pool"};
+    Names<plan::WorldId> worlds_{"world"};
+    Names<plan::DeviceId> devices_{"device"};
+    Names<plan::KitId> kits_{"kit"};
+    Names<plan::LevelId> levels_{"level"};
+    Names<plan::WaypointId> waypoints_{"waypoint"};
+    Names<plan::GateId> gates_{"gate"};
+    Names<plan::TriggerId> triggers_{"trigger"};
+    Names<plan::MenuId> menus_{"menu"};
+    Names<plan::VeilId> veils_{"veil"};
+    Names<plan::FactId> facts_{"fact"};
+    Names<plan::PlayerKindId> players_{"player"};
+    Names<plan::EditionId> editions_{"edition"};
+    Names<plan::RouteId> routes_{"route"};
+
+    std::vector<Body<plan::DeviceId>> device_bodies_;
+    std::vector<Body<plan::KitId>> kit_bodies_;
+    std::vector<std::pair<plan::LevelId, Fields>> level_bodies_;
+    std::vector<Body<plan::WaypointId>> waypoint_bodies_;
+    std::vector<Body<plan::GateId>> gate_bodies_;
+    std::vector<Value> path_bodies_;
+    std::vector<Body<plan::TriggerId>> trigger_bodies_;
+    std::vector<std::pair<plan::MenuId, Fields>> menu_bodies_;
+    std::vector<Body<plan::ItemId>> item_bodies_;
+    std::vector<Body<plan::VeilId>> veil_bodies_;
+    std::vector<Body<plan::FactId>> fact_bodies_;
+    std::vector<Body<plan::PlayerKindId>> player_bodies_;
+    std::vector<Value> rule_bodies_;
+    std::vector<Body<plan::EditionId>> edition_bodies_;
+    std::vector<Body<plan::RouteId>> route_bodies_;
+    std::vector<Value> limit_bodies_;
+};
+
+template <class T>
+std::vector<std::pair<plan::PoolId, T>> PlanBuilder::by_pool(const Value& value,
+                                                             Parsed<T> (*parse)(std::string_view)) {
+    std::vector<std::pair<plan::PoolId, T>> sizes;
+    reading_.named(value, "memory",
+                   [&](std::string_view name, plan::Place place, const Value& size) {
+                       T amount{};
+                       if (!reading_.quantity(size, parse, "memory in MiB", amount)) return;
+                       const plan::PoolId id = pool(name, place);
+                       for (const auto& [known, ignored] : sizes) {
+                           if (known == id)
+                               reading_.error("defined-twice", place,
+                                              fmt::format("pool \"{}\" stands here twice", name));
+                       }
+                       sizes.emplace_back(id, amount);
+                   });
+    return sizes;
+}
+
+} // namespace hestrel::source

@@ -1,0 +1,275 @@
+// Rules, limits, editions and routes.
+
+#include "source/plan_builder.hpp"
+
+#include "source/step_name.hpp"
+
+#include <array>
+
+namespace hestrel::source {
+
+namespace {
+
+constexpr std::int64_t most_counted = 1'000'000;
+
+} // namespace
+
+void PlanBuilder::read_rule(const Value& value) {
+    using Kind = plan::Rule::Kind;
+    constexpr std::array<std::pair<std::string_view, Kind>, 5> kinds{
+        {{"exactly", Kind::exactly},
+         {"at-least", Kind::at_least},
+         {"at-most", Kind::at_most},
+         {"never-together", Kind::never_together},
+         {"never", Kind::never}}};
+    const Fields fields = reading_.fields(value, keys::rule);
+    plan::Rule rule;
+    rule.place = value.place();
+    int said = 0;
+    for (const auto& [key, kind] : kinds) {
+        if (!fields.has(key)) continue;
+        rule.kind = kind;
+        ++said;
+    }
+    if (said != 1 && value.is_mapping()) {
+        reading_.wrong_value(
+            value, "a rule says one of exactly, at-least, at-most, never-together and never");
+    }
+    const bool counts = fields.has("exactly") || fields.has("at-least") || fields.has("at-most");
+    for (const std::string_view key : {"exactly", "at-least", "at-most"}) {
+        reading_.count(fields[key], 0, most_counted, rule.count);
+    }
+    if (counts != fields.has("of"))
+        reading_.wrong_value(value, "`of` says what exactly, at-least or at-most counts");
+    const std::vector<plan::WordId> counted = words(fields["of"], "provides");
+    if (!counted.empty()) rule.of = counted.front();
+    rule.levels = reading_.references(fields["never-together"], levels_);
+    rule.condition = condition(fields["never"]);
+    rule.when = condition(fields["when"]);
+    const plan::RuleId id = plan_.rules.push(std::move(rule));
+    allow(fields, ThingKind::rule, id.value);
+}
+
+void PlanBuilder::read_limits(const Value& value) {
+    const Fields fields = reading_.fields(value, keys::limits);
+    plan::Limits& limits = plan_.limits;
+    double headroom = 0;
+    if (reading_.quantity(fields["headroom"], &parse_share, "a share", headroom))
+        limits.headroom = headroom;
+    const auto limit = [&](std::string_view key, std::optional<plan::Micros>& into) {
+        if (!fields.has(key)) return;
+        into.emplace();
+        reading_.time(fields[key], *into);
+    };
+    limit("gap", limits.gap);
+    limit("stall", limits.stall);
+    limit("hitch", limits.hitch);
+    limit("slack", limits.slack);
+    reading_.time(fields["walk"], limits.walk);
+}
+
+void PlanBuilder::read_edition(const Value& value, plan::EditionId id) {
+    plan::Edition& edition = plan_.editions[id];
+    const Fields fields = reading_.fields(value, keys::edition);
+    allow(fields, ThingKind::edition, id.value);
+    const Value levels = fields["levels"];
+    const std::vector<Value> listed =
+        levels.is_scalar() ? std::vector{levels} : reading_.list(levels, "a list of levels");
+    for (const Value& each : listed) {
+        const plan::LevelId level = reading_.reference(each, levels_);
+        if (!level) continue;
+        edition.levels.push_back(level);
+        edition.level_places.push_back(each.place());
+    }
+    read_parcels(fields["parcels"], edition);
+}
+
+void PlanBuilder::read_parcels(const Value& value, plan::Edition& edition) {
+    Names<plan::WordId> parcels("parcel", edition.name);
+    for (const Value& each : reading_.list(value, "a list of parcels")) {
+        if (!each.is_mapping()) {
+            reading_.wrong_value(each, fmt::format("expected a parcel {{name: [levels]}}, found {}",
+                                                   each.description()));
+            continue;
+        }
+        reading_.named(
+            each, "levels", [&](std::string_view name, plan::Place place, const Value& levels) {
+                reading_.define(parcels, name, plan::WordId{edition.parcels.size()}, place);
+                edition.parcels.push_back(
+                    {{std::string(name), place}, reading_.references(levels, levels_)});
+            });
+    }
+}
+
+// --- routes ------------------------------------------------------------------
+
+void PlanBuilder::read_route(const Value& value, plan::RouteId id) {
+    plan::Route& route = plan_.routes[id];
+    const Fields fields = reading_.fields(value, keys::route);
+    allow(fields, ThingKind::route, id.value);
+    if (!plan_.editions.empty()) route.edition = plan::EditionId{0};
+    if (fields.has("edition")) route.edition = reading_.reference(fields["edition"], editions_);
+    if (route.edition && !plan_.editions[route.edition].levels.empty()) {
+        route.start_level = plan_.editions[route.edition].levels.front();
+    }
+    read_start(fields["start"], route);
+    if (!route.start_level && !fields.has("start")) {
+        reading_.error(
+            "missing-key", route.place,
+            fmt::format(
+                "route {} starts nowhere: it needs a start level, or an edition to start in",
+                route.name));
+    }
+    const plan::PlayerKindId first =
+        plan_.players.empty() ? plan::PlayerKindId{} : plan::PlayerKindId{0};
+    if (value.is_mapping() && fields.has("steps") == fields.has("players")) {
+        reading_.error("missing-key", route.place,
+                       fmt::format("route {} needs steps, or players with steps", route.name));
+    }
+    reading_.flag(fields["unhurried"], route.unhurried);
+    if (fields.has("players") && fields.has("as")) {
+        reading_.wrong_value(fields["as"], "with several players, each says for itself what it is");
+    }
+    if (!fields.has("players")) {
+        plan::RoutePlayer player{{"player", route.place}, first, {}};
+        if (fields.has("as")) player.kind = reading_.reference(fields["as"], players_);
+        read_route_steps(fields["steps"], player);
+        route.players.push_back(std::move(player));
+        return;
+    }
+    reading_.named(fields["players"], "players",
+                   [&](std::string_view name, plan::Place place, const Value& body) {
+                       plan::RoutePlayer player{{std::string(name), place}, first, {}};
+                       const Fields of_player = reading_.fields(body, keys::route_player);
+                       if (of_player.has("as"))
+                           player.kind = reading_.reference(of_player["as"], players_);
+                       read_route_steps(of_player["steps"], player);
+                       route.players.push_back(std::move(player));
+                   });
+    if (route.players.empty()) reading_.wrong_value(fields["players"], "nobody walks this route");
+}
+
+void PlanBuilder::read_start(const Value& value, plan::Route& route) {
+    const Fields fields = reading_.fields(value, keys::start);
+    if (fields.has("level")) route.start_level = reading_.reference(fields["level"], levels_);
+    if (value && !fields.has("level") && !route.start_level)
+        reading_.wrong_value(value, "this start names no level");
+    if (fields.has("waypoint")) {
+        route.start_at = reading_.reference(fields["waypoint"], waypoints_);
+        if (fields.has("at"))
+            reading_.wrong_value(fields["at"], "a start is at an entry or at a waypoint, not both");
+        return;
+    }
+    if (!route.start_level) return;
+    route.start_at = entry_of(fields["at"], route.start_level);
+    const auto& entries = plan_.levels[route.start_level].entries;
+    if (!fields.has("at") && !entries.empty()) route.start_at = entries.front().waypoint;
+}
+
+void PlanBuilder::read_route_steps(const Value& value, plan::RoutePlayer& player) {
+    for (const Value& each : reading_.list(value, "a list of route steps")) {
+        if (auto step = read_route_step(each, player)) player.steps.push_back(std::move(*step));
+    }
+}
+
+double PlanBuilder::read_speed(const Value& value, const plan::RoutePlayer& player,
+                               plan::Place place) {
+    if (!player.kind || plan_.players[player.kind].speeds.empty()) {
+        reading_.error("wrong-value", place,
+                       "nobody can go anywhere: the route's player has no speeds");
+        return 1;
+    }
+    const auto& speeds = plan_.players[player.kind].speeds;
+    if (!value) return speeds.front().metres_per_second;
+    std::vector<std::string_view> known;
+    reading_.mention("speed", plan_.players[player.kind].name, value.text(),
+                     {value.place(), value.text()});
+    for (const plan::Speed& speed : speeds) {
+        if (speed.name == value.text()) return speed.metres_per_second;
+        known.push_back(speed.name);
+    }
+    reading_.error("unknown-name", value.place(),
+                   fmt::format("{} has no speed {}{}", plan_.players[player.kind].name,
+                               value.description(), hint(value.text(), known)));
+    return 1;
+}
+
+plan::PathId PlanBuilder::read_along(const Value& value, plan::WaypointId to) {
+    if (!value) return {};
+    std::int64_t number = -1;
+    reading_.count(value, 0, most_counted, number);
+    if (number < 0) return {};
+    if (static_cast<std::size_t>(number) >= plan_.paths.size()) {
+        reading_.wrong_value(value, fmt::format("there is no path {}: the plan has {}, from 0",
+                                                number, plan_.paths.size()));
+        return {};
+    }
+    const plan::PathId id{static_cast<std::uint32_t>(number)};
+    const plan::Path& path = plan_.paths[id];
+    if (to && path.to != to && (path.one_way || path.from != to)) {
+        reading_.wrong_value(
+            value, fmt::format("path {} does not lead to {}", number, plan_.waypoints[to].name));
+        return {};
+    }
+    return id;
+}
+
+std::optional<plan::RouteStep> PlanBuilder::read_route_step(const Value& value,
+                                                            const plan::RoutePlayer& player) {
+    const Fields fields = reading_.fields(value, keys::route_step);
+    const std::string_view name = step_name(reading_, value, fields, keys::route_step);
+    if (name.empty()) return std::nullopt;
+    plan::RouteStep step{value.place(), {}, 0};
+    for (const char* beside : {"speed", "along"}) {
+        if (name != "go" && fields.has(beside))
+            reading_.wrong_value(fields[beside], fmt::format("{} takes no {}", name, beside));
+    }
+    std::int64_t turn = 0;
+    reading_.count(fields["turn"], 0, most_counted, turn);
+    step.turn = static_cast<std::uint32_t>(turn);
+    if (name == "go") {
+        const plan::WaypointId to = reading_.reference(fields["go"], waypoints_);
+        step.what = plan::GoStep{to, read_speed(fields["speed"], player, value.place()),
+                                 read_along(fields["along"], to)};
+    } else if (name == "after") {
+        step.what = plan::AfterStep{reading_.reference(fields["after"], menus_)};
+    } else if (name == "pause") {
+        plan::PauseStep pause;
+        reading_.time(fields["pause"], pause.time);
+        step.what = pause;
+    } else if (name == "pick") {
+        const std::vector<plan::WordId> picked = words(fields["pick"], "branch");
+        if (picked.empty()) return std::nullopt;
+        step.what = plan::PickStep{picked.front()};
+    } else if (name == "until") {
+        step.what = plan::UntilStep{condition(fields["until"])};
+    } else if (name == "set") {
+        step.what = plan::RouteSetStep{read_assignments(fields["set"])};
+    } else {
+        const auto item = read_press(fields["press"]);
+        if (!item) return std::nullopt;
+        step.what = plan::PressStep{*item};
+    }
+    return step;
+}
+
+std::optional<plan::ItemId> PlanBuilder::read_press(const Value& value) {
+    const auto pressed = dotted(value, "menu.item");
+    if (!pressed) return std::nullopt;
+    const plan::MenuId menu =
+        reading_.lookup(pressed->owner, {value.place(), value.text()}, menus_);
+    if (!menu) return std::nullopt;
+    const std::string_view wanted = pressed->name;
+    reading_.mention("item", pressed->owner, wanted, pressed->spot_of_name);
+    std::vector<std::string_view> known;
+    for (const plan::ItemId item : plan_.menus[menu].items) {
+        if (plan_.items[item].name == wanted) return item;
+        known.push_back(plan_.items[item].name);
+    }
+    reading_.error("unknown-name", value.place(),
+                   fmt::format("menu {} has no item \"{}\"{}", plan_.menus[menu].name, wanted,
+                               hint(wanted, known)));
+    return std::nullopt;
+}
+
+} // namespace hestrel::source

@@ -1,0 +1,277 @@
+// Steps, wherever they stand.
+
+#include "source/plan_builder.hpp"
+
+#include "source/step_name.hpp"
+
+#include <algorithm>
+#include <array>
+
+namespace hestrel::source {
+
+using plan::LevelId;
+using What = decltype(plan::Step::what);
+
+namespace {
+
+constexpr std::array<std::string_view, 3> priorities{"now", "soon", "later"};
+constexpr std::array<std::string_view, 2> orders{"load-first", "free-first"};
+constexpr std::array<std::string_view, 2> whos{"all", "firer"};
+constexpr std::array<std::string_view, 2> takes_priority{"load", "show"};
+constexpr std::array<std::string_view, 3> takes_who{"veil", "unveil", "place"};
+constexpr std::uint32_t most_position = 1'000'000;
+
+template <std::size_t N>
+bool among(const std::array<std::string_view, N>& words, std::string_view word) {
+    return std::find(words.begin(), words.end(), word) != words.end();
+}
+
+} // namespace
+
+plan::ListId PlanBuilder::read_steps(const Value& value, plan::StepList list) {
+    const plan::ListId id = plan_.lists.push(std::move(list));
+    std::vector<plan::Step> steps;
+    for (const Value& each : reading_.list(value, "a list of steps")) {
+        if (auto step = read_step(each, id, steps.size())) steps.push_back(std::move(*step));
+    }
+    plan_.lists[id].steps = std::move(steps);
+    return id;
+}
+
+std::optional<plan::Step> PlanBuilder::read_step(const Value& value, plan::ListId list,
+                                                 std::size_t index) {
+    const std::size_t errors_before = reading_.findings().size();
+    const Fields fields = reading_.fields(value, keys::step);
+    const std::string_view name = step_name(reading_, value, fields, keys::step);
+    if (name.empty()) return std::nullopt;
+    if (fields.has("priority") && !among(takes_priority, name)) {
+        reading_.wrong_value(fields["priority"], fmt::format("{} takes no priority", name));
+    }
+    if (fields.has("who") && !among(takes_who, name)) {
+        reading_.wrong_value(fields["who"], fmt::format("{} takes no who", name));
+    }
+    const bool waits_for_something = name == "wait" && fields["wait"].is_mapping();
+    if (fields.has("at-most") && !waits_for_something) {
+        reading_.wrong_value(fields["at-most"], "at-most stands beside a wait for something");
+    }
+    auto what = step_of_levels(name, fields);
+    if (!what) what = step_of(name, fields, list, index);
+    // Half a step would only mislead whoever looks at the rest of the plan.
+    if (!what || reading_.findings().size() > errors_before) return std::nullopt;
+    return plan::Step{value.place(), std::move(*what)};
+}
+
+std::optional<What> PlanBuilder::step_of_levels(std::string_view name, const Fields& fields) {
+    plan::Priority priority = plan::Priority::soon;
+    if (const auto word = reading_.word(fields["priority"], priorities))
+        priority = static_cast<plan::Priority>(*word);
+    const auto levels = [&] { return reading_.references(fields[name], levels_); };
+    if (name == "load") return plan::LoadStep{levels(), priority};
+    if (name == "show") return plan::ShowStep{levels(), priority};
+    if (name == "hide") return plan::HideStep{levels()};
+    if (name == "unload") return plan::UnloadStep{levels()};
+    if (name == "keep-only") return plan::KeepOnlyStep{levels()};
+    return std::nullopt;
+}
+
+std::optional<What> PlanBuilder::step_of(std::string_view name, const Fields& fields,
+                                         plan::ListId list, std::size_t index) {
+    const Value value = fields[name];
+    const auto who = [&](plan::Who otherwise) {
+        const auto word = reading_.word(fields["who"], whos);
+        return word ? static_cast<plan::Who>(*word) : otherwise;
+    };
+    if (name == "wait") return read_wait(fields);
+    if (name == "veil")
+        return plan::VeilStep{reading_.reference(value, veils_), who(plan::Who::all)};
+    if (name == "unveil")
+        return plan::UnveilStep{reading_.reference(value, veils_), who(plan::Who::all)};
+    if (name == "place") {
+        const Fields place = reading_.fields(value, keys::place);
+        const auto [level, at] = level_entry(place["at"]);
+        return plan::PlaceStep{level, at, who(plan::Who::firer)};
+    }
+    if (name == "switch") return read_switch(value, plan::SwitchStep::Target::named);
+    if (name == "next") return read_switch(value, plan::SwitchStep::Target::next);
+    if (name == "back") return read_switch(value, plan::SwitchStep::Target::back);
+    if (name == "set") return plan::SetStep{read_assignments(value)};
+    if (name == "reset") return read_reset(value);
+    if (name == "mark") {
+        const auto [level, at] = level_entry(value);
+        return plan::MarkStep{level, at};
+    }
+    if (name == "open") return plan::OpenStep{reading_.reference(value, menus_)};
+    if (name == "close") return plan::CloseStep{reading_.reference(value, menus_)};
+    if (name == "choose") return read_choose(value, list, index);
+    if (!only_word(value, name, keys::step)) return std::nullopt;
+    if (name == "freeze") return plan::FreezeStep{};
+    if (name == "thaw") return plan::ThawStep{};
+    if (name == "save") return plan::SaveStep{};
+    if (name == "restore") return plan::RestoreStep{};
+    if (name == "return") return plan::ReturnStep{};
+    return plan::EndStep{};
+}
+
+/// A step whose key takes one word only, such as `save: all`.
+bool PlanBuilder::only_word(const Value& value, std::string_view key, const ObjectKeys& keys) {
+    const auto found = std::find_if(keys.keys.begin(), keys.keys.end(),
+                                    [&](const Key& each) { return each.name == key; });
+    return reading_.word(value, found->words).has_value();
+}
+
+plan::WaitStep PlanBuilder::read_wait(const Fields& fields) {
+    plan::WaitStep wait;
+    const Value value = fields["wait"];
+    if (!value.is_mapping()) {
+        wait.time.emplace();
+        reading_.time(value, *wait.time);
+        return wait;
+    }
+    const Fields what = reading_.fields(value, keys::wait);
+    if (int{what.has("shown")} + int{what.has("ready")} + int{what.has("until")} != 1) {
+        reading_.wrong_value(
+            value,
+            "a wait is for a time, for levels shown, for levels ready, or until a condition");
+    }
+    wait.until = condition(what["until"]);
+    wait.awaited = what.has("ready") ? plan::Awaited::ready : plan::Awaited::shown;
+    wait.levels = reading_.references(what[what.has("ready") ? "ready" : "shown"], levels_);
+    if (fields.has("at-most")) {
+        wait.at_most.emplace();
+        reading_.time(fields["at-most"], *wait.at_most);
+    }
+    return wait;
+}
+
+// --- going somewhere else ----------------------------------------------------
+
+plan::WaypointId PlanBuilder::entry_of(const Value& value, LevelId level) {
+    if (!value || !level) return {};
+    reading_.mention("entry", plan_.levels[level].name, value.text(),
+                     {value.place(), value.text()});
+    std::vector<std::string_view> known;
+    for (const plan::Entry& entry : plan_.levels[level].entries) {
+        if (entry.name == value.text()) return entry.waypoint;
+        known.push_back(entry.name);
+    }
+    reading_.error("unknown-name", value.place(),
+                   fmt::format("{} has no entry {}{}", plan_.levels[level].name,
+                               value.description(), hint(value.text(), known)));
+    return {};
+}
+
+std::pair<LevelId, plan::WaypointId> PlanBuilder::level_entry(const Value& value) {
+    const auto parts = dotted(value, "level.entry");
+    if (!parts) return {};
+    const LevelId level = reading_.lookup(parts->owner, {value.place(), value.text()}, levels_);
+    if (!level) return {};
+    const std::string_view wanted = parts->name;
+    reading_.mention("entry", parts->owner, wanted, parts->spot_of_name);
+    std::vector<std::string_view> known;
+    for (const plan::Entry& entry : plan_.levels[level].entries) {
+        if (entry.name == wanted) return {level, entry.waypoint};
+        known.push_back(entry.name);
+    }
+    reading_.error("unknown-name", value.place(),
+                   fmt::format("{} has no entry \"{}\"{}", plan_.levels[level].name, wanted,
+                               hint(wanted, known)));
+    return {};
+}
+
+plan::SwitchStep PlanBuilder::read_switch(const Value& value, plan::SwitchStep::Target target) {
+    plan::SwitchStep step;
+    step.target = target;
+    const bool named = target == plan::SwitchStep::Target::named;
+    const Fields fields = reading_.fields(value, named ? keys::switch_step : keys::relative_switch);
+    if (named) read_target(fields["to"], step);
+    if (fields.has("at")) {
+        if (step.to) {
+            step.at = entry_of(fields["at"], step.to);
+        } else if (fields["at"].is_scalar()) {
+            step.at_word = word(fields["at"].text(), fields["at"].place());
+        }
+    }
+    step.with = reading_.references(fields["with"], levels_);
+    if (const auto order = reading_.word(fields["order"], orders))
+        step.order = static_cast<plan::SwitchOrder>(*order);
+    step.veil = reading_.reference(fields["veil"], veils_);
+    reading_.flag(fields["blocking"], step.blocking);
+    reading_.flag(fields["reuse"], step.reuse);
+    return step;
+}
+
+void PlanBuilder::read_target(const Value& value, plan::SwitchStep& step) {
+    if (!value.is_mapping()) {
+        step.to = reading_.reference(value, levels_);
+        return;
+    }
+    const Fields fields = reading_.fields(value, keys::position);
+    std::int64_t position = 0;
+    reading_.count(fields["position"], 0, most_position, position);
+    step.position = static_cast<std::uint32_t>(position);
+}
+
+plan::ChooseStep PlanBuilder::read_choose(const Value& value, plan::ListId list,
+                                          std::size_t index) {
+    plan::ChooseStep choose;
+    Names<plan::WordId> branches("branch");
+    reading_.named(
+        value, "branches", [&](std::string_view name, plan::Place place, const Value& steps) {
+            plan::Branch branch{word(name, place), place, {}};
+            reading_.define(branches, name, branch.name, place);
+            const plan::StepList& outer = plan_.lists[list];
+            branch.steps =
+                read_steps(steps, {outer.owner, outer.index, outer.level, list, index, {}});
+            choose.branches.push_back(branch);
+        });
+    if (choose.branches.empty() && value.is_mapping())
+        reading_.wrong_value(value, "there is nothing to choose from");
+    return choose;
+}
+
+// --- facts -------------------------------------------------------------------
+
+std::vector<plan::Assignment> PlanBuilder::read_assignments(const Value& value) {
+    std::vector<plan::Assignment> assignments;
+    reading_.named(value, "facts",
+                   [&](std::string_view name, plan::Place place, const Value& body) {
+                       if (auto assignment = read_assignment(name, place, body))
+                           assignments.push_back(*assignment);
+                   });
+    return assignments;
+}
+
+std::optional<plan::Assignment>
+PlanBuilder::read_assignment(std::string_view name, plan::Place place, const Value& value) {
+    plan::Assignment assignment;
+    assignment.place = place;
+    assignment.fact = reading_.lookup(name, {place, name}, facts_);
+    if (!assignment.fact) return std::nullopt;
+    const plan::Fact& fact = plan_.facts[assignment.fact];
+    const plan::ValueKind kind = fact.initial.kind;
+    Value plain = value;
+    if (value.is_mapping()) plain = reading_.fields(value, keys::assignment)["to"];
+    const bool has_sign = value.is_scalar() && !value.text().empty() &&
+                          (value.text()[0] == '+' || value.text()[0] == '-');
+    assignment.adds = has_sign && kind == plan::ValueKind::number;
+    if (!read_value(plain, kind, assignment.value)) return std::nullopt;
+    if (kind == plan::ValueKind::word && std::find(fact.values.begin(), fact.values.end(),
+                                                   assignment.value.word) == fact.values.end()) {
+        std::vector<std::string_view> known;
+        for (const plan::WordId each : fact.values) known.push_back(plan_.words[each]);
+        reading_.error("unknown-name", plain.place(),
+                       fmt::format("{} can't be {}{}", fact.name, plain.description(),
+                                   hint(plain.text(), known)));
+        return std::nullopt;
+    }
+    return assignment;
+}
+
+plan::ResetStep PlanBuilder::read_reset(const Value& value) {
+    plan::ResetStep reset;
+    reset.session = value.is_scalar() && value.text() == "session" && !facts_.find("session");
+    if (!reset.session) reset.facts = reading_.references(value, facts_);
+    return reset;
+}
+
+} // namespace hestrel::source

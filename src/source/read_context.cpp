@@ -1,0 +1,185 @@
+#include "source/read_context.hpp"
+
+#include <algorithm>
+#include <cmath>
+#include <stdexcept>
+
+namespace hestrel::source {
+
+namespace {
+
+std::size_t find_key(const ObjectKeys& keys, std::string_view name) {
+    const auto found = std::find_if(keys.keys.begin(), keys.keys.end(),
+                                    [&](const Key& key) { return key.name == name; });
+    return static_cast<std::size_t>(found - keys.keys.begin());
+}
+
+} // namespace
+
+bool is_name(std::string_view text) {
+    const auto letter = [](char c) {
+        return (c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9');
+    };
+    return !text.empty() && letter(text.front()) &&
+           std::all_of(text.begin(), text.end(),
+                       [&](char c) { return letter(c) || c == '_' || c == '-'; });
+}
+
+std::size_t Fields::index(std::string_view key) const {
+    const std::size_t found = find_key(*keys_, key);
+    if (found == keys_->keys.size()) {
+        throw std::logic_error(fmt::format("{} has no key {}", keys_->name, key));
+    }
+    return found;
+}
+
+Fields ReadContext::fields(const Value& value, const ObjectKeys& keys) {
+    Fields fields;
+    if (keys.keys.size() > Fields::most)
+        throw std::logic_error(fmt::format("{} has too many keys", keys.name));
+    fields.keys_ = &keys;
+    fields.place_ = value.place();
+    if (!value) return fields;
+    if (!value.is_mapping()) {
+        wrong_value(value, fmt::format("expected {} (a mapping), found {}", keys.name,
+                                       value.description()));
+        return fields;
+    }
+    for (const auto& [key, entry] : value.entries()) {
+        const std::size_t index = find_key(keys, key.text());
+        if (index == keys.keys.size()) {
+            std::vector<std::string_view> known;
+            for (const Key& each : keys.keys) known.push_back(each.name);
+            error("unknown-key", key.place(),
+                  fmt::format("{} has no key {}{}", keys.name, key.description(),
+                              hint(key.text(), known)));
+        } else if (fields.values_[index]) {
+            defined_twice(key.text(), key.place(), fields.values_[index].place());
+        } else {
+            fields.values_[index] = entry;
+        }
+    }
+    for (std::size_t index = 0; index < keys.keys.size(); ++index) {
+        if (!keys.keys[index].required || fields.values_[index]) continue;
+        error("missing-key", value.place(),
+              fmt::format("{} needs the key \"{}\"", keys.name, keys.keys[index].name));
+    }
+    return fields;
+}
+
+void ReadContext::named(const Value& value, std::string_view what, const EachNamed& each) {
+    if (!value || value.is_null()) return;
+    if (!value.is_mapping()) {
+        wrong_value(value, fmt::format("expected {} by name, found {}", what, value.description()));
+        return;
+    }
+    for (const auto& [key, entry] : value.entries()) {
+        if (!key.is_scalar() || !is_name(key.text())) {
+            wrong_value(
+                key,
+                fmt::format("{} is no name: letters, digits, - and _, starting with a letter or "
+                            "digit",
+                            key.description()));
+            continue;
+        }
+        each(key.text(), key.place(), entry);
+    }
+}
+
+std::vector<Value> ReadContext::list(const Value& value, std::string_view what) {
+    if (value && !value.is_sequence()) {
+        wrong_value(value, fmt::format("expected {}, found {}", what, value.description()));
+    }
+    return value.elements();
+}
+
+void ReadContext::text(const Value& value, std::string& into) {
+    if (!value) return;
+    if (!value.is_scalar() || value.is_null()) {
+        wrong_value(value, fmt::format("expected text, found {}", value.description()));
+        return;
+    }
+    into = value.text();
+}
+
+void ReadContext::flag(const Value& value, bool& into) {
+    if (!value) return;
+    const bool yes = value.is_scalar() && value.is_plain() && value.text() == "true";
+    const bool no = value.is_scalar() && value.is_plain() && value.text() == "false";
+    if (yes || no) {
+        into = yes;
+    } else {
+        wrong_value(value, fmt::format("expected true or false, found {}", value.description()));
+    }
+}
+
+/// Numbers without a unit are numbers of YAML: a quoted one is a text.
+bool ReadContext::plain_number(const Value& value, std::string_view what, double& into) {
+    if (value && value.is_scalar() && !value.is_plain()) {
+        wrong_value(value,
+                    fmt::format("expected {}, found the text {}", what, value.description()));
+        return false;
+    }
+    return quantity(value, &parse_number, what, into);
+}
+
+void ReadContext::count(const Value& value, std::int64_t least, std::int64_t most, std::int64_t& into) {
+    double number = 0;
+    if (!plain_number(value, "a whole number", number)) return;
+    if (number != std::floor(number)) {
+        wrong_value(value, fmt::format("{} is not a whole number", value.description()));
+    } else if (number < static_cast<double>(least) || number > static_cast<double>(most)) {
+        wrong_value(value,
+                    fmt::format("{} must be from {} to {}", value.description(), least, most));
+    } else {
+        into = static_cast<std::int64_t>(number);
+    }
+}
+
+void ReadContext::count(const Value& value, std::uint32_t most, std::uint32_t& into) {
+    std::int64_t number = into;
+    count(value, 1, most, number);
+    into = static_cast<std::uint32_t>(number);
+}
+
+void ReadContext::number(const Value& value, double& into) {
+    plain_number(value, "a number", into);
+}
+
+void ReadContext::time(const Value& value, plan::Micros& into) {
+    quantity(value, &parse_time, "a time such as 2 s", into);
+}
+
+void ReadContext::point(const Value& value, plan::Vec3& into) {
+    if (!value) return;
+    const std::vector<Value> coordinates = value.elements();
+    if (coordinates.size() != 3) {
+        wrong_value(value, fmt::format("expected a point [x, y, z], found {}",
+                                       value.is_sequence()
+                                           ? fmt::format("a list of {}", coordinates.size())
+                                           : value.description()));
+        return;
+    }
+    for (std::size_t axis = 0; axis < 3; ++axis) {
+        quantity(coordinates[axis], &parse_distance, "a coordinate in m", into[axis]);
+    }
+}
+
+std::optional<std::size_t> ReadContext::word(const Value& value,
+                                         std::span<const std::string_view> words) {
+    if (!value) return std::nullopt;
+    const auto found = std::find(words.begin(), words.end(), value.text());
+    if (value.is_scalar() && found != words.end())
+        return static_cast<std::size_t>(found - words.begin());
+    wrong_value(value, fmt::format("expected one of {}, found {}{}", fmt::join(words, ", "),
+                                   value.description(), hint(value.text(), words)));
+    return std::nullopt;
+}
+
+void ReadContext::defined_twice(std::string_view name, plan::Place place, plan::Place earlier) {
+    error("defined-twice", place,
+          fmt::format("\"{}\" is defined here again; first at {}:{}:{}", name,
+                      (*files_)[earlier.file], earlier.line, earlier.column));
+}
+
+} // namespace hestrel::source

@@ -1,0 +1,206 @@
+#pragma once
+// What every part of the plan reader needs: keys checked against the table of keys, values
+// converted, names looked up; each problem becomes one finding, and reading goes on.
+
+#include "plan/finding.hpp"
+#include "plan/plan.hpp"
+#include "source/did_you_mean.hpp"
+#include "source/name_use.hpp"
+#include "source/plan_keys.hpp"
+#include "source/quantities.hpp"
+#include "source/yaml_tree.hpp"
+
+#include <array>
+#include <cstdint>
+#include <deque>
+#include <fmt/format.h>
+#include <functional>
+#include <optional>
+#include <string>
+#include <string_view>
+#include <tsl/robin_map.h>
+#include <utility>
+#include <vector>
+
+namespace hestrel::source {
+
+/// Whether a text can be a name: letters, digits, - and _, starting with a letter or digit.
+bool is_name(std::string_view text);
+
+/// Names of one kind of thing, and where each was defined.
+template <class Id>
+class Names {
+public:
+    /// `scope`: what things of this kind belong to, where their names are its own.
+    explicit Names(std::string_view kind, std::string_view scope = {})
+        : kind_(kind), scope_(scope) {}
+
+    /// The earlier definition where there is one already.
+    std::optional<plan::Place> define(std::string_view name, Id id, plan::Place place) {
+        const auto [found, fresh] = ids_.try_emplace(name, std::pair{id, place});
+        if (!fresh) return found->second.second;
+        order_.push_back(name);
+        return std::nullopt;
+    }
+    [[nodiscard]] Id find(std::string_view name) const {
+        const auto found = ids_.find(name);
+        return found == ids_.end() ? Id{} : found->second.first;
+    }
+    [[nodiscard]] std::string_view kind() const { return kind_; }
+    [[nodiscard]] std::string_view scope() const { return scope_; }
+    [[nodiscard]] const std::vector<std::string_view>& all() const { return order_; }
+
+private:
+    std::string_view kind_; ///< "level", for messages
+    std::string_view scope_;
+    tsl::robin_map<std::string_view, std::pair<Id, plan::Place>> ids_;
+    std::vector<std::string_view> order_;
+};
+
+/// The values of one mapping, by key of its table.
+class Fields {
+public:
+    /// The value of a key, which must be in the table; empty where the mapping has none.
+    Value operator[](std::string_view key) const { return values_[index(key)]; }
+    [[nodiscard]] bool has(std::string_view key) const { return static_cast<bool>((*this)[key]); }
+    [[nodiscard]] plan::Place place() const { return place_; }
+
+private:
+    friend class ReadContext;
+    static constexpr std::size_t most = 32; ///< keys of one table
+    [[nodiscard]] std::size_t index(std::string_view key) const;
+
+    const ObjectKeys* keys_ = nullptr;
+    plan::Place place_;
+    std::array<Value, most> values_{};
+};
+
+/// A name in a value's text: the value's place, its whole text, and where in it the name begins.
+struct Spot {
+    plan::Place place;
+    std::string_view text;
+    std::size_t at = 0;
+};
+
+/// Reads values and collects findings.
+class ReadContext {
+public:
+    /// `uses`: where to note every mention of a name; null where nobody asks.
+    explicit ReadContext(const std::vector<std::string>& files, std::vector<NameUse>* uses = nullptr)
+        : files_(&files), uses_(uses) {}
+
+    /// Notes that a name is mentioned.
+    void mention(std::string_view kind, std::string_view scope, std::string_view name, Spot spot) {
+        if (uses_ == nullptr) return;
+        uses_->push_back({std::string(kind), std::string(scope), std::string(name), spot.place,
+                          count_word(spot.text.substr(0, spot.at), name)});
+    }
+
+    void error(std::string_view name, plan::Place place, std::string message) {
+        findings_.push_back({plan::Severity::error, std::string(name), place, std::move(message)});
+    }
+    void wrong_value(const Value& value, const std::string& problem) {
+        error("wrong-value", value.place(), problem);
+    }
+    [[nodiscard]] std::vector<plan::Finding>& findings() { return findings_; }
+
+    /// A copy of a text that lives as long as this.
+    std::string_view keep(std::string_view text) { return kept_.emplace_back(text); }
+
+    /// The fields of a mapping; unknown, repeated and missing keys become findings. A value that is
+    /// no mapping too, and has no fields then.
+    Fields fields(const Value& value, const ObjectKeys& keys);
+
+    /// Calls `each(name, name's place, value)` for every entry of a mapping, in order.
+    using EachNamed = std::function<void(std::string_view, plan::Place, const Value&)>;
+    void named(const Value& value, std::string_view what, const EachNamed& each);
+
+    /// Elements of a list; a single scalar where `one_will_do` counts as a list of one.
+    std::vector<Value> list(const Value& value, std::string_view what);
+
+    // Single values. An absent or broken one leaves `into` as it was.
+    void text(const Value& value, std::string& into);
+    void flag(const Value& value, bool& into);
+    void count(const Value& value, std::int64_t least, std::int64_t most, std::int64_t& into);
+    void count(const Value& value, std::uint32_t most, std::uint32_t& into);
+    void number(const Value& value, double& into);
+    void time(const Value& value, plan::Micros& into);
+    void point(const Value& value, plan::Vec3& into);
+
+    /// Converts a scalar with one of the functions of quantities.hpp.
+    template <class T>
+    bool quantity(const Value& value, Parsed<T> (*parse)(std::string_view), std::string_view what,
+                  T& into) {
+        if (!value) return false;
+        if (!value.is_scalar() || value.is_null()) {
+            wrong_value(value, fmt::format("expected {}, found {}", what, value.description()));
+            return false;
+        }
+        Parsed<T> parsed = parse(value.text());
+        if (const auto* problem = std::get_if<std::string>(&parsed)) {
+            wrong_value(value,
+                        fmt::format("{} {} (expected {})", value.description(), *problem, what));
+            return false;
+        }
+        into = std::get<T>(parsed);
+        return true;
+    }
+
+    /// One of a few words; the index of the one found.
+    std::optional<std::size_t> word(const Value& value, std::span<const std::string_view> words);
+
+    /// A name defined elsewhere; invalid (and a finding) where there is none.
+    template <class Id>
+    Id reference(const Value& value, const Names<Id>& names) {
+        if (!value) return {};
+        if (!value.is_scalar() || value.is_null()) {
+            wrong_value(value, fmt::format("expected the name of a {}, found {}", names.kind(),
+                                           value.description()));
+            return {};
+        }
+        return lookup(value.text(), {value.place(), value.text()}, names);
+    }
+    template <class Id>
+    Id lookup(std::string_view name, Spot spot, const Names<Id>& names) {
+        const Id id = names.find(name);
+        mention(names.kind(), names.scope(), name, spot);
+        if (!id) {
+            error("unknown-name", spot.place,
+                  fmt::format("no {} is called \"{}\"{}", names.kind(), name,
+                              hint(name, names.all())));
+        }
+        return id;
+    }
+    /// A list of such names, or a single one.
+    template <class Id>
+    std::vector<Id> references(const Value& value, const Names<Id>& names) {
+        std::vector<Id> ids;
+        if (!value) return ids;
+        if (value.is_scalar() && !value.is_null()) {
+            if (const Id id = reference(value, names)) ids.push_back(id);
+            return ids;
+        }
+        for (const Value& each : list(value, fmt::format("a list of {}s", names.kind()))) {
+            if (const Id id = reference(each, names)) ids.push_back(id);
+        }
+        return ids;
+    }
+    /// Defines a name; a second definition shows both places.
+    template <class Id>
+    void define(Names<Id>& names, std::string_view name, Id id, plan::Place place) {
+        mention(names.kind(), names.scope(), name, {place, name});
+        if (const auto earlier = names.define(name, id, place))
+            defined_twice(name, place, *earlier);
+    }
+
+private:
+    bool plain_number(const Value& value, std::string_view what, double& into);
+    void defined_twice(std::string_view name, plan::Place place, plan::Place earlier);
+
+    const std::vector<std::string>* files_;
+    std::vector<NameUse>* uses_;
+    std::vector<plan::Finding> findings_;
+    std::deque<std::string> kept_;
+};
+
+} // namespace hestrel::source

@@ -1,0 +1,242 @@
+#include "source/schema.hpp"
+
+#include "source/json.hpp"
+#include "source/plan_keys.hpp"
+#include "source/yaml_json.hpp"
+
+#include <fmt/format.h>
+
+namespace hestrel::source {
+
+namespace {
+
+constexpr std::string_view name_pattern = "^[A-Za-z0-9][A-Za-z0-9_-]*$";
+constexpr std::string_view number_pattern = "[-+]?([0-9]+\\.?[0-9]*|\\.[0-9]+)([eE][-+]?[0-9]+)?";
+
+/// What YAML takes for a number or a truth value can be meant as a name or text.
+Json text_schema() {
+    return {{"type", {"string", "number", "boolean"}}};
+}
+
+Json name_schema() {
+    Json schema = text_schema();
+    schema["pattern"] = name_pattern;
+    return schema;
+}
+
+Json dotted_schema() {
+    return {{"type", {"string", "number"}},
+            {"pattern", "^[A-Za-z0-9][A-Za-z0-9_-]*\\.[A-Za-z0-9][A-Za-z0-9_-]*$"}};
+}
+
+Json quantity_schema(std::string_view units, double least, double most) {
+    const std::string number(number_pattern);
+    Json plain{{"type", "number"}, {"minimum", least}, {"maximum", most}};
+    Json with_unit{{"type", "string"}, {"pattern", fmt::format("^ *{} *({})? *$", number, units)}};
+    return {{"anyOf", {plain, with_unit}}};
+}
+
+Json memory_schema() {
+    return quantity_schema("KiB|MiB|GiB|kB|MB|GB", 0, 1048576);
+}
+
+Json memory_range_schema() {
+    Json schema = memory_schema();
+    const std::string number(number_pattern);
+    const std::string unit = " *(KiB|MiB|GiB|kB|MB|GB)? *";
+    schema["anyOf"].push_back(
+        {{"type", "string"}, {"pattern", fmt::format("^ *{0}{1}\\.\\.{1}{0}{1}$", number, unit)}});
+    return schema;
+}
+
+Json list_of(const Json& item) {
+    return {{"type", "array"}, {"items", item}};
+}
+
+Json one_or_list_of(const Json& item) {
+    return {{"anyOf", {item, list_of(item)}}};
+}
+
+/// Names of the designer's own choice, each with a value of one kind.
+Json by_name(const Json& value) {
+    return {{"type", "object"},
+            {"patternProperties", {{std::string(name_pattern), value}}},
+            {"additionalProperties", false}};
+}
+
+Json or_nothing(const Json& schema) {
+    return {{"anyOf", {schema, {{"type", "null"}}}}};
+}
+
+Json reference(const ObjectKeys& keys) {
+    return {{"$ref", fmt::format("#/definitions/{}", keys.id)}};
+}
+
+Json point_schema() {
+    const Json coordinate = quantity_schema("cm|m|km", -1e7, 1e7);
+    return {{"type", "array"}, {"items", coordinate}, {"minItems", 3}, {"maxItems", 3}};
+}
+
+Json value_schema() {
+    return {{"type", {"boolean", "integer", "string"}}};
+}
+
+Json words_of(const Key& key) {
+    Json schema;
+    for (const std::string_view word : key.words) schema["enum"].push_back(word);
+    return schema;
+}
+
+Json steps_schema() {
+    return list_of(reference(keys::step));
+}
+
+Json schema_of(const Key& key) {
+    constexpr double longest = 1e7;
+    switch (key.takes) {
+    case Takes::text:
+    case Takes::condition: return text_schema();
+    case Takes::text_list: return one_or_list_of(text_schema());
+    case Takes::flag: return {{"type", "boolean"}};
+    case Takes::count: return {{"type", "integer"}, {"minimum", 0}};
+    case Takes::number: return {{"type", "number"}};
+    case Takes::share: return quantity_schema("%", 0, 1);
+    case Takes::memory: return memory_schema();
+    case Takes::memory_range: return memory_range_schema();
+    case Takes::time: return quantity_schema("us|ms|s|min", 0, longest);
+    case Takes::data_rate: return quantity_schema("MiB/s|MB/s|GiB/s|GB/s", 1.0 / 1024, 16777216);
+    case Takes::speed: return quantity_schema("m/s|km/h", 1e-6, 1e5);
+    case Takes::distance: return quantity_schema("cm|m|km", -longest, longest);
+    case Takes::point: return point_schema();
+    case Takes::point_list: return list_of(point_schema());
+    case Takes::name: return name_schema();
+    case Takes::name_list:
+    case Takes::word_list: return one_or_list_of(name_schema());
+    case Takes::dotted_name: return dotted_schema();
+    case Takes::word: return words_of(key);
+    case Takes::value: return value_schema();
+    case Takes::value_list: return one_or_list_of(name_schema());
+    case Takes::range:
+        return {
+            {"type", "array"}, {"items", {{"type", "integer"}}}, {"minItems", 2}, {"maxItems", 2}};
+    case Takes::object: return reference(*key.inner);
+    case Takes::objects: return one_or_list_of(reference(*key.inner));
+    case Takes::named: return or_nothing(by_name(reference(*key.inner)));
+    case Takes::named_or_nothing: return or_nothing(by_name(or_nothing(reference(*key.inner))));
+    case Takes::names_by_name: return or_nothing(by_name(name_schema()));
+    case Takes::memory_by_name: return or_nothing(by_name(memory_schema()));
+    case Takes::ranges_by_name: return or_nothing(by_name(memory_range_schema()));
+    case Takes::speeds_by_name: return or_nothing(by_name(quantity_schema("m/s|km/h", 1e-6, 1e5)));
+    case Takes::values_by_name:
+        return or_nothing(by_name({{"anyOf", {value_schema(), reference(keys::assignment)}}}));
+    case Takes::texts_by_name: return or_nothing(by_name(text_schema()));
+    case Takes::by_device: return or_nothing(by_name(reference(*key.inner)));
+    case Takes::parcels: return list_of(by_name(one_or_list_of(name_schema())));
+    case Takes::step_list: return steps_schema();
+    case Takes::steps_by_name: return by_name(steps_schema());
+    case Takes::route_steps: return list_of(reference(keys::route_step));
+    case Takes::points_by_name:
+        return or_nothing(by_name({{"anyOf", {point_schema(), reference(*key.inner)}}}));
+    case Takes::paths: {
+        Json chain = list_of(name_schema());
+        chain["minItems"] = 2;
+        return list_of({{"anyOf", {chain, reference(*key.inner)}}});
+    }
+    case Takes::time_or_object:
+        return {{"anyOf", {quantity_schema("us|ms|s|min", 0, longest), reference(*key.inner)}}};
+    case Takes::level_or_position: return {{"anyOf", {name_schema(), reference(keys::position)}}};
+    case Takes::word_or_names: return {{"anyOf", {words_of(key), one_or_list_of(name_schema())}}};
+    }
+    return {};
+}
+
+Json example_of(const Key& key) {
+    const YamlTree tree(key.example, 0);
+    return yaml_as_json(tree.root());
+}
+
+Json described(const Key& key) {
+    std::string text = fmt::format("{} Takes {}.", key.sentence, kind_text(key.takes));
+    if (!key.fallback.empty()) text += fmt::format(" Without it: {}.", key.fallback);
+    // Beside a $ref everything else would be ignored.
+    return {{"description", text}, {"allOf", {schema_of(key)}}, {"examples", {example_of(key)}}};
+}
+
+Json object_schema(const ObjectKeys& keys) {
+    Json schema{{"type", "object"}, {"description", fmt::format("What {} says.", keys.name)}};
+    Json properties = Json::object();
+    Json required = Json::array();
+    Json names = Json::array();
+    for (const Key& key : keys.keys) {
+        properties[std::string(key.name)] = described(key);
+        if (key.required) required.push_back(key.name);
+        if (!key.beside) names.push_back({{"required", {key.name}}});
+    }
+    schema["properties"] = std::move(properties);
+    schema["additionalProperties"] = false;
+    if (!required.empty()) schema["required"] = std::move(required);
+    const bool is_step = &keys == &keys::step || &keys == &keys::route_step;
+    if (is_step) schema["oneOf"] = std::move(names); // exactly one key names a step
+    return schema;
+}
+
+} // namespace
+
+std::string plan_schema() {
+    Json schema{{"$schema", "http://json-schema.org/draft-07/schema#"},
+                {"title", "A plan file of Hestrel"}};
+    schema.update(object_schema(keys::plan));
+    Json definitions = Json::object();
+    for (const ObjectKeys* keys : keys::all()) {
+        if (keys != &keys::plan) definitions[std::string(keys->id)] = object_schema(*keys);
+    }
+    schema["definitions"] = std::move(definitions);
+    return file_text(schema);
+}
+
+// --- for people --------------------------------------------------------------
+
+namespace {
+
+std::string cell(std::string_view text) {
+    std::string escaped;
+    for (const char c : text) {
+        if (c == '|') escaped += '\\';
+        escaped += c;
+    }
+    return escaped;
+}
+
+std::string takes_text(const Key& key) {
+    std::string text = cell(kind_text(key.takes));
+    if (!key.words.empty()) {
+        std::string words;
+        for (const std::string_view word : key.words)
+            words += fmt::format("{}`{}`", words.empty() ? "" : ", ", word);
+        text = key.takes == Takes::word ? words : fmt::format("{}, or {}", words, "names of facts");
+    }
+    if (key.inner != nullptr) text += fmt::format(" ([{}](#{}))", key.inner->id, key.inner->id);
+    return text;
+}
+
+} // namespace
+
+std::string plan_keys_markdown() {
+    std::string text;
+    for (const ObjectKeys* keys : keys::all()) {
+        text += fmt::format(
+            "### {}\n\nWhat {} says.\n\n| key | takes | without it | meaning | example |\n"
+            "|---|---|---|---|---|\n",
+            keys->id, keys->name);
+        for (const Key& key : keys->keys) {
+            const std::string_view fallback = key.required ? "must be there" : key.fallback;
+            text += fmt::format("| `{}` | {} | {} | {} | `{}: {}` |\n", key.name, takes_text(key),
+                                cell(fallback), cell(key.sentence), key.name, cell(key.example));
+        }
+        text += "\n";
+    }
+    text.pop_back();
+    return text;
+}
+
+} // namespace hestrel::source

@@ -1,0 +1,206 @@
+#include "tables/advice_tables.hpp"
+
+#include "plan/names.hpp"
+#include "source/json.hpp"
+#include "tables/advice_words.hpp"
+#include "tables/csv.hpp"
+#include "tables/order_tables.hpp"
+#include "tables/words.hpp"
+
+#include <fmt/format.h>
+#include <map>
+
+namespace hestrel::tables {
+
+using advise::Advice;
+using advise::Advised;
+using plan::Micros;
+using plan::Plan;
+
+namespace {
+
+std::string metres_of(const advise::Load& load) {
+    return load.way ? fmt::format("{:.3f}", load.way->metres) : std::string();
+}
+
+/// What each piece of advice mends, in words.
+std::map<const Advice*, std::string> mended(const Plan& plan, const Advised& advised) {
+    std::map<const Advice*, std::string> all;
+    for (const advise::Problem& problem : advised.problems) {
+        const advise::Load& load = advised.loads[problem.load];
+        for (const Advice& each : problem.fixes) all[&each] = cause_text(plan, load.cause);
+    }
+    for (const advise::WaitTime& wait : advised.waits) {
+        if (wait.mend) all[&*wait.mend] = plan::list_name(plan, wait.list);
+    }
+    for (const Advice& each : advised.whole) all[&each] = "the plan";
+    return all;
+}
+
+std::optional<Micros> slack_of(const std::optional<advise::Judgement>& judged) {
+    return judged ? judged->slack : std::nullopt;
+}
+
+source::Json optional_seconds(const std::optional<Micros>& time) {
+    return time ? source::Json(plan::in_seconds(*time)) : source::Json(nullptr);
+}
+
+source::Json load_json(const Plan& plan, const advise::Load& load) {
+    source::Json times = source::Json::array();
+    for (const advise::DeviceTime& time : load.times) {
+        source::Json on{{"device", plan.devices[time.device].name},
+                        {"read_mib", plan::in_mebibytes(time.isolated.to_read)},
+                        {"read_s", plan::in_seconds(time.isolated.read)},
+                        {"ready_s", plan::in_seconds(time.isolated.ready)},
+                        {"shown_s", plan::in_seconds(time.isolated.shown)},
+                        {"longest_s", plan::in_seconds(time.longest())},
+                        {"slack_s", optional_seconds(time.slack)},
+                        {"seen_slack_s", optional_seconds(time.seen_slack)}};
+        if (time.contended) on["longest_on"] = plan.routes[time.contended->route].name;
+        times.push_back(std::move(on));
+    }
+    source::Json json{{"cause", cause_text(plan, load.cause)},
+                      {"level", plan.levels[load.level].name},
+                      {"shows", load.shows},
+                      {"held", load.held}};
+    if (load.way) json["way_m"] = load.way->metres;
+    json["lead_s"] = optional_seconds(load.lead());
+    json["devices"] = std::move(times);
+    return json;
+}
+
+} // namespace
+
+AdviceSettings settings_of(source::Disk& disk, const Plan& plan, const std::string& path,
+                           const std::vector<source::Override>& tried, const Advised& advised) {
+    const edit::Settings settings(disk, plan, path, tried);
+    AdviceSettings all;
+    for (const Advice* advice : advised.all()) all.push_back(settings.of(advice->edits));
+    return all;
+}
+
+std::string load_times_csv(const Plan& plan, const Advised& advised) {
+    Csv csv{"cause",     "level",      "device", "read_mib", "read_s",  "ready_s",     "shown_s",
+            "longest_s", "longest_on", "way_m",  "lead_s",   "slack_s", "seen_slack_s"};
+    for (const advise::Load& load : advised.loads) {
+        for (const advise::DeviceTime& time : load.times) {
+            const bool on_route = time.contended && time.longest() == time.contended->took;
+            csv.row({cause_text(plan, load.cause), plan.levels[load.level].name,
+                     plan.devices[time.device].name, mebibytes_text(time.isolated.to_read),
+                     seconds_text(time.isolated.read), seconds_text(time.isolated.ready),
+                     seconds_text(time.isolated.shown), seconds_text(time.longest()),
+                     on_route ? plan.routes[time.contended->route].name : "", metres_of(load),
+                     seconds_text(load.lead()), seconds_text(time.slack),
+                     seconds_text(time.seen_slack)});
+        }
+    }
+    return csv.text();
+}
+
+std::string advice_csv(const Plan& plan, const Advised& advised, const AdviceSettings& settings) {
+    Csv csv{"number",           "kind",  "mends", "level", "amount", "unit", "advice", "slack_s",
+            "slack_one_less_s", "harms", "set"};
+    const auto mends = mended(plan, advised);
+    const auto all = advised.all();
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        const Advice& advice = *all[i];
+        csv.row({std::to_string(i + 1), kind_name(advice.kind), mends.at(&advice),
+                 advice.level ? plan.levels[advice.level].name : "",
+                 amount_text(advice.kind, advice.amount), unit_of(advice.kind),
+                 advice_text(plan, advice), seconds_text(slack_of(advice.then)),
+                 seconds_text(slack_of(advice.one_less)), harms_text(plan, advice.harms),
+                 settings[i] ? edit::set_line(*settings[i]) : ""});
+    }
+    return csv.text();
+}
+
+std::string veil_times_csv(const Plan& plan, const Advised& advised) {
+    Csv csv{"veil", "device", "cause", "level", "takes_s", "min_s", "least_s"};
+    for (const advise::VeilTime& time : advised.veils) {
+        csv.row({plan.veils[time.veil].name, plan.devices[time.device].name,
+                 cause_text(plan, time.cause), plan.levels[time.level].name,
+                 seconds_text(time.takes), seconds_text(plan.veils[time.veil].min),
+                 seconds_text(time.least)});
+    }
+    return csv.text();
+}
+
+std::string wait_times_csv(const Plan& plan, const Advised& advised) {
+    Csv csv{"list", "step", "levels", "wait_s", "takes_s", "on", "least_s"};
+    for (const advise::WaitTime& wait : advised.waits) {
+        csv.row({plan::list_name(plan, wait.list), std::to_string(wait.step),
+                 plan::level_names(plan, wait.levels, " "), seconds_text(wait.time),
+                 seconds_text(wait.takes), plan.devices[wait.slowest].name,
+                 seconds_text(wait.least)});
+    }
+    return csv.text();
+}
+
+std::string advice_json(const Plan& plan, const Advised& advised, const AdviceSettings& settings) {
+    source::Json loads = source::Json::array();
+    for (const advise::Load& load : advised.loads) loads.push_back(load_json(plan, load));
+    source::Json advice_list = source::Json::array();
+    const auto mends = mended(plan, advised);
+    const auto all = advised.all();
+    for (std::size_t i = 0; i < all.size(); ++i) {
+        const Advice& advice = *all[i];
+        source::Json json{{"number", i + 1},
+                          {"kind", kind_name(advice.kind)},
+                          {"mends", mends.at(&advice)},
+                          {"level", advice.level ? source::Json(plan.levels[advice.level].name)
+                                                 : source::Json(nullptr)},
+                          {"advice", advice_text(plan, advice)}};
+        if (!unit_of(advice.kind).empty()) {
+            json["amount"] = unit_of(advice.kind) == "s"
+                                 ? source::Json(plan::in_seconds({advice.amount * advise::tenth}))
+                                 : source::Json(advice.amount);
+            json["unit"] = unit_of(advice.kind);
+        }
+        if (advice.then) json["slack_s"] = optional_seconds(advice.then->slack);
+        if (advice.one_less) json["slack_one_less_s"] = optional_seconds(advice.one_less->slack);
+        if (!advice.harms.empty()) json["harms"] = harms_text(plan, advice.harms);
+        for (const advise::Effect& effect : advice.effects) {
+            json["effects"].push_back(
+                {{"device", plan.devices[effect.device].name},
+                 {"waiting_before_s", plan::in_seconds(effect.waiting_before)},
+                 {"waiting_after_s", plan::in_seconds(effect.waiting_after)},
+                 {"peak_before_mib", plan::in_mebibytes(effect.peak_before)},
+                 {"peak_after_mib", plan::in_mebibytes(effect.peak_after)}});
+        }
+        source::Json set = source::Json::array();
+        if (settings[i]) {
+            for (const source::Override& each : *settings[i]) set.push_back(edit::assignment(each));
+        }
+        json["set"] = std::move(set);
+        advice_list.push_back(std::move(json));
+    }
+    source::Json veils = source::Json::array();
+    for (const advise::VeilTime& time : advised.veils) {
+        veils.push_back({{"veil", plan.veils[time.veil].name},
+                         {"device", plan.devices[time.device].name},
+                         {"cause", cause_text(plan, time.cause)},
+                         {"level", plan.levels[time.level].name},
+                         {"takes_s", plan::in_seconds(time.takes)},
+                         {"min_s", plan::in_seconds(plan.veils[time.veil].min)},
+                         {"least_s", plan::in_seconds(time.least)}});
+    }
+    source::Json waits = source::Json::array();
+    for (const advise::WaitTime& wait : advised.waits) {
+        waits.push_back({{"list", plan::list_name(plan, wait.list)},
+                         {"step", wait.step},
+                         {"levels", plan::level_names(plan, wait.levels, " ")},
+                         {"wait_s", plan::in_seconds(wait.time)},
+                         {"takes_s", plan::in_seconds(wait.takes)},
+                         {"on", plan.devices[wait.slowest].name},
+                         {"least_s", plan::in_seconds(wait.least)}});
+    }
+    return source::file_text(source::Json{{"plan", plan.name},
+                                          {"wanted_slack_s", plan::in_seconds(advised.wanted)},
+                                          {"loads", std::move(loads)},
+                                          {"advice", std::move(advice_list)},
+                                          {"more_problems", advised.more_problems},
+                                          {"veils", std::move(veils)},
+                                          {"waits", std::move(waits)}});
+}
+
+} // namespace hestrel::tables

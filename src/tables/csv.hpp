@@ -1,0 +1,32 @@
+#pragma once
+// Tables as CSV (RFC 4180): comma, CRLF, quotes where a field needs them.
+
+#include <cstddef>
+#include <initializer_list>
+#include <string>
+#include <string_view>
+
+namespace hestrel::tables {
+
+/// A table being written, row by row.
+class Csv {
+public:
+    /// Starts with the header; without one the caller adds it field by field.
+    Csv() = default;
+    Csv(std::initializer_list<std::string_view> header) { row(header); }
+
+    /// Appends one field to the row under way.
+    Csv& add(std::string_view field);
+    /// Throws std::logic_error where the row has not as many fields as the header.
+    void end_row();
+    void row(std::initializer_list<std::string_view> fields);
+
+    [[nodiscard]] const std::string& text() const { return text_; }
+
+private:
+    std::string text_;
+    std::size_t fields_ = 0; ///< of the row under way
+    std::size_t width_ = 0;  ///< of the header; 0 before it
+};
+
+} // namespace hestrel::tables

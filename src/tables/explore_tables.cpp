@@ -1,0 +1,288 @@
+#include "tables/explore_tables.hpp"
+
+#include "explore/witness.hpp"
+#include "plan/names.hpp"
+#include "source/json.hpp"
+#include "source/plan_reader.hpp"
+#include "tables/csv.hpp"
+#include "tables/findings.hpp"
+#include "tables/order_tables.hpp"
+#include "tables/words.hpp"
+
+#include <fmt/format.h>
+#include <map>
+
+namespace hestrel::tables {
+
+using explore::Explorer;
+using plan::LevelId;
+namespace {
+
+std::string names(const plan::Plan& plan, const std::vector<LevelId>& levels) {
+    return plan::level_names(plan, levels, " ");
+}
+
+std::string names(const plan::Plan& plan, const std::vector<explore::LevelThere>& levels) {
+    std::vector<LevelId> all;
+    for (const explore::LevelThere& there : levels) all.push_back(there.level);
+    return names(plan, all);
+}
+
+std::string_view how_often(std::uint64_t times, std::uint64_t of) {
+    if (times == 0) return "never";
+    return times == of ? "always" : "sometimes";
+}
+
+std::string budget_of(const plan::Plan& plan, const explore::WorstUse& worst) {
+    return worst.pool ? plan.pools[worst.pool] : std::string("total");
+}
+
+/// As witnesses name the players.
+std::string player_name(const Explorer& explorer, flow::PlayerId player) {
+    return explore::player_name(explorer, player.value);
+}
+
+/// How many moves a way is, the boot aside.
+std::size_t moves_in(const std::vector<std::uint32_t>& way) {
+    return way.size() - 1;
+}
+
+} // namespace
+
+std::string move_text(const Explorer& explorer, std::uint32_t taken) {
+    const plan::Plan& plan = explorer.plan();
+    const explore::MoveTaken& number = explorer.taken(taken);
+    const explore::Move& move = explorer.moves()[number.move];
+    std::string text;
+    switch (move.kind) {
+    case explore::Move::Kind::boot: text = "start"; break;
+    case explore::Move::Kind::go: {
+        text = "go " + plan.waypoints[geometry::end_of(plan, move.leg)].name;
+        const auto& speeds = plan.players[explorer.players()[move.player.value]].speeds;
+        if (move.speed > 0) text += " (" + speeds[move.speed].name + ")";
+        break;
+    }
+    case explore::Move::Kind::press: text = "press " + plan::item_name(plan, move.item); break;
+    case explore::Move::Kind::after: text = "after " + plan.menus[move.menu].name; break;
+    case explore::Move::Kind::arrive:
+        text = "(" + plan.levels[move.level].name + " is ready)";
+        break;
+    case explore::Move::Kind::attach:
+        text = "(" + plan.levels[move.level].name + " is shown)";
+        break;
+    case explore::Move::Kind::attach_block: text = "(the switch's levels are shown)"; break;
+    case explore::Move::Kind::wake: text = "(a wait is over)"; break;
+    case explore::Move::Kind::sweep: text = "(what was unloaded is released)"; break;
+    case explore::Move::Kind::drop: text = "(nothing more comes)"; break;
+    }
+    for (const explore::MoveLog::Taken& each : number.branches)
+        text += ", picking " + plan.words[each.choose->branches[each.branch].name];
+    return text;
+}
+
+std::string way_text(const Explorer& explorer, const std::vector<std::uint32_t>& way) {
+    constexpr std::size_t most_said = 10;
+    std::string text;
+    flow::PlayerId player;
+    for (std::size_t i = 0; i < way.size(); ++i) {
+        const explore::MoveTaken& taken = explorer.taken(way[i]);
+        const explore::Move& move = explorer.moves()[taken.move];
+        if (i == 0 && taken.branches.empty()) continue;
+        if (way.size() > most_said + 2 && i == most_said / 2 + 1)
+            text += fmt::format(", … {} more …", way.size() - most_said - 1);
+        if (way.size() > most_said + 2 && i > most_said / 2 && i < way.size() - most_said / 2)
+            continue;
+        const bool somebody =
+            explorer.players().size() > 1 &&
+            (move.kind == explore::Move::Kind::go || move.kind == explore::Move::Kind::press ||
+             move.kind == explore::Move::Kind::after);
+        if (!text.empty()) text += somebody && player != move.player ? "; " : ", ";
+        if (somebody && player != move.player) text += player_name(explorer, move.player) + ": ";
+        if (somebody) player = move.player;
+        text += move_text(explorer, way[i]);
+    }
+    return text.empty() ? "at the start" : text;
+}
+
+std::string worst_csv(const Explorer& explorer, const std::vector<explore::WorstUse>& worst) {
+    const plan::Plan& plan = explorer.plan();
+    Csv csv{"device", "budget", "when", "used_mib", "budget_mib", "moves", "levels"};
+    for (const explore::WorstUse& each : worst) {
+        csv.row({plan.devices[explorer.options().devices[each.device]].name, budget_of(plan, each),
+                 each.during ? "move" : "settled", mebibytes_text(each.used),
+                 mebibytes_text(each.budget), std::to_string(moves_in(each.way)),
+                 names(plan, explorer.levels_of(explorer.row(each.situation)))});
+    }
+    return csv.text();
+}
+
+std::string looked_at_text(const Explorer& explorer) {
+    std::string text =
+        fmt::format("{}, {} between them, the farthest {} from the start\n",
+                    counted(explorer.situations(), "situation"),
+                    counted(explorer.moves_made(), "move"), counted(explorer.depth(), "move"));
+    if (explorer.too_many_running())
+        text += fmt::format("no more than {} at once: moves that would have more running were not "
+                            "made\n",
+                            counted(explorer.options().most_running, "list"));
+    if (explorer.complete()) return text;
+    return text + fmt::format("cut off at a limit: {} not looked at; what takes up to {} is "
+                              "covered;\nwhat never happens, and what can't be got out of, is not "
+                              "known\n",
+                              counted(explorer.situations() - explorer.visited(), "situation"),
+                              counted(explorer.depth(), "move"));
+}
+
+std::vector<Presence> presences(const Explorer& explorer) {
+    std::map<std::pair<plan::WaypointId, LevelId>, Presence> found;
+    std::map<plan::WaypointId, std::uint64_t> at;
+    for (const explore::Station& place : explorer.places()) {
+        const explore::PlayerNow& player = explorer.stand(place.stand);
+        if (player.on_the_way()) continue;
+        at[player.at] += place.situations;
+        for (const explore::LevelThere& there : explorer.level_set(place.levels)) {
+            Presence& presence = found[{player.at, there.level}];
+            presence.at = player.at;
+            presence.level = there.level;
+            presence.loaded += place.situations;
+            if (there.shown) presence.shown += place.situations;
+        }
+    }
+    std::vector<Presence> all;
+    for (auto& [key, presence] : found) {
+        presence.situations = at[presence.at];
+        all.push_back(presence);
+    }
+    return all;
+}
+
+std::string places_csv(const Explorer& explorer) {
+    const plan::Plan& plan = explorer.plan();
+    Csv csv{"place", "level", "loaded", "shown", "situations", "loaded_in", "shown_in"};
+    for (const Presence& each : presences(explorer)) {
+        csv.row({each.at ? std::string_view(plan.waypoints[each.at].name) : "nowhere",
+                 plan.levels[each.level].name, how_often(each.loaded, each.situations),
+                 how_often(each.shown, each.situations), std::to_string(each.situations),
+                 std::to_string(each.loaded), std::to_string(each.shown)});
+    }
+    return csv.text();
+}
+
+std::string moves_csv(const Explorer& explorer) {
+    const plan::Plan& plan = explorer.plan();
+    struct Row {
+        std::string move, from, loads, frees, shows;
+        auto operator<=>(const Row&) const = default;
+    };
+    std::map<Row, std::size_t> seen;
+    std::vector<Row> order;
+    explorer.for_outcomes([&](const explore::Outcome& outcome) {
+        const explore::Effect& effect = explorer.effects()[outcome.effect];
+        if (effect.log.asked.empty() && effect.log.unloaded.empty()) return;
+        Row row{move_text(explorer, outcome.taken),
+                names(plan, explorer.level_set(effect.levels_before)),
+                names(plan, effect.log.asked), names(plan, effect.log.unloaded),
+                names(plan, effect.log.shown)};
+        const auto [found, fresh] = seen.emplace(row, 0);
+        ++found->second;
+        if (fresh) order.push_back(std::move(row));
+    });
+    Csv csv{"move", "from", "loads", "frees", "shows", "times"};
+    for (const Row& row : order)
+        csv.row(
+            {row.move, row.from, row.loads, row.frees, row.shows, std::to_string(seen.at(row))});
+    return csv.text();
+}
+
+std::string explore_json(const Explorer& explorer, const std::vector<explore::Found>& found,
+                         const std::vector<explore::WorstUse>& worst) {
+    const plan::Plan& plan = explorer.plan();
+    const auto moves = [&](const std::vector<std::uint32_t>& way) {
+        source::Json list = source::Json::array();
+        for (std::size_t i = 1; i < way.size(); ++i) list.push_back(move_text(explorer, way[i]));
+        return list;
+    };
+    source::Json json{{"plan", plan.name},
+                      {"hurried", explorer.options().pace == explore::Pace::hurried},
+                      {"edition", explorer.options().edition
+                                      ? source::Json(plan.editions[explorer.options().edition].name)
+                                      : source::Json()},
+                      {"situations", explorer.situations()},
+                      {"visited", explorer.visited()},
+                      {"complete", explorer.complete()},
+                      {"moves", explorer.moves_made()},
+                      {"farthest", explorer.depth()}};
+    source::Json list = source::Json::array();
+    for (const explore::Found& each : found) {
+        list.push_back({{"name", each.finding.name},
+                        {"severity", plan::severity_name(each.finding.severity)},
+                        {"place", plan::place_text(plan, each.finding.place)},
+                        {"message", each.finding.message},
+                        {"way", each.way ? moves(*each.way) : source::Json()}});
+    }
+    json["findings"] = list;
+    list = source::Json::array();
+    for (const explore::WorstUse& each : worst) {
+        list.push_back({{"device", plan.devices[explorer.options().devices[each.device]].name},
+                        {"budget", budget_of(plan, each)},
+                        {"when", each.during ? "move" : "settled"},
+                        {"used_mib", plan::in_mebibytes(each.used)},
+                        {"budget_mib", plan::in_mebibytes(each.budget)},
+                        {"way", moves(each.way)}});
+    }
+    json["worst"] = list;
+    return source::file_text(json);
+}
+
+std::string witness_yaml(const plan::Plan& plan, const plan::Route& route,
+                         const std::string& include, const std::string& about) {
+    const auto quoted = [](const std::string& text) { return source::Json(text).dump(); };
+    std::string text = fmt::format("# {}\nhestrel: 1\ninclude: [{}]\nroutes:\n  {}:\n", about,
+                                   quoted(include), route.name);
+    if (route.edition) text += fmt::format("    edition: {}\n", plan.editions[route.edition].name);
+    text += fmt::format("    start: {{level: {}{}}}\n", plan.levels[route.start_level].name,
+                        route.start_at ? ", waypoint: " + plan.waypoints[route.start_at].name
+                                       : std::string());
+    if (route.unhurried) text += "    unhurried: true\n";
+    const auto steps = [&](const plan::RoutePlayer& player, const std::string& indent) {
+        if (player.steps.empty()) return std::string(" []\n");
+        std::string list = "\n";
+        for (const plan::RouteStep& step : player.steps) {
+            std::string what;
+            if (const auto* go = std::get_if<plan::GoStep>(&step.what)) {
+                what = "go: " + plan.waypoints[go->to].name;
+                for (const plan::Speed& speed : plan.players[player.kind].speeds) {
+                    if (speed.metres_per_second != go->speed) continue;
+                    what += ", speed: " + speed.name;
+                    break;
+                }
+                if (go->along) what += fmt::format(", along: {}", go->along.value);
+            } else if (const auto* press = std::get_if<plan::PressStep>(&step.what)) {
+                what = "press: " + plan::item_name(plan, press->item);
+            } else if (const auto* pick = std::get_if<plan::PickStep>(&step.what)) {
+                what = "pick: " + quoted(plan.words[pick->branch]);
+            } else if (const auto* after = std::get_if<plan::AfterStep>(&step.what)) {
+                what = "after: " + plan.menus[after->menu].name;
+            } else if (const auto* until = std::get_if<plan::UntilStep>(&step.what)) {
+                what = "until: " + plan.conditions[until->condition].text;
+            }
+            if (step.turn > 0) what += fmt::format(", turn: {}", step.turn);
+            list += fmt::format("{}- {{{}}}\n", indent, what);
+        }
+        return list;
+    };
+    if (route.players.size() == 1) {
+        const plan::RoutePlayer& player = route.players.front();
+        if (player.kind) text += fmt::format("    as: {}\n", plan.players[player.kind].name);
+        return text + "    steps:" + steps(player, "      ");
+    }
+    text += "    players:\n";
+    for (const plan::RoutePlayer& player : route.players) {
+        text += fmt::format("      {}:\n", player.name);
+        if (player.kind) text += fmt::format("        as: {}\n", plan.players[player.kind].name);
+        text += "        steps:" + steps(player, "          ");
+    }
+    return text;
+}
+
+} // namespace hestrel::tables

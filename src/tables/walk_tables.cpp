@@ -1,0 +1,338 @@
+#include "tables/walk_tables.hpp"
+
+#include "plan/names.hpp"
+#include "source/json.hpp"
+#include "source/plan_reader.hpp"
+#include "tables/csv.hpp"
+#include "tables/findings.hpp"
+#include "tables/words.hpp"
+
+#include <algorithm>
+#include <array>
+#include <fmt/format.h>
+
+namespace hestrel::tables {
+
+using plan::Micros;
+
+namespace {
+
+source::Json seconds_json(Micros time) {
+    return plan::in_seconds(time);
+}
+source::Json seconds_json(const std::optional<Micros>& time) {
+    return time ? source::Json(plan::in_seconds(*time)) : source::Json(nullptr);
+}
+
+std::string facts_text(const plan::Plan& plan, const std::vector<plan::FactId>& facts) {
+    std::string text;
+    for (const plan::FactId fact : facts)
+        text += fmt::format("{}{}", text.empty() ? "" : " ", plan.facts[fact].name);
+    return text;
+}
+
+source::Json outcome_json(const plan::Plan& plan, const walk::LevelOutcome& outcome) {
+    return {{"level", plan.levels[outcome.level].name},
+            {"ready_s", seconds_json(outcome.ready)},
+            {"shown_s", seconds_json(outcome.shown)},
+            {"needed_s", seconds_json(outcome.needed)},
+            {"slack_s", seconds_json(outcome.slack)},
+            {"lead_m", outcome.lead ? source::Json(*outcome.lead) : source::Json(nullptr)}};
+}
+
+source::Json transitions_json(const plan::Plan& plan, const walk::Record& record) {
+    source::Json all = source::Json::array();
+    auto outcome = record.outcomes.begin();
+    for (std::size_t i = 0; i < record.transitions.size(); ++i) {
+        const walk::Transition& transition = record.transitions[i];
+        const walk::TransitionOutcome& whole = record.transition_outcomes[i];
+        source::Json levels = source::Json::array();
+        for (; outcome != record.outcomes.end() && outcome->transition == transition.number;
+             ++outcome)
+            levels.push_back(outcome_json(plan, *outcome));
+        source::Json facts = source::Json::array();
+        for (const plan::FactId fact : transition.facts_reset)
+            facts.push_back(plan.facts[fact].name);
+        all.push_back({{"transition", transition.number},
+                       {"cause", cause_text(plan, transition)},
+                       {"fired_s", seconds_json(transition.fired)},
+                       {"ended_s", seconds_json(transition.ended)},
+                       {"abandoned", transition.abandoned},
+                       {"settled_s", seconds_json(whole.settled)},
+                       {"stall_s", seconds_json(whole.stall)},
+                       {"peak_mib", plan::in_mebibytes(whole.peak)},
+                       {"overlap_mib", plan::in_mebibytes(whole.overlap)},
+                       {"facts_reset", std::move(facts)},
+                       {"levels", std::move(levels)}});
+    }
+    return all;
+}
+
+source::Json gaps_json(const plan::Plan& plan, const walk::Record& record) {
+    source::Json all = source::Json::array();
+    for (const walk::Gap& gap : record.gaps) {
+        all.push_back({{"player", plan.routes[record.route].players[gap.player].name},
+                       {"level", plan.levels[gap.level].name},
+                       {"stood", gap.stood},
+                       {"from_s", seconds_json(gap.from)},
+                       {"to_s", seconds_json(gap.to)}});
+    }
+    return all;
+}
+
+source::Json findings_of(const plan::Plan& plan, const walk::Record& record) {
+    source::Json all = source::Json::array();
+    for (const plan::Finding& finding : record.findings) {
+        all.push_back({{"name", finding.name},
+                       {"severity", plan::severity_name(finding.severity)},
+                       {"place", plan::place_text(plan, finding.place)},
+                       {"message", finding.message}});
+    }
+    return all;
+}
+
+source::Json loads_json(const plan::Plan& plan, const walk::Record& record) {
+    source::Json all = source::Json::array();
+    for (const loading::LoadRecord& load : record.loads) {
+        all.push_back({{"transition", load.transition},
+                       {"piece", piece_name(plan, load.piece)},
+                       {"kind", piece_kind(plan, load.piece)},
+                       {"priority", plan::priority_name(load.priority)},
+                       {"asked_s", seconds_json(load.asked)},
+                       {"read_start_s", seconds_json(load.read_start)},
+                       {"read_end_s", seconds_json(load.read_end)},
+                       {"unpack_start_s", seconds_json(load.unpack_start)},
+                       {"unpack_end_s", seconds_json(load.unpack_end)}});
+    }
+    return all;
+}
+
+source::Json memory_json(const plan::Plan& plan, const walk::Record& record) {
+    source::Json rows = source::Json::array();
+    for (const loading::MemoryRow& row : record.memory) {
+        source::Json entry{{"time_s", seconds_json(row.at)},
+                           {"total_mib", plan::in_mebibytes(row.total)},
+                           {"staging_mib", plan::in_mebibytes(row.staging)},
+                           {"veils_mib", plan::in_mebibytes(row.veils)}};
+        for (const plan::PoolId pool : plan.pools.ids()) {
+            entry[plan.pools[pool] + "_mib"] = plan::in_mebibytes(row.pools[pool.value]);
+        }
+        rows.push_back(std::move(entry));
+    }
+    return rows;
+}
+
+source::Json holdings_json(const plan::Plan& plan, const std::vector<loading::Holding>& holdings) {
+    source::Json all = source::Json::array();
+    for (const loading::Holding& holding : holdings) {
+        all.push_back({{"held_by", holder_name(plan, holding)},
+                       {"from_s", seconds_json(holding.from)},
+                       {"to_s", seconds_json(holding.to)},
+                       {"size_mib", plan::in_mebibytes(holding.size)}});
+    }
+    return all;
+}
+
+source::Json overruns_json(const plan::Plan& plan, const walk::Record& record) {
+    source::Json all = source::Json::array();
+    for (const loading::Overrun& overrun : record.overruns) {
+        source::Json resident = source::Json::array();
+        for (const loading::Holding& holding : record.holdings) {
+            const bool held = holding.from <= overrun.worst_at && overrun.worst_at < holding.to;
+            if (held && holding.size.count > 0) resident.push_back(holder_name(plan, holding));
+        }
+        all.push_back({{"budget", budget_name(plan, overrun)},
+                       {"budget_mib", plan::in_mebibytes(overrun.budget)},
+                       {"from_s", seconds_json(overrun.from)},
+                       {"to_s", seconds_json(overrun.to)},
+                       {"worst_at_s", seconds_json(overrun.worst_at)},
+                       {"worst_over_mib", plan::in_mebibytes(overrun.worst_over)},
+                       {"resident", std::move(resident)}});
+    }
+    return all;
+}
+
+source::Json summary_of(const plan::Plan& plan, const walk::Record& record) {
+    const plan::Device& device = plan.devices[record.device];
+    source::Json summary{{"route", plan.routes[record.route].name},
+                         {"device", device.name},
+                         {"verdict", verdict_name(record.verdict)},
+                         {"boot_s", seconds_json(record.boot)},
+                         {"end_s", seconds_json(record.end)},
+                         {"moving_s", seconds_json(record.shares.moving)},
+                         {"pausing_s", seconds_json(record.shares.pausing)},
+                         {"veiled_s", seconds_json(record.shares.veiled)},
+                         {"stalled_s", seconds_json(record.shares.stalled)},
+                         {"gaps", record.gaps.size()},
+                         {"gaps_s", seconds_json(walk::gap_time(record))},
+                         {"worst_slack_s", seconds_json(walk::worst_slack(record))},
+                         {"hitches", record.hitches.size()},
+                         {"worst_hitch_s", seconds_json(walk::worst_hitch(record))},
+                         {"peak_mib", plan::in_mebibytes(record.peak)},
+                         {"peak_at_s", seconds_json(record.peak_at)},
+                         {"budget_mib", plan::in_mebibytes(device.memory.total)}};
+    summary["stuck"] =
+        record.stuck ? source::Json(stuck_text(plan, record)) : source::Json(nullptr);
+    return summary;
+}
+
+} // namespace
+
+std::string events_csv(const plan::Plan& plan, const walk::Record& record) {
+    Csv csv{"time_s", "event", "subject", "detail"};
+    for (const walk::Event& event : record.events) {
+        const EventWords words = event_words(plan, record, event);
+        csv.row({seconds_text(event.at), words.event, words.subject, words.detail});
+    }
+    return csv.text();
+}
+
+std::string loads_csv(const plan::Plan& plan, const walk::Record& record) {
+    Csv csv{"transition",   "piece",      "kind",           "priority",    "asked_s",
+            "read_start_s", "read_end_s", "unpack_start_s", "unpack_end_s"};
+    for (const loading::LoadRecord& load : record.loads) {
+        csv.row({std::to_string(load.transition), piece_name(plan, load.piece),
+                 piece_kind(plan, load.piece), plan::priority_name(load.priority),
+                 seconds_text(load.asked), seconds_text(load.read_start),
+                 seconds_text(load.read_end), seconds_text(load.unpack_start),
+                 seconds_text(load.unpack_end)});
+    }
+    return csv.text();
+}
+
+std::string transitions_csv(const plan::Plan& plan, const walk::Record& record) {
+    Csv csv{"transition", "cause",  "level",   "fired_s",  "ready_s",     "shown_s",    "needed_s",
+            "slack_s",    "lead_m", "stall_s", "peak_mib", "overlap_mib", "facts_reset"};
+    auto outcome = record.outcomes.begin();
+    for (std::size_t i = 0; i < record.transitions.size(); ++i) {
+        const walk::Transition& transition = record.transitions[i];
+        const walk::TransitionOutcome& whole = record.transition_outcomes[i];
+        const auto row = [&](const walk::LevelOutcome& level) {
+            csv.row({std::to_string(transition.number), cause_text(plan, transition),
+                     level.level ? std::string_view(plan.levels[level.level].name) : "",
+                     seconds_text(transition.fired), seconds_text(level.ready),
+                     seconds_text(level.shown), seconds_text(level.needed),
+                     seconds_text(level.slack),
+                     level.lead ? fmt::format("{:.3f}", *level.lead) : "",
+                     seconds_text(whole.stall), mebibytes_text(whole.peak),
+                     mebibytes_text(whole.overlap), facts_text(plan, transition.facts_reset)});
+        };
+        const auto first = outcome;
+        for (; outcome != record.outcomes.end() && outcome->transition == transition.number;
+             ++outcome)
+            row(*outcome);
+        if (outcome == first) row({}); // it asked for nothing that was not there
+    }
+    return csv.text();
+}
+
+std::string memory_csv(const plan::Plan& plan, const walk::Record& record) {
+    Csv csv;
+    for (const std::string_view name : {"time_s", "total_mib", "staging_mib", "veils_mib"})
+        csv.add(name);
+    for (const std::string& pool : plan.pools) csv.add(pool + "_mib");
+    csv.end_row();
+    for (const loading::MemoryRow& row : record.memory) {
+        csv.add(seconds_text(row.at)).add(mebibytes_text(row.total));
+        csv.add(mebibytes_text(row.staging)).add(mebibytes_text(row.veils));
+        for (const plan::Bytes size : row.pools) csv.add(mebibytes_text(size));
+        csv.end_row();
+    }
+    return csv.text();
+}
+
+/// When each player was at which step of its route.
+source::Json steps_json(const plan::Plan& plan, const walk::Record& record) {
+    source::Json list = source::Json::array();
+    for (const walk::RouteStepTime& time : record.steps) {
+        const plan::RoutePlayer& player = plan.routes[record.route].players[time.player];
+        list.push_back({{"player", player.name},
+                        {"step", route_step_text(plan, player.steps[time.step])},
+                        {"from_s", seconds_json(time.from)},
+                        {"to_s", seconds_json(time.to)}});
+    }
+    return list;
+}
+
+/// The straight ways that players walked.
+source::Json tracks_json(const plan::Plan& plan, const walk::Record& record) {
+    source::Json list = source::Json::array();
+    for (const walk::Track& track : record.tracks) {
+        const plan::WorldId world = plan.waypoints[plan.paths[track.path].from].world;
+        list.push_back({{"player", plan.routes[record.route].players[track.player].name},
+                        {"world", plan.worlds[world]},
+                        {"from_s", seconds_json(track.from)},
+                        {"to_s", seconds_json(track.to)},
+                        {"from", track.start},
+                        {"to", track.end}});
+    }
+    return list;
+}
+
+std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
+    source::Json json = summary_of(plan, record);
+    json["plan"] = plan.name;
+    json["at_peak"] = holdings_json(plan, record.at_peak);
+    json["overruns"] = overruns_json(plan, record);
+    json["findings"] = findings_of(plan, record);
+    json["transitions"] = transitions_json(plan, record);
+    json["gaps"] = gaps_json(plan, record);
+    json["loads"] = loads_json(plan, record);
+    json["hitch_list"] = source::Json::array();
+    for (const loading::Hitch& hitch : record.hitches) {
+        json["hitch_list"].push_back(
+            {{"at_s", seconds_json(hitch.at)}, {"length_s", seconds_json(hitch.length)}});
+    }
+    static constexpr std::array<std::string_view, 4> doings{"moving", "pausing", "veiled",
+                                                            "stalled"};
+    json["spells"] = source::Json::array();
+    for (const walk::Spell& spell : record.spells) {
+        json["spells"].push_back({{"player", plan.routes[record.route].players[spell.player].name},
+                                  {"doing", doings.at(static_cast<std::size_t>(spell.doing))},
+                                  {"from_s", seconds_json(spell.from)},
+                                  {"to_s", seconds_json(spell.to)}});
+    }
+    json["steps"] = steps_json(plan, record);
+    json["tracks"] = tracks_json(plan, record);
+    json["memory"] = memory_json(plan, record);
+    json["holdings"] = holdings_json(plan, record.holdings);
+    json["events"] = source::Json::array();
+    for (const walk::Event& event : record.events) {
+        const EventWords words = event_words(plan, record, event);
+        json["events"].push_back({{"time_s", seconds_json(event.at)},
+                                  {"event", words.event},
+                                  {"subject", words.subject},
+                                  {"detail", words.detail}});
+    }
+    return source::file_text(json);
+}
+
+std::string verdict_name(walk::Verdict verdict) {
+    return std::string(walk::name_of(verdict));
+}
+
+std::string summary_csv(const plan::Plan& plan, const std::vector<walk::Record>& records) {
+    Csv csv{"route",     "device",        "verdict",   "boot_s",    "end_s",     "moving_s",
+            "pausing_s", "veiled_s",      "stalled_s", "gaps",      "gaps_s",    "worst_slack_s",
+            "hitches",   "worst_hitch_s", "peak_mib",  "peak_at_s", "budget_mib"};
+    for (const walk::Record& record : records) {
+        const plan::Device& device = plan.devices[record.device];
+        csv.row({plan.routes[record.route].name, device.name, verdict_name(record.verdict),
+                 seconds_text(record.boot), seconds_text(record.end),
+                 seconds_text(record.shares.moving), seconds_text(record.shares.pausing),
+                 seconds_text(record.shares.veiled), seconds_text(record.shares.stalled),
+                 std::to_string(record.gaps.size()), seconds_text(walk::gap_time(record)),
+                 seconds_text(walk::worst_slack(record)), std::to_string(record.hitches.size()),
+                 seconds_text(walk::worst_hitch(record)), mebibytes_text(record.peak),
+                 seconds_text(record.peak_at), mebibytes_text(device.memory.total)});
+    }
+    return csv.text();
+}
+
+std::string summary_json(const plan::Plan& plan, const std::vector<walk::Record>& records) {
+    source::Json walks = source::Json::array();
+    for (const walk::Record& record : records) walks.push_back(summary_of(plan, record));
+    return source::file_text(source::Json{{"plan", plan.name}, {"walks", std::move(walks)}});
+}
+
+} // namespace hestrel::tables

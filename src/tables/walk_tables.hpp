@@ -1,0 +1,33 @@
+#pragma once
+// A walk's record as files: the tables and JSON that docs/guide.md describes.
+
+#include "plan/plan.hpp"
+#include "walk/record.hpp"
+
+#include <string>
+
+namespace hestrel::tables {
+
+/// `time_s,event,subject,detail`, in the order in which things happened.
+std::string events_csv(const plan::Plan& plan, const walk::Record& record);
+
+/// `transition,piece,kind,priority,asked_s,read_start_s,read_end_s,unpack_start_s,unpack_end_s`, in
+/// order of asking; times are empty where that never happened. Transition 0 is the boot.
+std::string loads_csv(const plan::Plan& plan, const walk::Record& record);
+
+/// `time_s,total_mib,staging_mib,veils_mib,<pool>_mib…`, one row per change.
+/// One row per transition and level that it asked for; one without a level where it asked for none.
+std::string transitions_csv(const plan::Plan& plan, const walk::Record& record);
+std::string memory_csv(const plan::Plan& plan, const walk::Record& record);
+
+/// Everything, with the names that the tables use.
+std::string walk_json(const plan::Plan& plan, const walk::Record& record);
+
+/// "fine", "over budget" or "stuck".
+std::string verdict_name(walk::Verdict verdict);
+
+/// One row per walk: the summary as a table for machines. Times in s, memory in MiB.
+std::string summary_csv(const plan::Plan& plan, const std::vector<walk::Record>& records);
+std::string summary_json(const plan::Plan& plan, const std::vector<walk::Record>& records);
+
+} // namespace hestrel::tables

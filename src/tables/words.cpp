@@ -1,0 +1,374 @@
+#include "tables/words.hpp"
+#include "plan/names.hpp"
+
+#include <array>
+#include <fmt/format.h>
+
+namespace hestrel::tables {
+
+using plan::LevelId;
+using walk::EventKind;
+
+std::string seconds_text(plan::Micros time) {
+    const std::int64_t whole = time.count < 0 ? -time.count : time.count;
+    return fmt::format("{}{}.{:06}", time.count < 0 ? "-" : "", whole / 1'000'000,
+                       whole % 1'000'000);
+}
+
+std::string seconds_text(const std::optional<plan::Micros>& time) {
+    return time ? seconds_text(*time) : std::string();
+}
+
+std::string short_time(plan::Micros time) {
+    if (time.count == 0) return "0 s";
+    if (time.count < 1'000'000 && time.count > -1'000'000) {
+        return fmt::format("{:.0f} ms", static_cast<double>(time.count) / 1e3);
+    }
+    return fmt::format("{:.2f} s", plan::in_seconds(time));
+}
+
+std::string mebibytes_text(plan::Bytes size) {
+    return fmt::format("{:.3f}", plan::in_mebibytes(size));
+}
+
+namespace {
+
+std::string group(std::string digits) {
+    const std::size_t sign = digits.front() == '-' ? 1 : 0;
+    for (std::size_t at = digits.size(); at > sign + 3;) {
+        at -= 3;
+        digits.insert(at, ",");
+    }
+    return digits;
+}
+
+} // namespace
+
+std::string short_mebibytes(plan::Bytes size) {
+    return group(fmt::format("{:.0f}", plan::in_mebibytes(size)));
+}
+
+std::string grouped(std::uint64_t number) {
+    return group(std::to_string(number));
+}
+
+std::string short_memory(plan::Bytes size) {
+    return short_mebibytes(size) + " MiB";
+}
+
+std::string counted(std::size_t count, std::string_view thing) {
+    return fmt::format("{} {}{}", grouped(count), thing, count == 1 ? "" : "s");
+}
+
+const std::string& piece_name(const plan::Plan& plan, loading::PieceId piece) {
+    if (piece.value < plan.levels.size()) return plan.levels[LevelId{piece.value}].name;
+    return plan.kits[plan::KitId{piece.value - plan.levels.size()}].name;
+}
+
+std::string_view piece_kind(const plan::Plan& plan, loading::PieceId piece) {
+    return piece.value < plan.levels.size() ? "level" : "kit";
+}
+
+std::string route_step_text(const plan::Plan& plan, const plan::RouteStep& step) {
+    if (const auto* go = std::get_if<plan::GoStep>(&step.what))
+        return "go " + plan.waypoints[go->to].name;
+    if (const auto* press = std::get_if<plan::PressStep>(&step.what))
+        return "press " + plan::item_name(plan, press->item);
+    if (const auto* pause = std::get_if<plan::PauseStep>(&step.what))
+        return "pause " + short_time(pause->time);
+    if (const auto* pick = std::get_if<plan::PickStep>(&step.what))
+        return "pick " + plan.words[pick->branch];
+    if (const auto* after = std::get_if<plan::AfterStep>(&step.what))
+        return "after " + plan.menus[after->menu].name;
+    return std::holds_alternative<plan::UntilStep>(step.what) ? "until" : "set";
+}
+
+std::string holder_name(const plan::Plan& plan, const loading::Holding& holding) {
+    switch (holding.holder) {
+    case loading::Holder::base: return "base";
+    case loading::Holder::piece: return piece_name(plan, loading::PieceId{holding.index});
+    case loading::Holder::staging:
+        return "staging of " + piece_name(plan, loading::PieceId{holding.index});
+    case loading::Holder::veil: return "veil " + plan.veils[plan::VeilId{holding.index}].name;
+    case loading::Holder::players: return "players";
+    }
+    return {};
+}
+
+const std::string& budget_name(const plan::Plan& plan, const loading::Overrun& overrun) {
+    static const std::string total = "total";
+    return overrun.pool ? plan.pools[overrun.pool] : total;
+}
+
+namespace {
+
+/// What an event's subject or detail is.
+enum class About : std::uint8_t {
+    nothing,
+    trigger,
+    item,
+    run,
+    list,
+    level,
+    veil,
+    player,
+    waypoint,
+    menu,
+    piece,
+    gate,
+    fact,
+    value, ///< of the subject, a fact
+    word,
+    parcel
+};
+
+struct EventForm {
+    EventKind kind;
+    std::string_view word;
+    About subject;
+    About detail;
+};
+
+constexpr std::array event_forms{
+    EventForm{EventKind::boot_ended, "boot-ended", About::nothing, About::nothing},
+    EventForm{EventKind::fired, "fired", About::trigger, About::run},
+    EventForm{EventKind::firing_lost, "firing-lost", About::trigger, About::nothing},
+    EventForm{EventKind::pressed, "pressed", About::item, About::run},
+    EventForm{EventKind::list_ended, "list-ended", About::list, About::run},
+    EventForm{EventKind::list_abandoned, "list-abandoned", About::level, About::run},
+    EventForm{EventKind::list_dropped, "list-dropped", About::list, About::run},
+    EventForm{EventKind::gave_up_waiting, "gave-up-waiting", About::list, About::run},
+    EventForm{EventKind::switch_began, "switch-began", About::level, About::run},
+    EventForm{EventKind::switch_ended, "switch-ended", About::level, About::run},
+    EventForm{EventKind::switch_refused, "switch-refused", About::level, About::run},
+    EventForm{EventKind::leave_refused, "leave-refused", About::level, About::run},
+    EventForm{EventKind::leave_cant_wait, "leave-cant-wait", About::run, About::nothing},
+    EventForm{EventKind::veil_up, "veil-up", About::veil, About::nothing},
+    EventForm{EventKind::veil_down, "veil-down", About::veil, About::nothing},
+    EventForm{EventKind::frozen, "players-frozen", About::nothing, About::nothing},
+    EventForm{EventKind::thawed, "players-thawed", About::nothing, About::nothing},
+    EventForm{EventKind::placed, "placed", About::player, About::waypoint},
+    EventForm{EventKind::set_out, "set-out", About::player, About::waypoint},
+    EventForm{EventKind::arrived, "arrived", About::player, About::waypoint},
+    EventForm{EventKind::go_dropped, "go-dropped", About::player, About::waypoint},
+    EventForm{EventKind::at_gate, "at-gate", About::player, About::gate},
+    EventForm{EventKind::through_gate, "through-gate", About::player, About::gate},
+    EventForm{EventKind::entered, "entered", About::trigger, About::player},
+    EventForm{EventKind::left, "left", About::trigger, About::player},
+    EventForm{EventKind::came_near, "came-near", About::level, About::run},
+    EventForm{EventKind::went_far, "went-far", About::level, About::run},
+    EventForm{EventKind::menu_opened, "menu-opened", About::menu, About::nothing},
+    EventForm{EventKind::menu_closed, "menu-closed", About::menu, About::nothing},
+    EventForm{EventKind::menu_refused, "menu-refused", About::menu, About::run},
+    EventForm{EventKind::fact_set, "fact-set", About::fact, About::value},
+    EventForm{EventKind::fact_reset, "fact-reset", About::fact, About::value},
+    EventForm{EventKind::out_of_range, "out-of-range", About::fact, About::run},
+    EventForm{EventKind::marked, "marked", About::level, About::run},
+    EventForm{EventKind::saved, "saved", About::run, About::nothing},
+    EventForm{EventKind::restored, "restored", About::run, About::nothing},
+    EventForm{EventKind::nothing_saved, "nothing-saved", About::run, About::nothing},
+    EventForm{EventKind::no_checkpoint, "no-checkpoint", About::run, About::nothing},
+    EventForm{EventKind::beyond_edition, "beyond-edition", About::run, About::nothing},
+    EventForm{EventKind::chosen, "chosen", About::word, About::run},
+    EventForm{EventKind::gap_began, "gap-began", About::level, About::player},
+    EventForm{EventKind::gap_ended, "gap-ended", About::level, About::player},
+    EventForm{EventKind::parcel_arrived, "parcel-arrived", About::parcel, About::nothing},
+    EventForm{EventKind::piece_queued, "queued", About::piece, About::nothing},
+    EventForm{EventKind::piece_reading, "reading", About::piece, About::nothing},
+    EventForm{EventKind::piece_unpacking, "unpacking", About::piece, About::nothing},
+    EventForm{EventKind::piece_resident, "resident", About::piece, About::nothing},
+    EventForm{EventKind::piece_given_up, "given-up", About::piece, About::nothing},
+    EventForm{EventKind::piece_released, "released", About::piece, About::nothing},
+    EventForm{EventKind::level_ready, "ready", About::level, About::nothing},
+    EventForm{EventKind::level_attaching, "attaching", About::level, About::nothing},
+    EventForm{EventKind::level_shown, "shown", About::level, About::nothing},
+    EventForm{EventKind::level_hidden, "hidden", About::level, About::nothing},
+    EventForm{EventKind::level_unloaded, "unloaded", About::level, About::nothing},
+    EventForm{EventKind::session_ended, "session-ended", About::run, About::nothing},
+    EventForm{EventKind::stuck, "stuck", About::nothing, About::nothing},
+    EventForm{EventKind::ended, "ended", About::nothing, About::nothing},
+};
+
+constexpr bool in_order() {
+    for (std::size_t i = 0; i < event_forms.size(); ++i) {
+        if (static_cast<std::size_t>(event_forms[i].kind) != i) return false;
+    }
+    return event_forms.size() == static_cast<std::size_t>(EventKind::ended) + 1;
+}
+static_assert(in_order(), "event_forms is indexed by EventKind");
+
+/// A fact's value as it is kept in events: a number, 0 or 1, or a word's index.
+std::string value_text(const plan::Plan& plan, plan::FactId fact, std::uint32_t kept) {
+    const auto value = static_cast<std::int32_t>(kept);
+    switch (plan.facts[fact].initial.kind) {
+    case plan::ValueKind::flag: return value != 0 ? "true" : "false";
+    case plan::ValueKind::number: return std::to_string(value);
+    case plan::ValueKind::word: return plan.words[plan::WordId{kept}];
+    }
+    return {};
+}
+
+std::string about_text(const plan::Plan& plan, const walk::Record& record, About about,
+                       std::uint32_t index, const walk::Event& event) {
+    if (about == About::value) return value_text(plan, plan::FactId{event.subject}, index);
+    if (index == LevelId::no_value) return about == About::waypoint ? "nowhere" : "";
+    switch (about) {
+    case About::nothing:
+    case About::value: return {};
+    case About::trigger: return plan.triggers[plan::TriggerId{index}].name;
+    case About::item: return plan::item_name(plan, plan::ItemId{index});
+    case About::run: return fmt::format("transition {}", index);
+    case About::list: return plan::list_name(plan, plan::ListId{index});
+    case About::level: return plan.levels[LevelId{index}].name;
+    case About::veil: return plan.veils[plan::VeilId{index}].name;
+    case About::player: return plan.routes[record.route].players[index].name;
+    case About::waypoint: return plan.waypoints[plan::WaypointId{index}].name;
+    case About::menu: return plan.menus[plan::MenuId{index}].name;
+    case About::piece: return piece_name(plan, loading::PieceId{index});
+    case About::gate: return plan.gates[plan::GateId{index}].name;
+    case About::fact: return plan.facts[plan::FactId{index}].name;
+    case About::word: return plan.words[plan::WordId{index}];
+    case About::parcel: {
+        const plan::EditionId edition = plan.routes[record.route].edition;
+        return plan.editions[edition].parcels[index].name;
+    }
+    }
+    return {};
+}
+
+/// "for quay to be shown, which nothing has asked for" for a wait that lacks levels; what they
+/// lack.
+std::string missing_text(const plan::Plan& plan, const walk::Record& record,
+                         const walk::Stuck& stuck) {
+    const bool shown = stuck.awaited == plan::Awaited::shown;
+    std::string text = fmt::format("waits for {} to be {}", plan::level_names(plan, stuck.levels),
+                                   shown ? "shown" : "ready");
+    std::vector<LevelId> never_asked;
+    std::vector<LevelId> loaded_not_shown;
+    for (const LevelId level : stuck.levels) {
+        bool asked = false;
+        bool ready = false;
+        for (const walk::Event& event : record.events) {
+            if (event.kind == EventKind::level_ready && event.subject == level.value)
+                asked = ready = true;
+            if (event.kind == EventKind::piece_queued && event.subject == level.value) asked = true;
+            if (event.kind == EventKind::level_unloaded && event.subject == level.value)
+                asked = ready = false;
+        }
+        if (!asked) never_asked.push_back(level);
+        if (ready && shown) loaded_not_shown.push_back(level);
+    }
+    if (!never_asked.empty()) {
+        text +=
+            never_asked.size() == stuck.levels.size() && never_asked.size() == 1
+                ? ", which nothing has asked for"
+                : fmt::format("; nothing has asked for {}", plan::level_names(plan, never_asked));
+    }
+    if (!loaded_not_shown.empty()) {
+        text += fmt::format("; {} {} loaded, but nothing shows {}",
+                            plan::level_names(plan, loaded_not_shown),
+                            loaded_not_shown.size() == 1 ? "is" : "are",
+                            loaded_not_shown.size() == 1 ? "it" : "them");
+    }
+    return text;
+}
+
+std::string route_step_text(const plan::Plan& plan, const plan::RouteStep& step) {
+    if (const auto* go = std::get_if<plan::GoStep>(&step.what)) {
+        return fmt::format("go to {}", plan.waypoints[go->to].name);
+    }
+    if (const auto* press = std::get_if<plan::PressStep>(&step.what)) {
+        return fmt::format("press {}", plan::item_name(plan, press->item));
+    }
+    return "go on";
+}
+
+/// Why a player can't do its next step.
+std::string player_stuck_text(const plan::Plan& plan, const walk::Record& record,
+                              const plan::RouteStep& step) {
+    const walk::Stuck& stuck = *record.stuck;
+    switch (stuck.kind) {
+    case walk::StuckKind::cannot_press: {
+        if (!stuck.menu_open) return "the menu is not open, and nothing opens it";
+        const plan::ConditionId when = plan.items[std::get<plan::PressStep>(step.what).item].when;
+        return fmt::format("its \"{}\" does not hold", plan.conditions[when].text);
+    }
+    case walk::StuckKind::until: {
+        const plan::ConditionId until = std::get<plan::UntilStep>(step.what).condition;
+        return fmt::format("\"{}\" never comes true", plan.conditions[until].text);
+    }
+    case walk::StuckKind::frozen: {
+        if (stuck.menus.empty()) return "the player is frozen, and nothing thaws it";
+        std::string menus;
+        for (const plan::MenuId menu : stuck.menus)
+            menus += (menus.empty() ? "" : ", ") + plan.menus[menu].name;
+        return fmt::format("the open menu {} stops movement, and nothing closes it", menus);
+    }
+    default:
+        return stuck.nowhere ? "the player is nowhere, and nothing places it"
+                             : "no path leads there";
+    }
+}
+
+} // namespace
+
+EventWords event_words(const plan::Plan& plan, const walk::Record& record,
+                       const walk::Event& event) {
+    const EventForm& form = event_forms.at(static_cast<std::size_t>(event.kind));
+    return {form.word, about_text(plan, record, form.subject, event.subject, event),
+            about_text(plan, record, form.detail, event.detail, event)};
+}
+
+std::string cause_text(const plan::Plan& plan, const walk::Transition& transition) {
+    if (transition.went_far) return "far from " + plan.levels[transition.near].name;
+    return plan::cause_name(plan, transition.list, transition.near);
+}
+
+namespace {
+
+/// What is waited for in vain; empty where nothing is.
+std::string waits_text(const plan::Plan& plan, const walk::Record& record) {
+    const walk::Stuck& stuck = *record.stuck;
+    const plan::Route& route = plan.routes[record.route];
+    switch (stuck.kind) {
+    case walk::StuckKind::boot_waits: return "the boot " + missing_text(plan, record, stuck);
+    case walk::StuckKind::list_waits: {
+        const plan::Step& step = plan.lists[stuck.list].steps[stuck.step];
+        const std::string waits = stuck.until
+                                      ? fmt::format("waits until \"{}\", which never comes true",
+                                                    plan.conditions[stuck.until].text)
+                                      : missing_text(plan, record, stuck);
+        return fmt::format("{} ({}) {}", plan::list_name(plan, stuck.list),
+                           plan::place_text(plan, step.place), waits);
+    }
+    case walk::StuckKind::out_of_time: return {};
+    case walk::StuckKind::endless:
+        return fmt::format("{} runs over and over, and there is no end to it",
+                           plan::list_name(plan, stuck.list));
+    default: break;
+    }
+    const plan::RoutePlayer& player = route.players[stuck.player];
+    const plan::RouteStep& step = player.steps[stuck.step];
+    const std::string who = route.players.size() == 1
+                                ? fmt::format("route {}", route.name)
+                                : fmt::format("{} of route {}", player.name, route.name);
+    if (stuck.kind == walk::StuckKind::at_gate) {
+        return fmt::format(
+            "{} ({}) waits at gate {} {}", who, plan::place_text(plan, step.place),
+            plan.gates[stuck.gate].name,
+            missing_text(plan, record, stuck).substr(std::string_view("waits ").size()));
+    }
+    return fmt::format("{} ({}) can't {}: {}", who, plan::place_text(plan, step.place),
+                       route_step_text(plan, step), player_stuck_text(plan, record, step));
+}
+
+} // namespace
+
+std::string stuck_text(const plan::Plan& plan, const walk::Record& record) {
+    std::string waits = waits_text(plan, record);
+    if (!record.stuck->out_of_time) return waits;
+    return fmt::format("it is not done after {}{}{}", short_time(record.stuck->since),
+                       waits.empty() ? "" : "; ", waits);
+}
+
+} // namespace hestrel::tables

@@ -1,0 +1,61 @@
+#pragma once
+// Figures and things in words, the same in every table, file and message.
+
+#include "plan/names.hpp"
+#include "plan/plan.hpp"
+#include "walk/record.hpp"
+
+#include <optional>
+#include <string>
+#include <string_view>
+
+namespace hestrel::tables {
+
+/// Seconds with 6 decimals, exact: "12.500000".
+std::string seconds_text(plan::Micros time);
+/// The same, empty where there is none.
+std::string seconds_text(const std::optional<plan::Micros>& time);
+/// Seconds for people: "12.50 s", "33 ms", "0 s".
+std::string short_time(plan::Micros time);
+/// MiB with 3 decimals: "140.000".
+std::string mebibytes_text(plan::Bytes size);
+/// MiB for people: "140", "1,312"; with the unit behind it: "1,312 MiB".
+std::string short_mebibytes(plan::Bytes size);
+std::string short_memory(plan::Bytes size);
+
+/// With thousands apart: "1,312".
+std::string grouped(std::uint64_t number);
+/// "1 gap", "2,000 gaps".
+std::string counted(std::size_t count, std::string_view thing);
+
+/// The name of the level or kit that a piece is.
+const std::string& piece_name(const plan::Plan& plan, loading::PieceId piece);
+/// "level" or "kit".
+std::string_view piece_kind(const plan::Plan& plan, loading::PieceId piece);
+/// What holds memory: a level's or kit's name, "staging of quay", "veil dawn", "players", "base".
+std::string holder_name(const plan::Plan& plan, const loading::Holding& holding);
+/// What an overrun is over: "total", or a pool's name.
+const std::string& budget_name(const plan::Plan& plan, const loading::Overrun& overrun);
+
+/// An event's word and what it is about, as in events.csv.
+struct EventWords {
+    std::string_view event;
+    std::string subject;
+    std::string detail;
+};
+EventWords event_words(const plan::Plan& plan, const walk::Record& record,
+                       const walk::Event& event);
+
+/// What began a transition: "trigger quay-approach", "item front-desk.begin", "near boats",
+/// "far from boats".
+std::string cause_text(const plan::Plan& plan, const walk::Transition& transition);
+
+/// A step of a route: "go quay", "press front-desk.begin", "pause 2.00 s".
+std::string route_step_text(const plan::Plan& plan, const plan::RouteStep& step);
+
+/// Why a walk is stuck, for a designer, with the place in the plan:
+/// "trigger quay-approach (plan.yaml:12:5) waits for lantern-row to be shown, which nothing has
+/// asked for".
+std::string stuck_text(const plan::Plan& plan, const walk::Record& record);
+
+} // namespace hestrel::tables

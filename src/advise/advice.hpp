@@ -66,9 +66,9 @@ struct VeilTime {
     plan::DeviceId device;
     Cause cause; ///< the load that takes longest
     plan::LevelId level;
-    plan::Micros takes;             ///< isolated or in the worst contended, whichever is longer
+    plan::Micros takes; ///< isolated or in the worst contended, whichever is longer
     std::optional<ContendedTime> contended; ///< set where that is longer
-    plan::Micros least;             ///< `min` that hides it, in tenths of a second
+    plan::Micros least;                     ///< `min` that hides it, in tenths of a second
 };
 
 /// A fixed wait against the load that it waits for.
@@ -106,8 +106,8 @@ struct Advised {
     [[nodiscard]] std::vector<const Advice*> all() const;
 };
 
-/// Works it all out. `records`: walks of the plan, whose routes tell of contended, and on which each
-/// change is tried. The same on any number of jobs.
+/// Works it all out. `records`: walks of the plan, whose routes tell of contended, and on which
+/// each change is tried. The same on any number of jobs.
 Advised advise(const plan::Plan& plan, const std::vector<walk::Record>& records,
                const Options& options);
 

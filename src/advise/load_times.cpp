@@ -95,7 +95,8 @@ private:
             shift(own);
             times_[catalogue_.level_of(piece.piece)] = own;
         }
-        for (const LevelId level : asked_) times_.try_emplace(level, IsolatedTimes{now_, now_, now_, {}});
+        for (const LevelId level : asked_)
+            times_.try_emplace(level, IsolatedTimes{now_, now_, now_, {}});
         there_.insert(there_.end(), asked_.begin(), asked_.end());
         std::sort(there_.begin(), there_.end());
         asked_.clear();
@@ -320,7 +321,8 @@ private:
             return last;
         });
     }
-    [[nodiscard]] static IsolatedTimes time_in(const std::map<LevelId, IsolatedTimes>& times, LevelId level) {
+    [[nodiscard]] static IsolatedTimes time_in(const std::map<LevelId, IsolatedTimes>& times,
+                                               LevelId level) {
         const auto found = times.find(level);
         return found == times.end() ? IsolatedTimes{} : found->second;
     }

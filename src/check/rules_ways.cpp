@@ -193,7 +193,7 @@ void fixed_wait_for_load(const Context& context, Report& report) {
     for (const plan::StepList& list : plan.lists) {
         for (const FixedWait& wait : fixed_waits(list)) {
             const loading::IsolatedLoad what{context.there_with(list.level), wait.levels,
-                                            plan::Priority::soon};
+                                             plan::Priority::soon};
             std::string short_on;
             for (const plan::DeviceId device : plan.devices.ids()) {
                 if (!context.sound({ThingKind::device, device.value})) continue;

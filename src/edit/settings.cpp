@@ -2,8 +2,6 @@
 
 #include "plan/names.hpp"
 #include "source/flow_yaml.hpp"
-#include "tables/order_tables.hpp"
-#include "tables/words.hpp"
 
 #include <algorithm>
 #include <cmath>

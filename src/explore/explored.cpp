@@ -46,7 +46,7 @@ std::string edition_name(const Explorer& explorer) {
 }
 
 const WorstUse* worst_of(const std::vector<WorstUse>& worst, std::size_t device, plan::PoolId pool,
-                      bool during) {
+                         bool during) {
     const auto found = std::find_if(worst.begin(), worst.end(), [&](const WorstUse& each) {
         return each.device == device && each.pool == pool && each.during == during;
     });

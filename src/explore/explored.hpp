@@ -36,7 +36,7 @@ std::string edition_name(const Explorer& explorer);
 
 /// The first, and thus the worst, of one device (of the options), budget and kind; null: none.
 const WorstUse* worst_of(const std::vector<WorstUse>& worst, std::size_t device, plan::PoolId pool,
-                      bool during);
+                         bool during);
 
 /// What one budget of one device comes to; null: nothing is known of it.
 struct BudgetUse {

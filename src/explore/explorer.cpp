@@ -55,8 +55,8 @@ void Explorer::find_start() {
 
 MoveRunner& Explorer::runner(std::size_t job) {
     if (!runners_[job])
-        runners_[job] =
-            std::make_unique<MoveRunner>(*plan_, options_.edition, players(), options_.pace, layout());
+        runners_[job] = std::make_unique<MoveRunner>(*plan_, options_.edition, players(),
+                                                     options_.pace, layout());
     return *runners_[job];
 }
 
@@ -116,7 +116,7 @@ void Explorer::work_out(std::vector<Missing> missing) {
         std::vector<MoveRun> trials(tried.size());
         const auto try_out = [&](std::size_t i, MoveRunner& runner) {
             trials[i] = runner.try_out(moves_.at_each_speed(tried[i].cases->move()),
-                                      packed_.unpacked(rows_[tried[i].situation]));
+                                       packed_.unpacked(rows_[tried[i].situation]));
         };
         if (options_.jobs > 1 && tried.size() > few) {
             std::atomic<std::size_t> next{0};
@@ -279,7 +279,7 @@ void Explorer::expand_block(Words words) {
 /// The boot, with every way of taking the branches that it meets.
 void Explorer::begin() {
     const auto ways = MoveRunner::boot(*plan_, options_.edition, players(), options_.pace, layout(),
-                                  start_level_, start_at_, came_true_);
+                                       start_level_, start_at_, came_true_);
     boot_log_ = ways.front().log;
     for (const Ending& way : ways) {
         if (way.log.endless) continue;

@@ -149,7 +149,7 @@ private:
         std::uint32_t begin = 0;
         std::uint32_t end = 0;
         std::vector<const MemoEntry*> cases;
-        std::vector<std::size_t> starts;  ///< by situation: into `cases`; and where the last ends
+        std::vector<std::size_t> starts;    ///< by situation: into `cases`; and where the last ends
         std::vector<ContextMemo*> contexts; ///< by situation
         std::vector<PlaceMemo*> places;     ///< of each player
     };

@@ -44,7 +44,8 @@ const MemoEntry* Memo::Question::find(const ReadValues& read_values, const Word*
     const std::uint32_t hash = read_values.hash(first->asked, row);
     const std::size_t mask = slots.size() - 1;
     for (std::size_t at = hash & mask; slots[at].of != nullptr; at = (at + 1) & mask) {
-        if (slots[at].hash == hash && read_values.same(slots[at].of->asked, row)) return slots[at].of;
+        if (slots[at].hash == hash && read_values.same(slots[at].of->asked, row))
+            return slots[at].of;
     }
     return nullptr;
 }

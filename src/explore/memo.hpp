@@ -2,9 +2,9 @@
 // What moves do, remembered: the cases of a move that were met, each with what was asked about in
 // it and what came of it, found again by what a situation read_values to the same questions.
 
+#include "explore/hash_mix.hpp"
 #include "explore/layout.hpp"
 #include "explore/stands.hpp"
-#include "explore/hash_mix.hpp"
 
 #include <boost/container/small_vector.hpp>
 #include <cstdint>
@@ -44,8 +44,8 @@ struct Outcome {
     }
 };
 
-/// What a move asked about, and what the read_values were: bits of the situation, by word, and where
-/// players are, by player.
+/// What a move asked about, and what the read_values were: bits of the situation, by word, and
+/// where players are, by player.
 struct ReadSet {
     /// A player is inside of certain zones, and not of certain others.
     struct Inside {
@@ -141,7 +141,8 @@ private:
         [[nodiscard]] const MemoEntry* find(const ReadValues& read_values, const Word* row) const;
         void add(const MemoEntry* added);
     };
-    [[nodiscard]] const MemoEntry* find_among_many(const ReadValues& read_values, const Word* row) const;
+    [[nodiscard]] const MemoEntry* find_among_many(const ReadValues& read_values,
+                                                   const Word* row) const;
     void ask_as_well(const MemoEntry* added);
 
     std::uint32_t move_;

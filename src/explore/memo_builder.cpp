@@ -21,7 +21,7 @@ std::size_t bytes_of(const MoveLog& log) {
 } // namespace
 
 MemoBuilder::MemoBuilder(const plan::Plan& plan, Packed& packed, const Moves& moves,
-                     const std::vector<plan::DeviceId>& devices, std::size_t most_running)
+                         const std::vector<plan::DeviceId>& devices, std::size_t most_running)
     : plan_(&plan), packed_(&packed), moves_(&moves), most_running_(most_running) {
     for (const plan::DeviceId device : devices)
         bounds_.emplace_back(plan, device, packed.players());
@@ -30,7 +30,7 @@ MemoBuilder::MemoBuilder(const plan::Plan& plan, Packed& packed, const Moves& mo
 /// The bits that a move writes. Where a player was placed that is all that says where it is,
 /// wherever it was; where it came to be elsewhere in another way, the move asks for where it was.
 FewBits MemoBuilder::writes_of(const Move& move, const Ending& way, const Word* row,
-                             const std::vector<Word>& after, ReadSet& asked) const {
+                               const std::vector<Word>& after, ReadSet& asked) const {
     const Layout& layout = packed_->layout();
     std::vector<Word> changed(layout.words);
     for (std::size_t word = 0; word < changed.size(); ++word)
@@ -54,7 +54,7 @@ FewBits MemoBuilder::writes_of(const Move& move, const Ending& way, const Word* 
 
 /// Memory during a move; moves that ask for and release the same from the same levels share it.
 std::uint32_t MemoBuilder::uses_of(std::uint32_t levels, const flow::State& before,
-                                 const MoveLog& log) {
+                                   const MoveLog& log) {
     const std::vector<plan::VeilId> veils = veils_up(before);
     Key key_of{levels, static_cast<std::uint32_t>(veils.size())};
     for (const plan::VeilId veil : veils) key_of.push_back(veil.value);
@@ -82,7 +82,7 @@ std::uint32_t MemoBuilder::kept(Effect effect) {
 
 /// That nothing went on.
 std::uint32_t MemoBuilder::quiet_effect(const Word* row, std::uint32_t situation,
-                                      std::uint32_t taken) {
+                                        std::uint32_t taken) {
     const auto [found, fresh] = quiet_effects_.try_emplace(row[0], 0);
     if (fresh) {
         Effect effect;
@@ -134,7 +134,7 @@ std::uint32_t MemoBuilder::quietly(std::uint32_t move, std::uint32_t stand) {
 }
 
 std::optional<MemoEntry> MemoBuilder::quiet(std::uint32_t number, const Word* row,
-                                     std::uint32_t situation) {
+                                            std::uint32_t situation) {
     const Move& move = moves_->all()[number];
     // Where a list runs it may wait for a player to move.
     if (move.kind != Move::Kind::go ||
@@ -161,7 +161,7 @@ std::optional<MemoEntry> MemoBuilder::quiet(std::uint32_t number, const Word* ro
 }
 
 MemoEntry MemoBuilder::tried(const MoveRun& trial, std::uint32_t number, const Word* row,
-                      std::uint32_t situation) {
+                             std::uint32_t situation) {
     const Move& move = moves_->all()[number];
     const std::uint32_t mover = move.kind == Move::Kind::go ? move.player.value : UINT32_MAX;
     MemoEntry made;
@@ -193,7 +193,7 @@ MemoEntry MemoBuilder::tried(const MoveRun& trial, std::uint32_t number, const W
 }
 
 std::uint32_t MemoBuilder::number_of(std::uint32_t move,
-                                   const std::vector<MoveLog::Taken>& branches) {
+                                     const std::vector<MoveLog::Taken>& branches) {
     Key which{move};
     for (const MoveLog::Taken& taken : branches)
         which.push_back(static_cast<std::uint32_t>(taken.branch));

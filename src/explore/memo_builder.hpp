@@ -31,10 +31,11 @@ public:
     /// Memory is looked at on `devices`; a move after which more lists than `most_running` would
     /// run leads nowhere. All that is referred to outlives it.
     MemoBuilder(const plan::Plan& plan, Packed& packed, const Moves& moves,
-              const std::vector<plan::DeviceId>& devices, std::size_t most_running);
+                const std::vector<plan::DeviceId>& devices, std::size_t most_running);
 
     /// The case of a move that was tried from a situation.
-    MemoEntry tried(const MoveRun& trial, std::uint32_t number, const Word* row, std::uint32_t situation);
+    MemoEntry tried(const MoveRun& trial, std::uint32_t number, const Word* row,
+                    std::uint32_t situation);
     /// That of a move on which nothing can happen, which needs no interpreter; else nothing.
     std::optional<MemoEntry> quiet(std::uint32_t number, const Word* row, std::uint32_t situation);
     /// A move with the branches that it takes, by number.

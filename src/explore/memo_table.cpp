@@ -27,7 +27,7 @@ ContextMemo& MemoTable::find_context(const Word* row, std::uint32_t situation) {
 }
 
 PlaceMemo& MemoTable::find_place(ContextMemo& context, std::size_t player, const Word* row,
-                                std::uint32_t situation) {
+                                 std::uint32_t situation) {
     const std::uint32_t stand = packed_->stand_number(row, player);
     PlaceMemo*& found = context.places[player][stand];
     if (found == nullptr) {

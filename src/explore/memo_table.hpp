@@ -63,7 +63,7 @@ public:
         return row[0] == last_key_ ? *last_context_ : find_context(row, situation);
     }
     PlaceMemo& place_of(ContextMemo& context, std::size_t player, const Word* row,
-                      std::uint32_t situation) {
+                        std::uint32_t situation) {
         const std::uint32_t stand = packed_->stand_number(row, player);
         return context.last_stand[player] == stand ? *context.last_place[player]
                                                    : find_place(context, player, row, situation);
@@ -78,7 +78,7 @@ public:
 private:
     ContextMemo& find_context(const Word* row, std::uint32_t situation);
     PlaceMemo& find_place(ContextMemo& context, std::size_t player, const Word* row,
-                        std::uint32_t situation);
+                          std::uint32_t situation);
 
     const plan::Plan* plan_;
     const Packed* packed_;

@@ -52,7 +52,8 @@ Ending way_of(const plan::Plan& plan, const Layout& layout, Game& game) {
 } // namespace
 
 MoveRunner::MoveRunner(const plan::Plan& plan, plan::EditionId edition,
-             const std::vector<plan::PlayerKindId>& players, Pace pace, const Layout& layout)
+                       const std::vector<plan::PlayerKindId>& players, Pace pace,
+                       const Layout& layout)
     : plan_(&plan), layout_(&layout), came_true_(plan.conditions.size(), false),
       game_(plan, edition, players, pace) {
     game_.flow().record_true(&came_true_);
@@ -99,7 +100,8 @@ void MoveRunner::take_asked(MoveRun& trial) {
 }
 
 /// In all ways of taking branches; whether it could have gone otherwise at another speed.
-bool MoveRunner::try_one(const Move& move, std::uint32_t speed, const Unpacked& from, MoveRun& trial) {
+bool MoveRunner::try_one(const Move& move, std::uint32_t speed, const Unpacked& from,
+                         MoveRun& trial) {
     std::vector<std::size_t> picks;
     bool asked_for_speed = false;
     for (std::size_t ways = 0; ways < most_ways; ++ways) {
@@ -131,9 +133,9 @@ MoveRun MoveRunner::try_out(std::span<const Move> moves, const Unpacked& from) {
 }
 
 std::vector<Ending> MoveRunner::boot(const plan::Plan& plan, plan::EditionId edition,
-                             const std::vector<plan::PlayerKindId>& players, Pace pace,
-                             const Layout& layout, plan::LevelId level, plan::WaypointId at,
-                             std::vector<bool>& came_true) {
+                                     const std::vector<plan::PlayerKindId>& players, Pace pace,
+                                     const Layout& layout, plan::LevelId level, plan::WaypointId at,
+                                     std::vector<bool>& came_true) {
     std::vector<Ending> ways;
     std::vector<std::size_t> picks;
     do {

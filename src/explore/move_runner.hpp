@@ -43,15 +43,16 @@ struct MoveRun {
 class MoveRunner {
 public:
     MoveRunner(const plan::Plan& plan, plan::EditionId edition,
-          const std::vector<plan::PlayerKindId>& players, Pace pace, const Layout& layout);
+               const std::vector<plan::PlayerKindId>& players, Pace pace, const Layout& layout);
 
     /// `moves` differ only in speed. Where that can matter it is tried at each, else at the first.
     [[nodiscard]] MoveRun try_out(std::span<const Move> moves, const Unpacked& from);
     /// The boot, in all its ways; of those with an endless one, its log alone.
     [[nodiscard]] static std::vector<Ending> boot(const plan::Plan& plan, plan::EditionId edition,
-                                               const std::vector<plan::PlayerKindId>& players,
-                                               Pace pace, const Layout& layout, plan::LevelId level,
-                                               plan::WaypointId at, std::vector<bool>& came_true);
+                                                  const std::vector<plan::PlayerKindId>& players,
+                                                  Pace pace, const Layout& layout,
+                                                  plan::LevelId level, plan::WaypointId at,
+                                                  std::vector<bool>& came_true);
 
     /// The game in that situation; what it is asked is noted.
     Game& resume(const Unpacked& from);

@@ -1,8 +1,8 @@
 #pragma once
 // What a row of numbers stands for, and the way from a situation to its row and back.
 
-#include "explore/memo.hpp"
 #include "explore/interned.hpp"
+#include "explore/memo.hpp"
 #include "explore/move_runner.hpp"
 
 namespace hestrel::explore {

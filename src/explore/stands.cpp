@@ -14,7 +14,7 @@ void write(Key& key_of, plan::Micros time) {
 
 Key written_place(const PlayerNow& player) {
     Key key_of{player.at.value, player.leg.path.value, player.leg.forward ? 1U : 0U,
-                    static_cast<std::uint32_t>(player.corner)};
+               static_cast<std::uint32_t>(player.corner)};
     write(key_of, player.walked);
     write(key_of, plan::Micros{static_cast<std::int64_t>(player.speed * 1e6)});
     key_of.push_back(static_cast<std::uint32_t>(player.standing.inside.size()));

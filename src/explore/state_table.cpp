@@ -24,7 +24,8 @@ void PagesBack::operator()(void* pages) const {
     ::munmap(pages, bytes);
 }
 
-StateTable::StateTable(std::size_t words) : words_(words), slots_(first_slots), mask_(first_slots - 1) {}
+StateTable::StateTable(std::size_t words)
+    : words_(words), slots_(first_slots), mask_(first_slots - 1) {}
 
 std::uint32_t StateTable::add_at(std::uint32_t slot, const Word* row, std::uint32_t hash) {
     const auto number = static_cast<std::uint32_t>(size_++);
@@ -37,7 +38,8 @@ std::uint32_t StateTable::add_at(std::uint32_t slot, const Word* row, std::uint3
     return number;
 }
 
-/// StateTable need not be looked at: each goes to where it was, or as far behind as there were slots.
+/// StateTable need not be looked at: each goes to where it was, or as far behind as there were
+/// slots.
 void StateTable::grow() {
     Zeroed<Slot> larger(slots_.size() * 2);
     mask_ = static_cast<std::uint32_t>(larger.size() - 1);

@@ -1,8 +1,8 @@
 #pragma once
 // All situations seen, each a row of a few words, found again by a flat table of their numbers.
 
-#include "explore/layout.hpp"
 #include "explore/hash_mix.hpp"
+#include "explore/layout.hpp"
 
 #include <cstdint>
 #include <memory>

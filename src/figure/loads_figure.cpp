@@ -236,8 +236,9 @@ std::vector<Swatch> loads_legend(const walk::Record& record, const LoadRows& row
     }
     std::vector<Swatch> legend;
     for (const LevelCondition condition :
-         {LevelCondition::queued, LevelCondition::reading, LevelCondition::unpacking, LevelCondition::ready,
-          LevelCondition::attaching, LevelCondition::shown, LevelCondition::leaving}) {
+         {LevelCondition::queued, LevelCondition::reading, LevelCondition::unpacking,
+          LevelCondition::ready, LevelCondition::attaching, LevelCondition::shown,
+          LevelCondition::leaving}) {
         if (present.contains(condition))
             legend.push_back({std::string(word_of(condition)), colour_of(condition)});
     }

@@ -3,8 +3,9 @@
 // engine. It keeps the state of the game that steps change (running lists, the switch under way,
 // facts, veils, freezes, open menus) and asks a Stage for everything else.
 //
-// Order inside an instant (section 3): after each event call `apply_level_events()` and `resume_ready()`; the caller
-// then judges triggers, near rules and routes, and repeats until nothing changes.
+// Order inside an instant (section 3): after each event call `apply_level_events()` and
+// `resume_ready()`; the caller then judges triggers, near rules and routes, and repeats until
+// nothing changes.
 
 #include "flow/conditions.hpp"
 #include "flow/facts.hpp"
@@ -42,7 +43,7 @@ struct Cursor {
 
 /// A list that has not ended, and what it waits for.
 struct Running {
-    plan::ListId list;         ///< the outermost
+    plan::ListId list;          ///< the outermost
     std::vector<Cursor> frames; ///< the list, and the branches it is in; innermost last
     PlayerId firer;
     bool timed = false;      ///< time ends its wait
@@ -170,7 +171,7 @@ public:
 
 private:
     struct Run {
-        plan::ListId list;         ///< the outermost
+        plan::ListId list;          ///< the outermost
         std::vector<Cursor> frames; ///< the list, and the branches it is in; innermost last
         PlayerId firer;
         plan::Micros waits_since;

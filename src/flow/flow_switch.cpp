@@ -58,7 +58,8 @@ Flow::After Flow::begin_switch(RunId run, const plan::SwitchStep& step,
                                std::optional<std::size_t> position) {
     const bool cant_wait = is_leave(runs_.at(run));
     if (switch_ || cant_wait) {
-        note(cant_wait ? EventKind::leave_cant_wait : EventKind::switch_refused, run, step.to.value);
+        note(cant_wait ? EventKind::leave_cant_wait : EventKind::switch_refused, run,
+             step.to.value);
         return After::goes_on;
     }
     note(EventKind::switch_began, run, step.to.value);

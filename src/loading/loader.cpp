@@ -496,7 +496,8 @@ LevelCondition Loader::condition(LevelId level) const {
     const LevelNeeds& needs = catalogue_->levels[level];
     if (state.shown) return LevelCondition::shown;
     if (!state.asked) {
-        return resident(catalogue_->piece_of(level)) ? LevelCondition::leaving : LevelCondition::absent;
+        return resident(catalogue_->piece_of(level)) ? LevelCondition::leaving
+                                                     : LevelCondition::absent;
     }
     if (state.loaded) {
         const bool attaching = main_.attaching() == level || (state.in_block && block_->attaching);

@@ -69,7 +69,7 @@ struct EditionOrder {
     plan::EditionId edition;
     std::vector<ListedLevel> levels;
     std::vector<std::size_t> proposed; ///< indices of `levels`
-    std::vector<Relocation> moves;           ///< of indices of `levels`
+    std::vector<Relocation> moves;     ///< of indices of `levels`
     std::vector<PositionUse> uses;
     std::vector<NotShipped> not_shipped;
     std::vector<NeedCircle> circles;

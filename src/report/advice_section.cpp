@@ -47,9 +47,9 @@ private:
                         xml_text(tables::late_text(plan_, load, problem)),
                         short_time(time.isolated.shown), tables::alone_text(plan_, load, time));
         if (const advise::ContendedTime* contended = time.longer_contended())
-            text +=
-                fmt::format(" On {} it takes {}, with what else loads then.",
-                            xml_text(plan_.routes[contended->route].name), short_time(contended->took));
+            text += fmt::format(" On {} it takes {}, with what else loads then.",
+                                xml_text(plan_.routes[contended->route].name),
+                                short_time(contended->took));
         if (load.way)
             text += fmt::format(" Players need {} for {:.1f} m at {:g} m/s.",
                                 short_time(*load.lead()), load.way->metres, load.top);

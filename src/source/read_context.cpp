@@ -123,7 +123,8 @@ bool ReadContext::plain_number(const Value& value, std::string_view what, double
     return quantity(value, &parse_number, what, into);
 }
 
-void ReadContext::count(const Value& value, std::int64_t least, std::int64_t most, std::int64_t& into) {
+void ReadContext::count(const Value& value, std::int64_t least, std::int64_t most,
+                        std::int64_t& into) {
     double number = 0;
     if (!plain_number(value, "a whole number", number)) return;
     if (number != std::floor(number)) {
@@ -166,7 +167,7 @@ void ReadContext::point(const Value& value, plan::Vec3& into) {
 }
 
 std::optional<std::size_t> ReadContext::word(const Value& value,
-                                         std::span<const std::string_view> words) {
+                                             std::span<const std::string_view> words) {
     if (!value) return std::nullopt;
     const auto found = std::find(words.begin(), words.end(), value.text());
     if (value.is_scalar() && found != words.end())

@@ -86,7 +86,8 @@ struct Spot {
 class ReadContext {
 public:
     /// `uses`: where to note every mention of a name; null where nobody asks.
-    explicit ReadContext(const std::vector<std::string>& files, std::vector<NameUse>* uses = nullptr)
+    explicit ReadContext(const std::vector<std::string>& files,
+                         std::vector<NameUse>* uses = nullptr)
         : files_(&files), uses_(uses) {}
 
     /// Notes that a name is mentioned.

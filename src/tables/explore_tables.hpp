@@ -21,7 +21,8 @@ std::string looked_at_text(const explore::Explorer& explorer);
 
 /// `device,budget,when,used_mib,budget_mib,moves,levels`: the worst of each budget; `when` is
 /// `settled` or `move`, `moves` how many lead there, `levels` those loaded then (before the move).
-std::string worst_csv(const explore::Explorer& explorer, const std::vector<explore::WorstUse>& worst);
+std::string worst_csv(const explore::Explorer& explorer,
+                      const std::vector<explore::WorstUse>& worst);
 
 /// How often a level is there while a player stands at a waypoint.
 struct Presence {

@@ -31,7 +31,8 @@ LevelCondition after(EventKind kind, bool is_level, const Now& now) {
     case EventKind::level_hidden: return LevelCondition::ready;
     case EventKind::level_attaching: return LevelCondition::attaching;
     case EventKind::level_shown: return LevelCondition::shown;
-    case EventKind::level_unloaded: return now.resident ? LevelCondition::leaving : LevelCondition::absent;
+    case EventKind::level_unloaded:
+        return now.resident ? LevelCondition::leaving : LevelCondition::absent;
     default: return LevelCondition::absent; // given up, or released
     }
 }

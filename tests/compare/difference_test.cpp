@@ -11,8 +11,8 @@
 using namespace hestrel;
 using compare::Change;
 using compare::differences;
-using compare::Metrics;
 using compare::Measure;
+using compare::Metrics;
 using compare::Where;
 
 namespace {

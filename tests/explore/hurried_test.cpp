@@ -116,7 +116,8 @@ TEST_CASE("a list that waits for a time is a situation of its own, and so is it 
 }
 
 TEST_CASE("what was unloaded is there until it is swept, or asked for again") {
-    // The yard: absent; on its way; there; leaving. ReadSet for again while leaving it is on its way.
+    // The yard: absent; on its way; there; leaving. ReadSet for again while leaving it is on its
+    // way.
     CHECK(hurried_situations(board("in: {stays: true, steps: [{load: [yard]}]}, "
                                    "out: {stays: true, steps: [{unload: [yard]}]}")) == 4);
 }

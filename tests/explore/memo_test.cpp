@@ -10,9 +10,9 @@
 #include <map>
 
 using namespace hestrel;
-using explore::ReadSet;
-using explore::MemoEntry;
 using explore::Field;
+using explore::MemoEntry;
+using explore::ReadSet;
 using explore::Word;
 
 namespace {

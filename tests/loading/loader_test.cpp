@@ -131,7 +131,8 @@ TEST_CASE("each worker unpacks at the full rate; who waits goes by priority, the
     loader.run_until(milliseconds(200));
     loader.ask(urgent, Priority::now, 1);
     loader.run_until(milliseconds(700));
-    CHECK(loader.condition(urgent) == LevelCondition::unpacking); // waiting for a worker counts as that
+    CHECK(loader.condition(urgent) ==
+          LevelCondition::unpacking); // waiting for a worker counts as that
     loader.run_until_idle();
     CHECK(loader.ready_at(first) == Micros{1'100'000});
     CHECK(loader.ready_at(urgent) == Micros{2'100'000});

@@ -13,32 +13,13 @@ using plan::LevelId;
 
 namespace {
 
-void add(Use& use, const std::vector<Bytes>& pools) {
-    for (std::size_t pool = 0; pool < pools.size(); ++pool) {
-        use.pools[pool] += pools[pool];
-        use.total += pools[pool];
-    }
-}
-void add(Use& use, const std::vector<std::pair<plan::PoolId, Bytes>>& memory) {
-    for (const auto& [pool, size] : memory) {
-        use.pools[pool.value] += size;
-        use.total += size;
-    }
-}
-void subtract(Use& use, const std::vector<std::pair<plan::PoolId, Bytes>>& memory) {
-    for (const auto& [pool, size] : memory) {
-        use.pools[pool.value] = use.pools[pool.value] - size;
-        use.total = use.total - size;
-    }
-}
-
 /// What one interval, from a firing until all has settled, holds at most.
 class Interval {
 public:
     Interval(const loading::Catalogue& catalogue, Use base, const std::set<LevelId>& levels)
         : catalogue_(&catalogue), use_(std::move(base)), levels_(levels) {
         for (const LevelId level : levels) {
-            for_pieces(level, [&](PieceId piece) { hold(piece, false); });
+            catalogue_->for_pieces(level, [&](PieceId piece) { hold(piece, false); });
         }
         peak_ = use_;
         look();
@@ -49,7 +30,7 @@ public:
         for (const LevelThere& there : levels) {
             if (there.pending) continue;
             if (!there.leaving) levels_.insert(there.level);
-            for_pieces(there.level, [&](PieceId piece) { hold(piece, false); });
+            catalogue_->for_pieces(there.level, [&](PieceId piece) { hold(piece, false); });
         }
         peak_ = use_;
         look();
@@ -60,7 +41,7 @@ public:
 
     void asked(LevelId level) {
         levels_.insert(level);
-        for_pieces(level, [&](PieceId piece) { hold(piece, true); });
+        catalogue_->for_pieces(level, [&](PieceId piece) { hold(piece, true); });
         look();
     }
     void unloaded(LevelId level) { levels_.erase(level); }
@@ -68,24 +49,21 @@ public:
     void released(const std::vector<LevelId>& family) {
         std::set<PieceId> needed;
         for (const LevelId level : levels_)
-            for_pieces(level, [&](PieceId piece) { needed.insert(piece); });
+            catalogue_->for_pieces(level, [&](PieceId piece) { needed.insert(piece); });
         for (const LevelId level : family)
-            for_pieces(level, [&](PieceId piece) { needed.insert(piece); });
+            catalogue_->for_pieces(level, [&](PieceId piece) { needed.insert(piece); });
         std::erase_if(held_, [&](const auto& each) {
             const auto& [piece, fresh] = each;
             if (fresh || needed.contains(piece)) return false;
-            const loading::Piece& content = catalogue_->pieces[piece];
-            for (std::size_t pool = 0; pool < content.memory.size(); ++pool)
-                use_.pools[pool] = use_.pools[pool] - content.memory[pool];
-            use_.total = use_.total - content.unpacked;
+            use_.subtract(catalogue_->pieces[piece].memory);
             return true;
         });
     }
-    void veil(const std::vector<std::pair<plan::PoolId, Bytes>>& memory, bool up) {
+    void veil(const std::vector<Bytes>& memory, bool up) {
         if (up) {
-            add(use_, memory);
+            use_.add(memory);
         } else {
-            subtract(use_, memory);
+            use_.subtract(memory);
         }
         look();
     }
@@ -94,16 +72,10 @@ public:
     [[nodiscard]] const std::set<LevelId>& levels() const { return levels_; }
 
 private:
-    template <class Do>
-    void for_pieces(LevelId level, Do&& what) const {
-        for (const PieceId kit : catalogue_->levels[level].kits) what(kit);
-        what(catalogue_->piece_of(level));
-    }
-
     void hold(PieceId piece, bool fresh) {
         if (!held_.emplace(piece, fresh).second) return;
         const loading::Piece& content = catalogue_->pieces[piece];
-        add(use_, content.memory);
+        use_.add(content.memory);
         if (!fresh || !catalogue_->unpack) return;
         // Read or unpacked, it holds one or the other; while it is being unpacked, both.
         staged_ += std::max(Bytes{}, content.packed - content.unpacked);
@@ -113,11 +85,10 @@ private:
     }
 
     void look() {
-        Bytes total = use_.total + staged_;
-        for (const Bytes size : both_) total += size;
-        peak_.total = std::max(peak_.total, total);
-        for (std::size_t pool = 0; pool < use_.pools.size(); ++pool)
-            peak_.pools[pool] = std::max(peak_.pools[pool], use_.pools[pool]);
+        Use now = use_;
+        now.total += staged_;
+        for (const Bytes size : both_) now.total += size;
+        peak_.raise_to(now);
     }
 
     const loading::Catalogue* catalogue_;
@@ -136,30 +107,30 @@ Bounds::Bounds(const plan::Plan& plan, plan::DeviceId device,
     : plan_(&plan), catalogue_(loading::catalogue_for(plan, device)) {
     always_.pools.resize(plan.pools.size());
     always_.total = catalogue_.memory.base;
-    for (const plan::PlayerKindId kind : players) {
-        if (kind) add(always_, plan.players[kind].memory);
-    }
+    always_.add(loading::players_memory(plan, players));
+}
+
+Use Bounds::with_veils(const std::vector<plan::VeilId>& veils) const {
+    Use use = always_;
+    for (const plan::VeilId veil : veils) use.add(memory_of(veil));
+    return use;
+}
+
+std::vector<Bytes> Bounds::memory_of(plan::VeilId veil) const {
+    return loading::by_pool(plan_->pools.size(), plan_->veils[veil].memory);
 }
 
 Use Bounds::settled(const std::vector<LevelThere>& levels,
                     const std::vector<plan::VeilId>& veils) const {
-    Use use = always_;
-    for (const plan::VeilId veil : veils) add(use, plan_->veils[veil].memory);
-    return Interval(catalogue_, std::move(use), levels).peak();
+    return Interval(catalogue_, with_veils(veils), levels).peak();
 }
 
 Use Bounds::during(const std::vector<LevelThere>& levels, const std::vector<plan::VeilId>& veils,
                    const MoveLog& log) const {
     using Kind = MoveLog::Memory::Kind;
-    Use base = always_;
-    for (const plan::VeilId veil : veils) add(base, plan_->veils[veil].memory);
+    Use base = with_veils(veils);
     Interval interval(catalogue_, base, levels);
     Use peak = interval.peak();
-    const auto end = [&] {
-        peak.total = std::max(peak.total, interval.peak().total);
-        for (std::size_t pool = 0; pool < peak.pools.size(); ++pool)
-            peak.pools[pool] = std::max(peak.pools[pool], interval.peak().pools[pool]);
-    };
     for (const MoveLog::Memory& each : log.memory) {
         switch (each.kind) {
         case Kind::asked: interval.asked(LevelId{each.index}); break;
@@ -167,22 +138,22 @@ Use Bounds::during(const std::vector<LevelThere>& levels, const std::vector<plan
         case Kind::released: interval.released(log.families[each.index]); break;
         case Kind::veil_up:
         case Kind::veil_down: {
-            const auto& memory = plan_->veils[plan::VeilId{each.index}].memory;
+            const std::vector<Bytes> memory = memory_of(plan::VeilId{each.index});
             interval.veil(memory, each.kind == Kind::veil_up);
             if (each.kind == Kind::veil_up) {
-                add(base, memory);
+                base.add(memory);
             } else {
-                subtract(base, memory);
+                base.subtract(memory);
             }
             break;
         }
         case Kind::settled:
-            end();
+            peak.raise_to(interval.peak());
             interval = Interval(catalogue_, base, interval.levels());
             break;
         }
     }
-    end();
+    peak.raise_to(interval.peak());
     return peak;
 }
 

@@ -3,16 +3,13 @@
 
 #include "explore/situation.hpp"
 #include "loading/catalogue.hpp"
+#include "loading/memory_use.hpp"
 
 #include <vector>
 
 namespace hestrel::explore {
 
-/// Bytes in use, in total and by pool.
-struct Use {
-    plan::Bytes total;
-    std::vector<plan::Bytes> pools;
-};
+using Use = loading::MemoryUse;
 
 /// Of one device, with so many players.
 class Bounds {
@@ -32,6 +29,9 @@ public:
                              const std::vector<plan::VeilId>& veils, const MoveLog& log) const;
 
 private:
+    [[nodiscard]] Use with_veils(const std::vector<plan::VeilId>& veils) const;
+    [[nodiscard]] std::vector<plan::Bytes> memory_of(plan::VeilId veil) const;
+
     const plan::Plan* plan_;
     loading::Catalogue catalogue_;
     Use always_; ///< base and players

@@ -27,143 +27,52 @@ Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::Pl
             {players.size(), edition, std::nullopt, true, pace == Pace::unhurried,
              pace == Pace::hurried}),
       zones_(plan), kinds_(std::move(players)), triggers_(plan, zones_, flow_, *this, kinds_),
-      levels_(plan.levels.size()), travellers_(kinds_.size()), placed_(kinds_.size()) {
+      levels_(tree_, asked_order_, *this), travellers_(kinds_.size()), placed_(kinds_.size()) {
     triggers_.forget_rearm();
 }
 
 // --- levels ------------------------------------------------------------------
 
-void Game::ask_one(LevelId level, Priority priority) {
-    LevelNow& state = levels_[level];
-    if (state.asked) {
-        if (priority >= state.priority) return;
-        const bool arriving = arriving_.erase({state.priority, state.order, level}) > 0;
-        const bool attaching = state.attaching;
-        if (attaching) leave_attaching(level);
-        state.priority = priority;
-        if (arriving) arriving_.insert({priority, state.order, level});
-        if (attaching) join_attaching(level);
-        return;
-    }
-    state.asked = true;
-    state.priority = priority;
-    state.order = ++last_order_;
-    asked_.insert(level);
-    leaving_.erase(level);
-    arriving_.insert({priority, state.order, level});
-    log_.asked.push_back(level);
-    remember(MoveLog::Memory::Kind::asked, level.value);
-}
-
 void Game::ask(LevelId level, Priority priority, flow::RunId) {
-    for (const LevelId each : plan::asked_with(tree_, level)) ask_one(each, priority);
+    levels_.ask(level, priority, 0);
 }
 
 void Game::show(LevelId level, Priority priority, flow::RunId) {
-    const std::vector<LevelId> levels = plan::asked_with(tree_, level);
-    for (const LevelId each : levels) {
-        if (!levels_[each].asked) ask_one(each, priority);
-    }
-    for (const LevelId each : levels) {
-        levels_[each].wanted = true;
-        join_attaching(each);
-    }
-    look_at_block();
-}
-
-void Game::hide(LevelId level) {
-    const std::vector<LevelId> levels = plan::subtree_of(tree_, level);
-    for (auto each = levels.rbegin(); each != levels.rend(); ++each) {
-        LevelNow& state = levels_[*each];
-        state.wanted = false;
-        leave_attaching(*each);
-        if (!state.shown) continue;
-        state.shown = false;
-        report(*each, LevelChange::hidden);
-    }
-}
-
-void Game::unload_tree(LevelId level) {
-    hide(level);
-    const std::vector<LevelId> levels = plan::subtree_of(tree_, level);
-    for (auto each = levels.rbegin(); each != levels.rend(); ++each) {
-        LevelNow& state = levels_[*each];
-        if (!state.asked) continue;
-        arriving_.erase({state.priority, state.order, *each});
-        // What had not come is dropped, and absent at once.
-        if (pace_ == Pace::hurried && state.arrived) leaving_.insert(*each);
-        state = LevelNow{.in_block = state.in_block};
-        asked_.erase(*each);
-        log_.unloaded.push_back(*each);
-        report(*each, LevelChange::unloaded);
-        remember(MoveLog::Memory::Kind::unloaded, each->value);
-    }
-}
-
-void Game::unload(LevelId level) {
-    unload_tree(level);
+    levels_.show(level, priority, 0);
 }
 
 void Game::unload_now(std::span<const LevelId> leaving, std::span<const LevelId> family) {
-    for (const LevelId level : leaving) unload_tree(level);
+    for (const LevelId level : leaving) levels_.unload(level);
     leaving_.clear();
     remember(MoveLog::Memory::Kind::released, static_cast<std::uint32_t>(log_.families.size()));
     log_.families.emplace_back(family.begin(), family.end());
 }
 
-void Game::block_for(std::span<const LevelId> family) {
-    block_.assign(family.begin(), family.end());
-    for (const LevelId level : family) {
-        leave_attaching(level);
-        levels_[level].in_block = true;
-    }
-    look_at_block();
+void Game::asked_for(LevelId level, std::uint32_t) {
+    leaving_.erase(level);
+    arriving_.insert({levels_[level].turn.priority, levels_[level].turn.asked, level});
+    log_.asked.push_back(level);
+    remember(MoveLog::Memory::Kind::asked, level.value);
 }
 
-/// A blocked family is attached in one go, once all of it is loaded and wanted.
-void Game::look_at_block() {
-    block_attaching_ =
-        block_attaching_ ||
-        (!block_.empty() && std::all_of(block_.begin(), block_.end(), [&](LevelId level) {
-            return levels_[level].loaded && levels_[level].wanted;
-        }));
+void Game::raised(const loading::LevelNow& level, Priority before) {
+    const loading::AttachTurn& turn = level.turn;
+    if (arriving_.erase({before, turn.asked, turn.level}) > 0)
+        arriving_.insert({turn.priority, turn.asked, turn.level});
 }
 
-void Game::became_loaded(LevelId level) {
-    levels_[level].loaded = true;
-    report(level, LevelChange::ready);
-    join_attaching(level);
-    look_at_block();
-    for (const LevelId sublevel : tree_[level].sublevels) {
-        const LevelNow& below = levels_[sublevel];
-        if (below.asked && below.arrived && !below.loaded) became_loaded(sublevel);
-    }
+void Game::let_go(const loading::LevelNow& before) {
+    const LevelId level = before.turn.level;
+    arriving_.erase({before.turn.priority, before.turn.asked, level});
+    // What had not come is dropped, and absent at once.
+    if (pace_ == Pace::hurried && before.arrived) leaving_.insert(level);
+    log_.unloaded.push_back(level);
+    remember(MoveLog::Memory::Kind::unloaded, level.value);
 }
 
-void Game::join_attaching(LevelId level) {
-    LevelNow& state = levels_[level];
-    const LevelId parent = tree_[level].parent;
-    if (!state.loaded || !state.wanted || state.shown || state.attaching) return;
-    if (state.in_block || (parent && !levels_[parent].shown)) return;
-    state.attaching = true;
-    state.joined = moment_;
-    attaching_.insert({state.priority, state.joined, state.order, level});
-}
-
-void Game::leave_attaching(LevelId level) {
-    LevelNow& state = levels_[level];
-    if (!state.attaching) return;
-    state.attaching = false;
-    attaching_.erase({state.priority, state.joined, state.order, level});
-}
-
-void Game::became_shown(LevelId level) {
-    LevelNow& state = levels_[level];
-    leave_attaching(level);
-    state.shown = true;
-    log_.shown.push_back(level);
-    report(level, LevelChange::shown);
-    for (const LevelId sublevel : tree_[level].sublevels) join_attaching(sublevel);
+void Game::changed(flow::LevelEvent event) {
+    if (event.change == LevelChange::shown) log_.shown.push_back(event.level);
+    events_.push_back(event);
 }
 
 std::vector<flow::LevelEvent> Game::take_level_events() {
@@ -256,36 +165,24 @@ void Game::linger() {
 }
 
 bool Game::attach_block() {
-    if (!std::exchange(block_attaching_, false)) return false;
-    const std::vector<LevelId> family = std::exchange(block_, {});
-    for (const LevelId level : family) {
-        const LevelNow& state = levels_[level];
-        if (!state.shown && state.wanted && state.loaded) became_shown(level);
-    }
-    for (const LevelId level : family) levels_[level].in_block = false;
-    for (const LevelId level : family) join_attaching(level);
+    if (!levels_.is_block_ready()) return false;
+    levels_.block_attached();
     return true;
 }
 
 bool Game::attach_next() {
-    if (!block_.empty()) return attach_block();
-    if (attaching_.empty()) return false;
-    became_shown(std::get<LevelId>(*attaching_.begin()));
-    return true;
-}
-
-void Game::arrive(LevelId level) {
-    LevelNow& state = levels_[level];
-    arriving_.erase({state.priority, state.order, level});
-    state.arrived = true;
-    const LevelId parent = tree_[level].parent;
-    if (!parent || levels_[parent].loaded) became_loaded(level);
+    if (!levels_.block().empty()) return attach_block();
+    const LevelId next = levels_.take_first();
+    if (next) levels_.attached(next);
+    return static_cast<bool>(next);
 }
 
 bool Game::next_event() {
-    ++moment_;
+    ++moment_.count;
     if (!arriving_.empty()) {
-        arrive(std::get<LevelId>(*arriving_.begin()));
+        const LevelId next = std::get<LevelId>(*arriving_.begin());
+        arriving_.erase(arriving_.begin());
+        levels_.arrived(next);
         return true;
     }
     if (attach_next()) return true;
@@ -392,12 +289,14 @@ bool Game::start_move(const Move& move) {
         flow_.run_after(move.menu);
         return true;
     case Move::Kind::arrive:
-        if (!levels_[move.level].asked || levels_[move.level].arrived) return false;
-        arrive(move.level);
+        if (arriving_.erase({levels_[move.level].turn.priority, levels_[move.level].turn.asked,
+                             move.level}) == 0)
+            return false;
+        levels_.arrived(move.level);
         return true;
     case Move::Kind::attach:
-        if (!levels_[move.level].attaching || !block_.empty()) return false;
-        became_shown(move.level);
+        if (!levels_[move.level].in_queue || !levels_.block().empty()) return false;
+        levels_.attached(move.level);
         return true;
     case Move::Kind::attach_block: return attach_block();
     case Move::Kind::wake:
@@ -410,8 +309,8 @@ bool Game::start_move(const Move& move) {
         log_.families.emplace_back();
         return true;
     case Move::Kind::drop: {
-        const bool something_comes = !arriving_.empty() || !attaching_.empty() ||
-                                     block_attaching_ || !leaving_.empty() ||
+        const bool something_comes = !arriving_.empty() || !levels_.queue().empty() ||
+                                     levels_.is_block_ready() || !leaving_.empty() ||
                                      flow_.ends_by_itself();
         return !something_comes && flow_.drop_waiting();
     }
@@ -444,41 +343,30 @@ void Game::boot(LevelId level, plan::WaypointId at, const std::vector<std::size_
 // --- from situation to situation ---------------------------------------------
 
 void Game::resume(const std::vector<LevelThere>& levels, const flow::State& settled) {
-    for (const LevelId level : asked_) levels_[level] = {};
-    asked_.clear();
+    levels_.clear();
     leaving_.clear();
     arriving_.clear();
-    attaching_.clear();
-    for (const LevelId level : block_) levels_[level].in_block = false;
-    block_.clear();
-    block_attaching_ = false;
     events_.clear();
     alarms_ = {};
     now_ = {};
-    moment_ = 0;
-    last_order_ = 0;
+    moment_ = {};
+    asked_order_ = {};
     for (const LevelThere& there : levels) {
         if (there.leaving) {
             leaving_.insert(there.level);
             continue;
         }
-        LevelNow& state = levels_[there.level];
-        state.asked = true;
-        state.arrived = !there.pending;
-        const LevelId parent = tree_[there.level].parent; // stands before it
-        state.loaded = state.arrived && (!parent || levels_[parent].loaded);
-        state.shown = there.shown;
-        state.wanted = there.wanted;
-        state.order = ++last_order_;
-        asked_.insert(there.level);
-        if (there.pending) arriving_.insert({state.priority, state.order, there.level});
-        state.in_block = there.blocked;
-        if (there.blocked) block_.push_back(there.level);
+        loading::LevelNow now;
+        now.asked = true;
+        now.arrived = !there.pending;
+        now.wanted = there.wanted;
+        now.shown = there.shown;
+        now.blocked = there.blocked;
+        levels_.restore(there.level, now);
+        if (there.pending)
+            arriving_.insert({Priority::soon, levels_[there.level].turn.asked, there.level});
     }
-    if (pace_ == Pace::hurried) {
-        for (const LevelThere& there : levels) join_attaching(there.level);
-        look_at_block();
-    }
+    levels_.restored();
     booted_ = true;
     first_run_ = flow_.number_transition().value + 1;
     list_of_run_.clear();
@@ -515,9 +403,9 @@ void Game::resumed() {
 
 std::vector<LevelThere> Game::levels() const {
     std::vector<LevelThere> there;
-    for (const LevelId level : asked_) {
-        const LevelNow& state = levels_[level];
-        const bool blocked = state.in_block && pace_ == Pace::hurried;
+    for (const LevelId level : levels_.asked()) {
+        const loading::LevelNow& state = levels_[level];
+        const bool blocked = state.blocked && pace_ == Pace::hurried;
         there.push_back({level, state.shown, state.wanted, !state.arrived, blocked, false});
     }
     for (const LevelId level : leaving_) there.push_back({level, false, false, false, false, true});

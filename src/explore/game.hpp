@@ -7,6 +7,7 @@
 // any list waits.
 
 #include "explore/situation.hpp"
+#include "loading/levels.hpp"
 #include "plan/level_tree.hpp"
 
 #include <queue>
@@ -16,7 +17,7 @@
 namespace hestrel::explore {
 
 /// One game that can be put into any situation. Not copied: what it is made of refers to it.
-class Game final : public flow::Stage {
+class Game final : public flow::Stage, private loading::LevelDriver {
 public:
     Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::PlayerKindId> players,
          Pace pace = Pace::unhurried);
@@ -55,15 +56,17 @@ public:
     // flow::Stage
     void ask(plan::LevelId level, plan::Priority priority, flow::RunId run) override;
     void show(plan::LevelId level, plan::Priority priority, flow::RunId run) override;
-    void hide(plan::LevelId level) override;
-    void unload(plan::LevelId level) override;
+    void hide(plan::LevelId level) override { levels_.hide(level); }
+    void unload(plan::LevelId level) override { levels_.unload(level); }
     void unload_now(std::span<const plan::LevelId> leaving,
                     std::span<const plan::LevelId> family) override;
-    void block_for(std::span<const plan::LevelId> family) override;
+    void block_for(std::span<const plan::LevelId> family) override { levels_.block_for(family); }
     [[nodiscard]] bool shown(plan::LevelId level) const override { return levels_[level].shown; }
     [[nodiscard]] bool loaded(plan::LevelId level) const override { return levels_[level].loaded; }
     [[nodiscard]] bool delivered(plan::LevelId) const override { return true; }
-    [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const override { return asked_; }
+    [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const override {
+        return levels_.asked();
+    }
     [[nodiscard]] bool wanted_shown(plan::LevelId level) const override {
         return levels_[level].wanted;
     }
@@ -88,18 +91,6 @@ public:
     void near_refused(plan::LevelId) override {}
 
 private:
-    struct LevelNow {
-        bool asked = false;
-        bool arrived = false; ///< all of it is resident; its parent may not be loaded
-        bool loaded = false;
-        bool wanted = false;
-        bool shown = false;
-        bool attaching = false; ///< waits for its turn
-        bool in_block = false;
-        plan::Priority priority = plan::Priority::soon;
-        std::uint32_t order = 0;  ///< of asking
-        std::uint32_t joined = 0; ///< the moment it joined those that wait to be attached
-    };
     struct Alarm {
         plan::Micros at;
         std::uint32_t number;
@@ -107,30 +98,26 @@ private:
             return std::tuple(at, number) > std::tuple(other.at, other.number);
         }
     };
-    using Arriving = std::tuple<plan::Priority, std::uint32_t, plan::LevelId>;
-    using Attaching = std::tuple<plan::Priority, std::uint32_t, std::uint32_t, plan::LevelId>;
+    using Arriving = std::tuple<plan::Priority, std::uint64_t, plan::LevelId>;
 
-    void ask_one(plan::LevelId level, plan::Priority priority);
-    void became_loaded(plan::LevelId level);
-    void join_attaching(plan::LevelId level);
-    void leave_attaching(plan::LevelId level);
-    void became_shown(plan::LevelId level);
-    void look_at_block();
-    void unload_tree(plan::LevelId level);
-    void report(plan::LevelId level, flow::LevelChange change) {
-        events_.push_back({level, change});
-    }
+    // loading::LevelDriver
+    [[nodiscard]] plan::Micros moment() const override { return moment_; }
+    void asked_for(plan::LevelId level, std::uint32_t) override;
+    void raised(const loading::LevelNow& level, plan::Priority before) override;
+    void let_go(const loading::LevelNow& before) override;
+    void changed(flow::LevelEvent event) override;
+
     void remember(MoveLog::Memory::Kind kind, std::uint32_t index = 0) {
         log_.memory.push_back({kind, index});
     }
 
     [[nodiscard]] bool going_on() const {
-        return !flow_.idle() || !arriving_.empty() || !attaching_.empty() || block_attaching_;
+        return !flow_.idle() || !arriving_.empty() || !levels_.queue().empty() ||
+               levels_.is_block_ready();
     }
     void settle_now();
     void linger();
     bool next_event();
-    void arrive(plan::LevelId level);
     bool attach_next();
     bool attach_block();
     [[nodiscard]] bool start_move(const Move& move);
@@ -147,16 +134,12 @@ private:
     std::vector<plan::PlayerKindId> kinds_;
     flow::Triggers triggers_;
 
-    plan::Table<plan::LevelId, LevelNow> levels_;
-    std::set<plan::LevelId> asked_;
+    plan::Micros moment_; ///< of events, each one later than the last
+    loading::Sequence asked_order_;
+    loading::Levels levels_;
     std::set<plan::LevelId> leaving_; ///< where players hurry: not released yet
-    std::set<Arriving> arriving_;
-    std::set<Attaching> attaching_;
-    std::vector<plan::LevelId> block_; ///< the family of a blocking switch
-    bool block_attaching_ = false;     ///< it is being attached
+    std::set<Arriving> arriving_;     ///< asked for, and not there yet
     std::vector<flow::LevelEvent> events_;
-    std::uint32_t last_order_ = 0;
-    std::uint32_t moment_ = 0;
     bool booted_ = false;
 
     struct OnFoot : flow::Traveller {

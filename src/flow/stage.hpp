@@ -3,6 +3,7 @@
 // with a loader; exploring does it at once. The interpreter itself never sees which.
 
 #include "flow/zones.hpp"
+#include "loading/levels.hpp"
 #include "plan/plan.hpp"
 
 #include <cstdint>
@@ -50,12 +51,8 @@ struct Event {
     PlayerId player = {};
 };
 
-/// What changed about a level, as the interpreter needs to know it.
-enum class LevelChange : std::uint8_t { ready, shown, hidden, unloaded };
-struct LevelEvent {
-    plan::LevelId level;
-    LevelChange change;
-};
+using loading::LevelChange;
+using loading::LevelEvent;
 
 /// Carries out what steps ask for. All of it happens now.
 class Stage {

@@ -45,6 +45,12 @@ struct Catalogue {
     [[nodiscard]] PieceId piece_of(plan::KitId kit) const {
         return PieceId{levels.size() + kit.value};
     }
+    /// Calls `what` with each piece that a level needs, in order of asking: its kits, then its own.
+    template <class What>
+    void for_pieces(plan::LevelId level, What&& what) const {
+        for (const PieceId kit : levels[level].kits) what(kit);
+        what(piece_of(level));
+    }
     [[nodiscard]] bool is_level(PieceId piece) const { return piece.value < levels.size(); }
     [[nodiscard]] plan::LevelId level_of(PieceId piece) const { return plan::LevelId{piece.value}; }
     [[nodiscard]] plan::KitId kit_of(PieceId piece) const {

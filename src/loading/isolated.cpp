@@ -180,11 +180,8 @@ std::vector<AlonePiece> AloneLoader::detail_of(std::span<const std::size_t> orde
 Micros load_alone_at_most(const Catalogue& catalogue, const IsolatedLoad& what) {
     const std::vector<LevelId> missing = missing_levels(catalogue, what);
     std::vector<PieceId> pieces;
-    for (const LevelId level : missing) {
-        pieces.push_back(catalogue.piece_of(level));
-        const auto& kits = catalogue.levels[level].kits;
-        pieces.insert(pieces.end(), kits.begin(), kits.end());
-    }
+    for (const LevelId level : missing)
+        catalogue.for_pieces(level, [&](PieceId piece) { pieces.push_back(piece); });
     std::sort(pieces.begin(), pieces.end());
     pieces.erase(std::unique(pieces.begin(), pieces.end()), pieces.end());
     plan::Int128 most = 0;

@@ -11,12 +11,6 @@ namespace {
 
 constexpr std::size_t holder_kinds = 5;
 
-Bytes sum(const std::vector<Bytes>& memory) {
-    Bytes total;
-    for (const Bytes size : memory) total += size;
-    return total;
-}
-
 } // namespace
 
 Ledger::Ledger(const plan::MemoryBudget& budget, std::size_t pools) : open_(holder_kinds) {
@@ -42,9 +36,7 @@ void Ledger::close_holding(Micros now, Holder holder, std::uint32_t index) {
 
 void Ledger::take(Micros now, Holder holder, std::uint32_t index,
                   const std::vector<Bytes>& memory) {
-    for (std::size_t pool = 0; pool < memory.size(); ++pool) current_.pools[pool] += memory[pool];
-    const Bytes size = sum(memory);
-    current_.total += size;
+    const Bytes size = current_.add(memory);
     if (holder == Holder::veil) current_.veils += size;
     open_holding(now, holder, index, size);
     changed_ = true;
@@ -52,9 +44,7 @@ void Ledger::take(Micros now, Holder holder, std::uint32_t index,
 
 void Ledger::give_back(Micros now, Holder holder, std::uint32_t index,
                        const std::vector<Bytes>& memory) {
-    for (std::size_t pool = 0; pool < memory.size(); ++pool) current_.pools[pool] -= memory[pool];
-    const Bytes size = sum(memory);
-    current_.total -= size;
+    const Bytes size = current_.subtract(memory);
     if (holder == Holder::veil) current_.veils -= size;
     close_holding(now, holder, index);
     changed_ = true;

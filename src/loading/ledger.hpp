@@ -2,6 +2,7 @@
 // Who holds how much memory, from when to when (docs/model.md section 4.8).
 
 #include "loading/catalogue.hpp"
+#include "loading/memory_use.hpp"
 
 #include <cstdint>
 #include <vector>
@@ -21,12 +22,10 @@ struct Holding {
 };
 
 /// Memory at one moment, once all of that instant has run.
-struct MemoryRow {
+struct MemoryRow : MemoryUse {
     plan::Micros at;
-    plan::Bytes total;
     plan::Bytes staging;
     plan::Bytes veils;
-    std::vector<plan::Bytes> pools;
 };
 
 /// A time over budget. `pool` unset: over the device's total.

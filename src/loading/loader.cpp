@@ -1,6 +1,7 @@
 #include "loading/loader.hpp"
 
 #include <algorithm>
+#include <array>
 #include <utility>
 
 namespace hestrel::loading {
@@ -11,58 +12,30 @@ using plan::Priority;
 
 Loader::Loader(const Catalogue& catalogue, Sequence& sequence)
     : catalogue_(&catalogue), sequence_(&sequence), pieces_(catalogue.pieces.size()),
-      levels_(catalogue.levels.size()), transfers_(catalogue.read.rate), main_(catalogue.frame),
-      ledger_(catalogue.memory, catalogue.pools) {}
+      state_(catalogue.tree, sequence, *this), missing_(catalogue.levels.size()),
+      attach_generation_(catalogue.levels.size()), transfers_(catalogue.read.rate),
+      main_(catalogue.frame), ledger_(catalogue.memory, catalogue.pools) {}
 
 // --- instructions ------------------------------------------------------------
 
-void Loader::ask(LevelId level, Priority priority, std::uint32_t transition) {
-    for (const LevelId each : asked_with(catalogue_->tree, level))
-        ask_one(each, priority, transition);
-}
-
-void Loader::show(LevelId level, Priority priority, std::uint32_t transition) {
-    const std::vector<LevelId> levels = asked_with(catalogue_->tree, level);
-    for (const LevelId each : levels) {
-        if (!levels_[each].asked) ask_one(each, priority, transition);
-    }
-    for (const LevelId each : levels) want_shown(each);
-}
-
-void Loader::hide(LevelId level) {
-    const std::vector<LevelId> levels = subtree_of(catalogue_->tree, level);
-    for (auto each = levels.rbegin(); each != levels.rend(); ++each) {
-        LevelNow& state = levels_[*each];
-        state.wanted_shown = false;
-        leave_attach_queue(*each);
-        if (!state.shown) continue;
-        state.shown = false;
-        report(ChangeKind::level_hidden, each->value);
-    }
-}
-
 void Loader::unload(LevelId level) {
-    unload_tree(level);
+    state_.unload(level);
     if (catalogue_->release.sweep.count == 0) release_leaving({});
 }
 
 void Loader::unload_now(std::span<const LevelId> leaving, std::span<const LevelId> family) {
-    for (const LevelId level : leaving) unload_tree(level);
+    for (const LevelId level : leaving) state_.unload(level);
     std::vector<PieceId> kept;
-    for (const LevelId level : family) {
-        const auto& kits = catalogue_->levels[level].kits;
-        kept.insert(kept.end(), kits.begin(), kits.end());
-        kept.push_back(catalogue_->piece_of(level));
-    }
+    for (const LevelId level : family)
+        catalogue_->for_pieces(level, [&](PieceId piece) { kept.push_back(piece); });
     std::sort(kept.begin(), kept.end());
     release_leaving(kept);
 }
 
 void Loader::block_for(std::span<const LevelId> family) {
-    block_ = Block{{family.begin(), family.end()}, now_};
-    for (const LevelId level : family) levels_[level].in_block = true;
+    blocked_since_ = now_;
     main_.block();
-    attach_blocked_family();
+    state_.block_for(family);
 }
 
 void Loader::hold_back(std::span<const PieceId> pieces) {
@@ -76,37 +49,34 @@ void Loader::deliver(PieceId piece) {
     state.held_back = false;
 }
 
-// --- asking ------------------------------------------------------------------
+// --- pieces of levels --------------------------------------------------------
 
-void Loader::ask_one(LevelId level, Priority priority, std::uint32_t transition) {
-    LevelNow& state = levels_[level];
-    const LevelNeeds& needs = catalogue_->levels[level];
-    if (state.asked) {
-        if (priority >= state.turn.priority) return;
-        for (const PieceId kit : needs.kits) raise(kit, priority);
-        raise(catalogue_->piece_of(level), priority);
-        const bool queued = state.in_attach_queue && main_.attaching() != level;
-        if (queued) main_.leave(state.turn);
-        state.turn.priority = priority;
-        if (queued) main_.join(state.turn, needs.attach_work);
-        return;
-    }
-    state.asked = true;
-    asked_.insert(level);
-    state.turn = {priority, {}, sequence_->next(), level};
-    const LevelId parent = catalogue_->tree[level].parent;
-    state.missing = parent && !levels_[parent].loaded ? 1 : 0;
-    for (const PieceId kit : needs.kits) request(kit, priority, transition);
-    request(catalogue_->piece_of(level), priority, transition);
-    const auto miss = [&](PieceId piece) {
+void Loader::asked_for(LevelId level, std::uint32_t transition) {
+    const AttachTurn& turn = state_[level].turn;
+    catalogue_->for_pieces(level,
+                           [&](PieceId piece) { request(piece, turn.priority, transition); });
+    missing_[level] = 0;
+    catalogue_->for_pieces(level, [&](PieceId piece) {
         ++pieces_[piece].needed_by;
         if (resident(piece)) return;
-        ++state.missing;
-        pieces_[piece].waiters.emplace(state.turn.asked, level);
-    };
-    for (const PieceId kit : needs.kits) miss(kit);
-    miss(catalogue_->piece_of(level));
-    if (state.missing == 0) became_loaded(level);
+        ++missing_[level];
+        pieces_[piece].waiters.emplace(turn.asked, level);
+    });
+    if (missing_[level] == 0) state_.arrived(level);
+}
+
+void Loader::raised(const LevelNow& level, Priority) {
+    catalogue_->for_pieces(level.turn.level,
+                           [&](PieceId piece) { raise(piece, level.turn.priority); });
+}
+
+void Loader::let_go(const LevelNow& before) {
+    const AttachTurn& turn = before.turn;
+    catalogue_->for_pieces(turn.level, [&](PieceId piece) {
+        PieceNow& needed = pieces_[piece];
+        needed.waiters.erase({turn.asked, turn.level});
+        if (--needed.needed_by == 0) no_longer_needed(piece);
+    });
 }
 
 void Loader::request(PieceId piece, Priority priority, std::uint32_t transition) {
@@ -131,36 +101,7 @@ void Loader::raise(PieceId piece, Priority priority) {
     loads_[state.record].priority = priority;
 }
 
-void Loader::want_shown(LevelId level) {
-    levels_[level].wanted_shown = true;
-    join_attach_queue(level);
-    if (block_) attach_blocked_family();
-}
-
-// --- unloading ---------------------------------------------------------------
-
-void Loader::unload_tree(LevelId level) {
-    hide(level);
-    const std::vector<LevelId> levels = subtree_of(catalogue_->tree, level);
-    for (auto each = levels.rbegin(); each != levels.rend(); ++each) {
-        if (levels_[*each].asked) unask(*each);
-    }
-}
-
-void Loader::unask(LevelId level) {
-    LevelNow& state = levels_[level];
-    state.asked = false;
-    state.loaded = false;
-    asked_.erase(level);
-    report(ChangeKind::level_unloaded, level.value);
-    const auto drop = [&](PieceId piece) {
-        PieceNow& needed = pieces_[piece];
-        needed.waiters.erase({state.turn.asked, level});
-        if (--needed.needed_by == 0) no_longer_needed(piece);
-    };
-    for (const PieceId kit : catalogue_->levels[level].kits) drop(kit);
-    drop(catalogue_->piece_of(level));
-}
+// --- letting go --------------------------------------------------------------
 
 void Loader::no_longer_needed(PieceId piece) {
     switch (pieces_[piece].state) {
@@ -304,87 +245,47 @@ void Loader::became_resident(PieceId piece) {
         if (catalogue_->release.sweep.count == 0) release_leaving({});
         return;
     }
-    for (const auto& [order, level] : std::exchange(state.waiters, {})) one_less_missing(level);
-}
-
-void Loader::one_less_missing(LevelId level) {
-    if (--levels_[level].missing == 0) became_loaded(level);
-}
-
-void Loader::became_loaded(LevelId level) {
-    levels_[level].loaded = true;
-    report(ChangeKind::level_ready, level.value);
-    join_attach_queue(level);
-    if (block_) attach_blocked_family();
-    for (const LevelId sublevel : catalogue_->tree[level].sublevels) {
-        if (levels_[sublevel].asked) one_less_missing(sublevel);
+    for (const auto& [order, level] : std::exchange(state.waiters, {})) {
+        if (--missing_[level] == 0) state_.arrived(level);
     }
 }
 
 // --- attaching ---------------------------------------------------------------
 
-void Loader::join_attach_queue(LevelId level) {
-    LevelNow& state = levels_[level];
-    const LevelId parent = catalogue_->tree[level].parent;
-    if (!state.loaded || !state.wanted_shown || state.shown || state.in_attach_queue) return;
-    if (state.in_block || (parent && !levels_[parent].shown)) return;
-    state.in_attach_queue = true;
-    state.turn.joined = now_;
-    main_.join(state.turn, catalogue_->levels[level].attach_work);
-}
-
-void Loader::leave_attach_queue(LevelId level) {
-    LevelNow& state = levels_[level];
-    if (!state.in_attach_queue) return;
-    state.in_attach_queue = false;
-    ++state.generation;
+void Loader::left_queue(LevelId level) {
+    ++attach_generation_[level];
     drop_stale();
-    main_.leave(state.turn);
+    main_.give_up(level);
 }
 
 void Loader::start_frame() {
+    if (!main_.busy()) {
+        if (const LevelId next = state_.take_first()) {
+            main_.attach(next, catalogue_->levels[next].attach_work);
+            report(ChangeKind::level_attaching, next.value);
+        }
+    }
     const MainThread::Started started = main_.start_frame(now_, veiled_);
-    if (started.begun) report(ChangeKind::level_attaching, started.begun.value);
     if (!started.finished) return;
     schedule(started.end, EventKind::shown, started.finished.value,
-             levels_[started.finished].generation);
+             attach_generation_[started.finished]);
 }
 
-void Loader::became_shown(LevelId level) {
-    LevelNow& state = levels_[level];
-    state.in_attach_queue = false;
-    state.shown = true;
-    report(ChangeKind::level_shown, level.value);
-    for (const LevelId sublevel : catalogue_->tree[level].sublevels) join_attach_queue(sublevel);
-}
-
-void Loader::attach_blocked_family() {
-    if (block_->attaching) return;
-    for (const LevelId level : block_->family) {
-        if (!levels_[level].loaded || !levels_[level].wanted_shown) return;
-    }
-    block_->attaching = true;
+void Loader::block_ready() {
     Micros work;
-    for (const LevelId level : block_->family) {
-        if (levels_[level].shown) continue;
+    for (const LevelId level : state_.block()) {
+        if (state_[level].shown) continue;
         work += main_.work_left(level, catalogue_->levels[level].attach_work);
-        leave_attach_queue(level);
+        state_.leave_queue(level);
         report(ChangeKind::level_attaching, level.value);
     }
     schedule(main_.free_at(now_) + work, EventKind::block_ends, 0, 0);
 }
 
-void Loader::block_ended() {
-    for (const LevelId level : block_->family) {
-        const LevelNow& state = levels_[level];
-        // What was shown before can have been hidden or unloaded meanwhile, the switch being over.
-        if (!state.shown && state.wanted_shown && state.loaded) became_shown(level);
-    }
-    const std::vector<LevelId> family = std::move(block_->family);
-    for (const LevelId level : family) levels_[level].in_block = false;
-    main_.unblock(block_->since, now_);
-    block_.reset();
-    for (const LevelId level : family) join_attach_queue(level);
+void Loader::changed(LevelEvent event) {
+    static constexpr std::array kinds{ChangeKind::level_ready, ChangeKind::level_shown,
+                                      ChangeKind::level_hidden, ChangeKind::level_unloaded};
+    report(kinds.at(static_cast<std::size_t>(event.change)), event.level.value);
 }
 
 // --- the clock ---------------------------------------------------------------
@@ -397,7 +298,7 @@ bool Loader::stale(const Event& event) const {
     switch (event.kind) {
     case EventKind::transfer_starts:
     case EventKind::unpacked: return pieces_[PieceId{event.index}].generation != event.generation;
-    case EventKind::shown: return levels_[LevelId{event.index}].generation != event.generation;
+    case EventKind::shown: return attach_generation_[LevelId{event.index}] != event.generation;
     case EventKind::sweep:
     case EventKind::block_ends: return false;
     }
@@ -453,9 +354,12 @@ void Loader::run_next() {
         break;
     case EventKind::shown:
         main_.finished();
-        became_shown(LevelId{event.index});
+        state_.attached(LevelId{event.index});
         break;
-    case EventKind::block_ends: block_ended(); break;
+    case EventKind::block_ends:
+        state_.block_attached();
+        main_.unblock(blocked_since_, now_);
+        break;
     }
 }
 
@@ -492,39 +396,35 @@ void Loader::run_until_idle() {
 // --- what is so --------------------------------------------------------------
 
 LevelCondition Loader::condition(LevelId level) const {
-    const LevelNow& state = levels_[level];
-    const LevelNeeds& needs = catalogue_->levels[level];
+    const LevelNow& state = state_[level];
+    const PieceId own = catalogue_->piece_of(level);
     if (state.shown) return LevelCondition::shown;
-    if (!state.asked) {
-        return resident(catalogue_->piece_of(level)) ? LevelCondition::leaving
-                                                     : LevelCondition::absent;
-    }
+    if (!state.asked) return resident(own) ? LevelCondition::leaving : LevelCondition::absent;
     if (state.loaded) {
-        const bool attaching = main_.attaching() == level || (state.in_block && block_->attaching);
+        const bool attaching =
+            main_.attaching() == level || (state.blocked && state_.is_block_ready());
         return attaching ? LevelCondition::attaching : LevelCondition::ready;
     }
-    const auto of_piece = [&](PieceId piece) {
-        switch (pieces_[piece].state) {
-        case PieceState::absent:
-        case PieceState::queued: return LevelCondition::queued;
-        case PieceState::latency:
-        case PieceState::transfer: return LevelCondition::reading;
-        case PieceState::waiting:
-        case PieceState::unpacking: return LevelCondition::unpacking;
-        case PieceState::resident: return LevelCondition::ready;
-        }
-        return LevelCondition::absent;
-    };
-    for (const PieceId kit : needs.kits) {
-        if (!resident(kit)) return of_piece(kit);
+    PieceId missing;
+    catalogue_->for_pieces(level, [&](PieceId piece) {
+        if (!missing && !resident(piece)) missing = piece;
+    });
+    if (!missing) return condition(catalogue_->tree[level].parent);
+    switch (pieces_[missing].state) {
+    case PieceState::absent:
+    case PieceState::queued: return LevelCondition::queued;
+    case PieceState::latency:
+    case PieceState::transfer: return LevelCondition::reading;
+    case PieceState::waiting:
+    case PieceState::unpacking: return LevelCondition::unpacking;
+    case PieceState::resident: break;
     }
-    if (!resident(catalogue_->piece_of(level))) return of_piece(catalogue_->piece_of(level));
-    return condition(catalogue_->tree[level].parent);
+    return LevelCondition::ready;
 }
 
 bool Loader::idle() const {
     return queue_.empty() && reads_ == 0 && unpack_queue_.empty() && unpacking_ == 0 &&
-           main_.idle() && !block_;
+           !main_.busy() && state_.queue().empty() && state_.block().empty();
 }
 
 std::vector<Change> Loader::take_changes() {

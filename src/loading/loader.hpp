@@ -13,6 +13,7 @@
 
 #include "loading/catalogue.hpp"
 #include "loading/ledger.hpp"
+#include "loading/levels.hpp"
 #include "loading/main_thread.hpp"
 #include "loading/transfers.hpp"
 
@@ -24,12 +25,6 @@
 #include <vector>
 
 namespace hestrel::loading {
-
-/// Numbers events in the order in which they are scheduled; shared by everything on one clock.
-struct Sequence {
-    std::uint64_t last = 0;
-    std::uint64_t next() { return ++last; }
-};
 
 /// An event to come: when, and its place among the events of that instant.
 struct Due {
@@ -81,18 +76,23 @@ struct LoadRecord {
 };
 
 /// The loader and its memory.
-class Loader {
+class Loader : private LevelDriver {
 public:
+    /// Both outlive it.
     Loader(const Catalogue& catalogue, Sequence& sequence);
 
     // Instructions, carried out now. `transition` only labels the load records.
 
     /// Asks for a level and all that comes with it; never shows it.
-    void ask(plan::LevelId level, plan::Priority priority, std::uint32_t transition);
+    void ask(plan::LevelId level, plan::Priority priority, std::uint32_t transition) {
+        state_.ask(level, priority, transition);
+    }
     /// Wants a level shown, its ancestors and `with-parent` sublevels too; asks where nobody has.
-    void show(plan::LevelId level, plan::Priority priority, std::uint32_t transition);
+    void show(plan::LevelId level, plan::Priority priority, std::uint32_t transition) {
+        state_.show(level, priority, transition);
+    }
     /// Hides a level and its sublevels, at once.
-    void hide(plan::LevelId level);
+    void hide(plan::LevelId level) { state_.hide(level); }
     /// Hides and unloads a level and its sublevels; released at the next sweep.
     void unload(plan::LevelId level);
     /// Unloads `leaving`, and releases at once all that is leaving but what `family` needs (section
@@ -114,7 +114,7 @@ public:
     /// The next event; `at` is never where none is scheduled.
     [[nodiscard]] Due next() const;
     /// When the next frame with work in it starts, or `never`.
-    [[nodiscard]] plan::Micros frame_due() const { return main_.frame_due(now_); }
+    [[nodiscard]] plan::Micros frame_due() const { return main_.frame_due(now_, !state_.queue().empty()); }
     /// Lets time pass to `now`, at which every event before it has been run.
     void set_now(plan::Micros now);
     /// Runs the event that `next` names; `set_now` to its time first.
@@ -137,14 +137,11 @@ public:
     // What is so.
 
     [[nodiscard]] LevelCondition condition(plan::LevelId level) const;
-    [[nodiscard]] bool shown(plan::LevelId level) const { return levels_[level].shown; }
+    /// What is asked for, loaded, wanted and shown.
+    [[nodiscard]] const Levels& levels() const { return state_; }
+    [[nodiscard]] bool shown(plan::LevelId level) const { return state_[level].shown; }
     /// Ready, attaching or shown.
-    [[nodiscard]] bool loaded(plan::LevelId level) const { return levels_[level].loaded; }
-    /// Queued, in flight or loaded; not where it is leaving.
-    [[nodiscard]] bool asked(plan::LevelId level) const { return levels_[level].asked; }
-    [[nodiscard]] bool wanted_shown(plan::LevelId level) const {
-        return levels_[level].wanted_shown;
-    }
+    [[nodiscard]] bool loaded(plan::LevelId level) const { return state_[level].loaded; }
     [[nodiscard]] bool resident(PieceId piece) const {
         return pieces_[piece].state == PieceState::resident;
     }
@@ -153,9 +150,6 @@ public:
     [[nodiscard]] bool idle() const;
     /// Something that nothing needs any more waits for a sweep.
     [[nodiscard]] bool releasing() const;
-    /// Levels that are queued, in flight or loaded, in plan order.
-    [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const { return asked_; }
-
     // What happened.
 
     /// What changed since the last call, in order.
@@ -187,17 +181,6 @@ private:
         std::set<std::pair<std::uint64_t, plan::LevelId>>
             waiters; ///< levels that miss it, as asked
     };
-    struct LevelNow {
-        bool asked = false;
-        bool wanted_shown = false;
-        bool loaded = false;
-        bool shown = false;
-        bool in_attach_queue = false; ///< or being attached
-        bool in_block = false;        ///< in the family of a blocking switch
-        AttachTurn turn;              ///< its priority, order of asking and time of joining
-        std::uint32_t missing = 0; ///< pieces not resident, and the parent where it is not loaded
-        std::uint32_t generation = 0; ///< raised when a scheduled `shown` no longer holds
-    };
     enum class EventKind : std::uint8_t { transfer_starts, unpacked, sweep, shown, block_ends };
     struct Event {
         Due due;
@@ -218,25 +201,25 @@ private:
         PieceId piece;
         auto operator<=>(const Unpacker&) const = default;
     };
-    struct Block {
-        std::vector<plan::LevelId> family;
-        plan::Micros since;
-        bool attaching = false;
-    };
-
     void schedule(plan::Micros at, EventKind kind, std::uint32_t index, std::uint32_t generation);
     [[nodiscard]] bool stale(const Event& event) const;
     void drop_stale(); ///< keeps the first event one that still holds
     void report(ChangeKind kind, std::uint32_t index) { changes_.push_back({now_, kind, index}); }
 
-    void ask_one(plan::LevelId level, plan::Priority priority, std::uint32_t transition);
+    // LevelDriver
+    [[nodiscard]] plan::Micros moment() const override { return now_; }
+    void asked_for(plan::LevelId level, std::uint32_t transition) override;
+    void raised(const LevelNow& level, plan::Priority before) override;
+    void let_go(const LevelNow& before) override;
+    void left_queue(plan::LevelId level) override;
+    void block_ready() override;
+    void changed(LevelEvent event) override;
+
     void request(PieceId piece, plan::Priority priority, std::uint32_t transition);
     void raise(PieceId piece, plan::Priority priority);
     std::set<Request>& queue_of(PieceId piece) {
         return pieces_[piece].held_back ? held_back_ : queue_;
     }
-    void want_shown(plan::LevelId level);
-    void unask(plan::LevelId level);
     void no_longer_needed(PieceId piece);
     void give_up(PieceId piece);
 
@@ -244,16 +227,8 @@ private:
     void read_ended(PieceId piece);
     void start_unpack(PieceId piece);
     void became_resident(PieceId piece);
-    void one_less_missing(plan::LevelId level);
-    void became_loaded(plan::LevelId level);
-    void join_attach_queue(plan::LevelId level);
-    void leave_attach_queue(plan::LevelId level);
-    void became_shown(plan::LevelId level);
-    void attach_blocked_family();
-    void block_ended();
 
     void begin_running(); ///< ends the instant in which instructions were given
-    void unload_tree(plan::LevelId level);
     void plan_sweep();
     void release_leaving(std::span<const PieceId> kept);
     void release(PieceId piece);
@@ -264,8 +239,10 @@ private:
     bool veiled_ = false;
 
     plan::Table<PieceId, PieceNow> pieces_;
-    plan::Table<plan::LevelId, LevelNow> levels_;
-    std::set<plan::LevelId> asked_;
+    Levels state_;
+    plan::Table<plan::LevelId, std::uint32_t> missing_; ///< pieces that are not resident
+    /// Raised when a scheduled `shown` of a level no longer holds.
+    plan::Table<plan::LevelId, std::uint32_t> attach_generation_;
     std::set<Request> queue_;
     std::set<Request> held_back_; ///< requests for pieces that have not arrived yet
     std::uint32_t reads_ = 0;     ///< in progress, latency included
@@ -273,7 +250,7 @@ private:
     std::set<Unpacker> unpack_queue_;
     std::uint32_t unpacking_ = 0;
     MainThread main_;
-    std::optional<Block> block_;
+    plan::Micros blocked_since_;
     std::vector<PieceId> leaving_; ///< no longer needed, in order; may name pieces needed again
     plan::Micros sweep_at_ = plan::Micros::never();
     Ledger ledger_;

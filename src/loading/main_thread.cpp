@@ -6,29 +6,18 @@ namespace hestrel::loading {
 
 using plan::Micros;
 
-void MainThread::join(AttachTurn turn, Micros work) {
-    queue_.insert({turn, work});
+void MainThread::give_up(plan::LevelId level) {
+    if (current_ && current_->level == level) current_.reset();
 }
 
-void MainThread::leave(const AttachTurn& turn) {
-    if (current_ && current_->level == turn.level) current_.reset();
-    queue_.erase({turn, {}});
-}
-
-Micros MainThread::frame_due(Micros now) const {
-    const bool work = current_ || !queue_.empty() || release_work_.count > 0;
+Micros MainThread::frame_due(Micros now, bool waiting) const {
+    const bool work = current_ || waiting || release_work_.count > 0;
     if (!work || blocked_) return Micros::never();
     return next_multiple(free_at(now), frame_.period);
 }
 
 MainThread::Started MainThread::start_frame(Micros now, bool veiled) {
     Started started;
-    if (!current_ && !queue_.empty()) {
-        const Waiting first = *queue_.begin();
-        queue_.erase(queue_.begin());
-        current_ = {first.turn.level, first.work};
-        started.begun = first.turn.level;
-    }
     Micros slice;
     if (current_) {
         const std::optional<Micros> most = veiled ? frame_.veiled_attach : frame_.attach;

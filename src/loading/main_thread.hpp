@@ -5,10 +5,7 @@
 #include "loading/catalogue.hpp"
 
 #include <algorithm>
-#include <compare>
-#include <cstdint>
 #include <optional>
-#include <set>
 #include <vector>
 
 namespace hestrel::loading {
@@ -19,32 +16,24 @@ struct Hitch {
     plan::Micros length; ///< by how much the frame exceeds one period; of a standstill: all of it
 };
 
-/// A level's place in the attach queue: first by priority, then by time of joining, then by asking.
-struct AttachTurn {
-    plan::Priority priority = plan::Priority::soon;
-    plan::Micros joined;
-    std::uint64_t asked = 0;
-    plan::LevelId level;
-    auto operator<=>(const AttachTurn&) const = default;
-};
-
 /// The main thread of one device.
 class MainThread {
 public:
     explicit MainThread(const plan::FrameTime& frame) : frame_(frame) {}
 
-    void join(AttachTurn turn, plan::Micros work);
-    /// Takes a level out of the queue it joined with `turn`, or drops the work done on it.
-    void leave(const AttachTurn& turn);
+    /// Takes a level to attach with the next frame; `busy` must not hold.
+    void attach(plan::LevelId level, plan::Micros work) { current_ = {level, work}; }
+    /// Drops the work done on a level, if it is being attached.
+    void give_up(plan::LevelId level);
     /// Adds release work to the next frame.
     void released(plan::Micros work) { release_work_ += work; }
 
     /// When the next frame with attach or release work starts; `never` where there is none.
-    [[nodiscard]] plan::Micros frame_due(plan::Micros now) const;
+    /// `waiting`: levels wait to be attached.
+    [[nodiscard]] plan::Micros frame_due(plan::Micros now, bool waiting) const;
 
     /// What a frame's start decides.
     struct Started {
-        plan::LevelId begun; ///< a level whose attaching starts with this frame; unset: none does
         plan::LevelId finished; ///< a level that is shown at `end`; unset: none is
         plan::Micros end;       ///< end of the frame
     };
@@ -60,12 +49,13 @@ public:
     /// Ends a standstill that began at `since`; what was released meanwhile was part of it.
     void unblock(plan::Micros since, plan::Micros now);
 
-    /// Work still to be done on a level that has joined.
+    /// Work still to be done on a level that is to be attached.
     [[nodiscard]] plan::Micros work_left(plan::LevelId level, plan::Micros whole) const;
     [[nodiscard]] plan::LevelId attaching() const {
         return current_ ? current_->level : plan::LevelId{};
     }
-    [[nodiscard]] bool idle() const { return !current_ && queue_.empty(); }
+    /// A level is being attached.
+    [[nodiscard]] bool busy() const { return current_.has_value(); }
     [[nodiscard]] const std::vector<Hitch>& hitches() const { return hitches_; }
 
 private:
@@ -73,14 +63,8 @@ private:
         plan::LevelId level;
         plan::Micros left;
     };
-    struct Waiting {
-        AttachTurn turn;
-        plan::Micros work;
-        bool operator<(const Waiting& other) const { return turn < other.turn; }
-    };
 
     plan::FrameTime frame_;
-    std::set<Waiting> queue_;
     std::optional<Current> current_;
     plan::Micros release_work_;
     plan::Micros frame_end_;

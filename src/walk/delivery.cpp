@@ -39,10 +39,7 @@ std::vector<Delivery> deliveries(const plan::Plan& plan, const loading::Catalogu
             std::vector<LevelId> family = plan::ancestors_of(catalogue.tree, named);
             const std::vector<LevelId> below = plan::subtree_of(catalogue.tree, named);
             family.insert(family.end(), below.begin(), below.end());
-            for (const LevelId level : family) {
-                for (const PieceId kit : catalogue.levels[level].kits) add(kit);
-                add(catalogue.piece_of(level));
-            }
+            for (const LevelId level : family) catalogue.for_pieces(level, add);
         }
         if (!parcels.empty()) after_the_first += delivery.size;
         delivery.at = plan::duration_of(after_the_first, *rate);

@@ -65,10 +65,10 @@ public:
     [[nodiscard]] bool loaded(plan::LevelId level) const override { return loader_.loaded(level); }
     [[nodiscard]] bool delivered(plan::LevelId level) const override;
     [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const override {
-        return loader_.asked_levels();
+        return loader_.levels().asked();
     }
     [[nodiscard]] bool wanted_shown(plan::LevelId level) const override {
-        return loader_.asked(level) && loader_.wanted_shown(level);
+        return loader_.levels()[level].wanted;
     }
     std::vector<flow::LevelEvent> take_level_events() override;
     [[nodiscard]] plan::Micros now() const override { return loader_.now(); }

@@ -47,13 +47,6 @@ std::optional<flow::LevelChange> level_change_of(ChangeKind kind) {
     }
 }
 
-std::vector<Bytes> by_pool(const plan::Plan& plan,
-                           const std::vector<std::pair<plan::PoolId, Bytes>>& memory) {
-    std::vector<Bytes> pools(plan.pools.size());
-    for (const auto& [pool, size] : memory) pools[pool.value] = size;
-    return pools;
-}
-
 std::vector<Walker> walkers_of(const plan::Route& route) {
     std::vector<Walker> walkers(route.players.size());
     for (std::size_t i = 0; i < walkers.size(); ++i) {
@@ -97,13 +90,8 @@ Simulation::Simulation(const plan::Plan& plan, plan::RouteId route, plan::Device
     if (route_.unhurried) triggers_.forget_rearm();
     record_.route = route;
     record_.device = device;
-    std::vector<Bytes> of_players(plan.pools.size());
-    for (const Walker& walker : walkers_) {
-        if (!walker.route->kind) continue;
-        for (const auto& [pool, size] : plan.players[walker.route->kind].memory)
-            of_players[pool.value] += size;
-    }
-    loader_.ledger().take({}, Holder::players, 0, of_players);
+    loader_.ledger().take({}, Holder::players, 0,
+                          loading::players_memory(plan, kinds_of(route_)));
     if (!options.delivery) return;
     parcels_ = deliveries(plan, catalogue_, route_.edition, device);
     if (parcels_.empty()) return; // delivered whole
@@ -158,10 +146,10 @@ void Simulation::show(LevelId level, plan::Priority priority, flow::RunId run) {
 }
 
 bool Simulation::delivered(LevelId level) const {
-    const auto& kits = catalogue_.levels[level].kits;
-    return loader_.delivered(catalogue_.piece_of(level)) &&
-           std::all_of(kits.begin(), kits.end(),
-                       [&](loading::PieceId kit) { return loader_.delivered(kit); });
+    bool all = true;
+    catalogue_.for_pieces(
+        level, [&](loading::PieceId piece) { all = all && loader_.delivered(piece); });
+    return all;
 }
 
 std::vector<flow::LevelEvent> Simulation::take_level_events() {
@@ -183,7 +171,7 @@ void Simulation::wake_after(Micros delay, std::uint32_t alarm) {
 }
 
 void Simulation::veil_changed(plan::VeilId veil, bool up) {
-    const std::vector<Bytes> memory = by_pool(plan_, plan_.veils[veil].memory);
+    const std::vector<Bytes> memory = loading::by_pool(plan_.pools.size(), plan_.veils[veil].memory);
     if (up) {
         loader_.ledger().take(now(), Holder::veil, veil.value, memory);
     } else {

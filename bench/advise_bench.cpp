@@ -11,7 +11,7 @@ using namespace hestrel;
 
 void load_times_of_the_road(benchmark::State& state) {
     const plan::Plan plan = bench::road(static_cast<int>(state.range(0)), 2, 1);
-    const check::Context context(plan, {});
+    const study::Study context(plan, {});
     const std::vector<plan::DeviceId> devices{plan::DeviceId{std::size_t{0}}};
     std::size_t loads = 0;
     while (state.KeepRunning()) loads = advise::load_times(context, devices, {}).size();

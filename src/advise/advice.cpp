@@ -1,6 +1,8 @@
 #include "advise/advice.hpp"
 
 #include "plan/jobs.hpp"
+#include "plan/lists.hpp"
+#include "plan/questions.hpp"
 
 #include <algorithm>
 #include <atomic>
@@ -24,7 +26,7 @@ Micros short_on(const Load& load, const DeviceTime& time, Micros wanted) {
 void find_worst(const Load& load, Micros wanted, Problem& problem) {
     problem.short_by = {};
     for (const DeviceTime& time : load.times) {
-        if (!check::contains(problem.late, time.device)) continue;
+        if (!plan::contains(problem.late, time.device)) continue;
         const Micros missing = short_on(load, time, wanted);
         if (missing <= problem.short_by) continue;
         problem.short_by = missing;
@@ -95,11 +97,11 @@ std::vector<const Advice*> Advised::all() const {
 
 Advised advise(const plan::Plan& plan, const std::vector<walk::Record>& records,
                const Options& options) {
-    const check::Context context(plan, {});
-    const Judge judge(context, records);
+    const study::Study study(plan, {});
+    const Judge judge(study, records);
     Advised advised;
-    advised.wanted = plan.limits.slack.value_or(Micros{});
-    advised.loads = load_times(context, options.devices, records);
+    advised.wanted = plan::wanted_slack(plan);
+    advised.loads = load_times(study, options.devices, records);
     advised.problems = problems_of(advised.loads, advised.wanted);
     if (advised.problems.size() > options.most_problems) {
         advised.more_problems = advised.problems.size() - options.most_problems;
@@ -114,7 +116,7 @@ Advised advise(const plan::Plan& plan, const std::vector<walk::Record>& records,
         if (options.progress) options.progress(++done, advised.problems.size());
     });
     std::erase_if(advised.problems, [](const Problem& each) { return each.late.empty(); });
-    advised.veils = veil_times(plan, advised.loads);
+    advised.veils = veil_times(study, advised.loads);
     advised.waits = wait_times(judge, advised.loads, options);
     for (WaitTime& wait : advised.waits) {
         if (wait.mend && is_mended(advised, wait)) wait.mend.reset();

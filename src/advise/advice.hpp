@@ -129,7 +129,7 @@ std::vector<Effect> effects_of(const std::vector<walk::Record>& before,
                                const std::vector<walk::Record>& after);
 
 /// The veils and fixed waits of a plan.
-std::vector<VeilTime> veil_times(const plan::Plan& plan, const std::vector<Load>& loads);
+std::vector<VeilTime> veil_times(const study::Study& study, const std::vector<Load>& loads);
 std::vector<WaitTime> wait_times(const Judge& judge, const std::vector<Load>& loads,
                                  const Options& options);
 

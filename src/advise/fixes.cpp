@@ -3,8 +3,10 @@
 
 #include "advise/advice.hpp"
 #include "advise/shapes.hpp"
-#include "check/fixed_waits.hpp"
 #include "loading/catalogue.hpp"
+#include "plan/lists.hpp"
+#include "plan/questions.hpp"
+#include "study/list_reading.hpp"
 
 #include <algorithm>
 #include <array>
@@ -24,8 +26,8 @@ constexpr double centimetre = 0.01;
 class Mender {
 public:
     Mender(const Judge& judge, const Load& load, Micros wanted, Problem& problem)
-        : judge_(judge), plan_(judge.context().plan), load_(load), wanted_(wanted),
-          problem_(problem), worst_(load.on(problem.worst)) {}
+        : judge_(judge), plan_(judge.study().plan), load_(load), wanted_(wanted), problem_(problem),
+          worst_(load.on(problem.worst)) {}
 
     void run() {
         if (load_.cause.list) {
@@ -57,7 +59,7 @@ private:
     [[nodiscard]] std::vector<ListId> lists_of_cause() const {
         std::vector<ListId> lists;
         for (const ListId list : plan_.lists.ids()) {
-            if (check::top_list(plan_, list) == load_.cause.list) lists.push_back(list);
+            if (plan::top_list(plan_, list) == load_.cause.list) lists.push_back(list);
         }
         return lists;
     }
@@ -117,7 +119,7 @@ private:
         Edits edits;
         for (std::size_t i = 0; i < plan_.lists[list].steps.size(); ++i) {
             const std::vector<plan::LevelId> names = named_in(list, i);
-            if (!check::contains(names, load_.level)) continue;
+            if (!plan::contains(names, load_.level)) continue;
             const auto& what = plan_.lists[list].steps[i].what;
             const auto* load = std::get_if<plan::LoadStep>(&what);
             const plan::Priority now =
@@ -133,9 +135,9 @@ private:
         return {};
     }
     void fixed_wait(ListId list) {
-        for (const check::FixedWait& wait : check::fixed_waits(plan_.lists[list])) {
+        for (const study::FixedWait& wait : study::fixed_waits(plan_.lists[list])) {
             const auto& own = std::get<plan::WaitStep>(wait.step->what);
-            if (own.time != wait.time || !check::contains(wait.levels, load_.level)) continue;
+            if (own.time != wait.time || !plan::contains(wait.levels, load_.level)) continue;
             const auto make = [&](std::int64_t n) {
                 return Edits{SetWait{list, wait.index, {n * tenth}}};
             };
@@ -258,8 +260,8 @@ private:
     }
     void gate() {
         if (!load_.way) return;
-        const check::OnLeg& need = load_.way->to;
-        const check::OnLeg& fires = load_.way->from;
+        const study::OnLeg& need = load_.way->to;
+        const study::OnLeg& fires = load_.way->from;
         if (plan_.paths[need.leg.path].gate) return;
         const double from = load_.way->legs.size() == 1 ? fires.metres : 0;
         const double room = need.metres - from;
@@ -308,7 +310,7 @@ private:
         advice.one_less = on_all_late(less);
     }
     [[nodiscard]] const loading::Piece& content_on(plan::DeviceId device) const {
-        const loading::Catalogue& catalogue = judge_.context().catalogues[device.value];
+        const loading::Catalogue& catalogue = judge_.study().catalogues[device.value];
         return catalogue.pieces[catalogue.piece_of(load_.level)];
     }
     [[nodiscard]] std::int64_t whole_mebibytes(plan::DeviceId device) const {
@@ -316,7 +318,7 @@ private:
     }
     /// As much less as would be read and unpacked in the time that is missing.
     [[nodiscard]] std::int64_t guess_of(plan::DeviceId device) const {
-        const loading::Catalogue& catalogue = judge_.context().catalogues[device.value];
+        const loading::Catalogue& catalogue = judge_.study().catalogues[device.value];
         const loading::Piece& piece = content_on(device);
         if (piece.unpacked.count == 0) return 1;
         const double packed_share =

@@ -1,7 +1,8 @@
 #include "advise/judge.hpp"
 
 #include "check/check.hpp"
-#include "check/level_ways.hpp"
+#include "plan/questions.hpp"
+#include "study/level_ways.hpp"
 #include "walk/walk.hpp"
 
 #include <algorithm>
@@ -20,12 +21,12 @@ namespace {
 LevelId start_level(const Plan& plan, const Cause& cause, plan::WaypointId at) {
     if (cause.list) {
         if (plan.lists[cause.list].level) return plan.lists[cause.list].level;
-        for (const LevelId level : check::met_in(plan, cause.list)) {
+        for (const LevelId level : study::met_in(plan, cause.list)) {
             if (level) return level;
         }
     }
     for (const LevelId level : plan.levels.ids()) {
-        if (level != cause.near && check::stands_in(plan, at, level)) return level;
+        if (level != cause.near && study::stands_in(plan, at, level)) return level;
     }
     return plan.routes.empty() ? LevelId{std::size_t{0}}
                                : plan.routes[plan::RouteId{std::size_t{0}}].start_level;
@@ -48,7 +49,7 @@ plan::PlayerKindId fastest(const Plan& plan, const Load& load) {
         const bool has_it = std::any_of(
             plan.players[kind].speeds.begin(), plan.players[kind].speeds.end(),
             [&](const plan::Speed& speed) { return speed.metres_per_second == load.top; });
-        if (has_it && check::fits(plan.players[kind], tags_of(plan, load.cause))) return kind;
+        if (has_it && plan::fits(plan, kind, tags_of(plan, load.cause))) return kind;
     }
     return {};
 }
@@ -92,9 +93,9 @@ Met met_in_walk(const Plan& plan, const walk::Record& record, const Load& load) 
     for (const walk::Event& event : record.events) {
         if (event.kind == walk::EventKind::at_gate) at_gate[event.subject] = event.at;
         if (event.kind != walk::EventKind::through_gate) continue;
-        const auto& needs = plan.gates[plan::GateId{std::size_t{event.detail}}].needs;
         const auto since = at_gate.find(event.subject);
-        if (since != at_gate.end() && check::contains(needs, load.level))
+        if (since != at_gate.end() &&
+            plan::needs(plan.gates[plan::GateId{event.detail}], load.level))
             met.judged.held = std::max(met.judged.held, event.at - since->second);
     }
     return met;
@@ -132,7 +133,7 @@ void Judgement::take(const Judgement& other) {
     met_straight = met_straight || other.met_straight;
 }
 
-plan::Route straight_route(const Plan& plan, const Load& load, const check::SoonestNeed& way) {
+plan::Route straight_route(const Plan& plan, const Load& load, const study::SoonestNeed& way) {
     plan::Route route;
     route.name = "straight";
     route.start_at = start_of(plan, way.from.leg);
@@ -149,34 +150,34 @@ plan::Route straight_route(const Plan& plan, const Load& load, const check::Soon
     return route;
 }
 
-Judge::Judge(const check::Context& context, const std::vector<walk::Record>& records)
-    : context_(context), records_(records), found_(check::check(context.plan)) {}
+Judge::Judge(const study::Study& study, const std::vector<walk::Record>& records)
+    : study_(study), records_(records), found_(check::check(study.plan)) {}
 
 Judgement Judge::judge(const Load& load, plan::DeviceId device,
                        const std::vector<Edit>& edits) const {
-    Plan plan = with(context_.plan, edits);
+    Plan plan = with(study_.plan, edits);
     Judgement judgement;
     Micros worst_contended;
     for (const walk::Record& record : records_) {
         if (record.device != device) continue;
-        const Met today = met_in_walk(context_.plan, record, load);
+        const Met today = met_in_walk(study_.plan, record, load);
         if (!today.took && !today.judged.gap) continue;
         const Met met = met_in_walk(plan, walk::walk(plan, record.route, device), load);
         judgement.take(met.judged);
         worst_contended = std::max(worst_contended, met.took.value_or(Micros{}));
     }
     if (!load.first || load.held) return judgement;
-    std::optional<check::Geography> changed;
+    std::optional<study::Geography> changed;
     for (const Edit& edit : edits) {
         if (const auto* shape = std::get_if<SetShape>(&edit)) {
-            if (!changed) changed = context_.map;
+            if (!changed) changed = study_.map;
             changed->look_again(plan, shape->trigger);
         }
         if (std::holds_alternative<AddGate>(edit)) changed.emplace(plan);
     }
     // Where the gate is, the way is looked for as if it were open: the walk waits there.
     const auto way =
-        way_of(plan, changed ? *changed : context_.map, load.cause, load.level, {}, load.top);
+        way_of(plan, changed ? *changed : study_.map, load.cause, load.level, {}, load.top);
     if (!way) return judgement;
     const plan::RouteId route = plan.routes.push(straight_route(plan, load, *way));
     let_fire(plan, load.cause);
@@ -189,7 +190,7 @@ Judgement Judge::judge(const Load& load, plan::DeviceId device,
 }
 
 std::vector<walk::Record> Judge::walked(const std::vector<Edit>& edits) const {
-    const Plan plan = with(context_.plan, edits);
+    const Plan plan = with(study_.plan, edits);
     std::vector<walk::Record> again;
     for (const walk::Record& record : records_)
         again.push_back(walk::walk(plan, record.route, record.device));
@@ -208,7 +209,7 @@ std::vector<Harm> Judge::harms(const std::vector<Edit>& edits,
     }
     const auto known = keys_of(found_);
     std::set<std::string> said;
-    for (const plan::Finding& finding : check::check(with(context_.plan, edits))) {
+    for (const plan::Finding& finding : check::check(with(study_.plan, edits))) {
         // That nothing needs to be allowed, or to be there at all, any more is no harm.
         if (finding.severity == plan::Severity::note || finding.name == "allowed-for-nothing" ||
             finding.name == "unused-definition")

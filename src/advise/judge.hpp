@@ -3,7 +3,7 @@
 
 #include "advise/edits.hpp"
 #include "advise/load_times.hpp"
-#include "check/context.hpp"
+#include "study/study.hpp"
 #include "walk/record.hpp"
 
 #include <optional>
@@ -34,13 +34,13 @@ struct Harm {
 
 /// A route on which one player sets a cause off and then goes where a level is needed soonest, as
 /// fast as it can.
-plan::Route straight_route(const plan::Plan& plan, const Load& load, const check::SoonestNeed& way);
+plan::Route straight_route(const plan::Plan& plan, const Load& load, const study::SoonestNeed& way);
 
 /// Judges changes of one plan.
 class Judge {
 public:
     /// `records`: walks of the plan, on whose routes changes are walked too.
-    Judge(const check::Context& context, const std::vector<walk::Record>& records);
+    Judge(const study::Study& study, const std::vector<walk::Record>& records);
 
     /// How a load goes on a device with these changes: straight to the need at top speed, alone and
     /// in the worst company of the routes, and on every route that has this load.
@@ -57,11 +57,11 @@ public:
     [[nodiscard]] std::vector<Harm> harms(const std::vector<Edit>& edits,
                                           const std::vector<walk::Record>& again) const;
 
-    [[nodiscard]] const check::Context& context() const { return context_; }
+    [[nodiscard]] const study::Study& study() const { return study_; }
     [[nodiscard]] const std::vector<walk::Record>& records() const { return records_; }
 
 private:
-    const check::Context& context_;
+    const study::Study& study_;
     const std::vector<walk::Record>& records_;
     std::vector<plan::Finding> found_; ///< by `check`, today
 };

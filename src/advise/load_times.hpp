@@ -2,10 +2,11 @@
 // How long what triggers, items and near rules load takes, and how long players need to get to it
 // (docs/model.md sections 4 and 5).
 
-#include "check/context.hpp"
-#include "check/soonest_need.hpp"
 #include "loading/isolated.hpp"
 #include "plan/plan.hpp"
+#include "study/isolated_list.hpp"
+#include "study/soonest_need.hpp"
+#include "study/study.hpp"
 #include "walk/record.hpp"
 
 #include <compare>
@@ -21,13 +22,7 @@ struct Cause {
     auto operator<=>(const Cause&) const = default;
 };
 
-/// One level's way through the loader with nothing else going on; times are from the firing.
-struct IsolatedTimes {
-    plan::Micros read;   ///< all it needs has been read
-    plan::Micros ready;  ///< and unpacked
-    plan::Micros shown;  ///< and attached; where nobody shows it: as `ready`
-    plan::Bytes to_read; ///< of itself, its kits, and what comes before it
-};
+using study::IsolatedTimes;
 
 /// The longest that it took on any route.
 struct ContendedTime {
@@ -61,7 +56,7 @@ struct Load {
     bool held = false; ///< players wait for it: a switch, or a veil or freeze until it is shown
     bool first = true; ///< of what is late: nothing that players come by before brings it
     double top = 0;    ///< m/s: whoever sets it off runs no faster
-    std::optional<check::SoonestNeed> way; ///< from the firing to the soonest need, at top speed
+    std::optional<study::SoonestNeed> way; ///< from the firing to the soonest need, at top speed
     plan::Micros hidden; ///< no need counts before that: a veil's `min` that the list raises
     std::vector<DeviceTime> times; ///< by device asked about
 
@@ -76,8 +71,7 @@ constexpr double latest_need = 120;
 
 /// Every level that a trigger, item or near rule loads, in the plan's order. `records` are walks of
 /// the plan, whose loads count as contended.
-std::vector<Load> load_times(const check::Context& context,
-                             const std::vector<plan::DeviceId>& devices,
+std::vector<Load> load_times(const study::Study& study, const std::vector<plan::DeviceId>& devices,
                              const std::vector<walk::Record>& records);
 
 /// The trigger, or item, that a cause belongs to; unset where it is no such thing.
@@ -88,13 +82,13 @@ const std::vector<plan::WordId>& tags_of(const plan::Plan& plan, const Cause& ca
 
 /// Where players can set off what a cause does: crossing a trigger, standing where a menu can be
 /// open, or coming near.
-std::vector<check::OnLeg> starts_of(const plan::Plan& plan, const check::Geography& map,
+std::vector<study::OnLeg> starts_of(const plan::Plan& plan, const study::Geography& map,
                                     const Cause& cause);
 
 /// The way from there to the soonest need of a level.
 /// `asked` (sorted): what comes with it; a gate that waits for one of those holds who comes too
 /// soon.
-std::optional<check::SoonestNeed> way_of(const plan::Plan& plan, const check::Geography& map,
+std::optional<study::SoonestNeed> way_of(const plan::Plan& plan, const study::Geography& map,
                                          const Cause& cause, plan::LevelId level,
                                          const std::vector<plan::LevelId>& asked, double top);
 

@@ -1,7 +1,9 @@
 // How long veils and fixed waits must last.
 
 #include "advise/advice.hpp"
-#include "check/fixed_waits.hpp"
+#include "plan/lists.hpp"
+#include "plan/questions.hpp"
+#include "study/list_reading.hpp"
 
 #include <algorithm>
 #include <map>
@@ -15,27 +17,13 @@ using plan::Plan;
 
 namespace {
 
-/// The veils that a list, branches included, raises; by whole list.
-std::map<ListId, std::set<plan::VeilId>> veils_by_list(const Plan& plan) {
-    std::map<ListId, std::set<plan::VeilId>> veils;
-    for (const ListId list : plan.lists.ids()) {
-        for (const plan::Step& step : plan.lists[list].steps) {
-            plan::VeilId veil;
-            if (const auto* raised = std::get_if<plan::VeilStep>(&step.what)) veil = raised->veil;
-            if (const plan::SwitchStep* change = check::switch_of(step)) veil = change->veil;
-            if (veil) veils[check::top_list(plan, list)].insert(veil);
-        }
-    }
-    return veils;
-}
-
 /// How long the levels of a fixed wait take on one device: alone, asked at any moment of a frame,
 /// or in the worst company.
 Micros takes_on(const Plan& plan, const std::vector<Load>& loads, ListId list,
-                const check::FixedWait& wait, plan::DeviceId device) {
+                const study::FixedWait& wait, plan::DeviceId device) {
     Micros longest;
     for (const Load& load : loads) {
-        if (load.cause.list != list || !check::contains(wait.levels, load.level)) continue;
+        if (load.cause.list != list || !plan::contains(wait.levels, load.level)) continue;
         for (const DeviceTime& time : load.times) {
             if (time.device != device) continue;
             const Micros alone = wait.shown ? time.isolated.shown : time.isolated.ready;
@@ -50,15 +38,13 @@ Micros takes_on(const Plan& plan, const std::vector<Load>& loads, ListId list,
 
 } // namespace
 
-std::vector<VeilTime> veil_times(const Plan& plan, const std::vector<Load>& loads) {
-    const auto veils = veils_by_list(plan);
+std::vector<VeilTime> veil_times(const study::Study& study, const std::vector<Load>& loads) {
     std::map<std::pair<plan::VeilId, plan::DeviceId>, VeilTime> longest;
     for (const Load& load : loads) {
-        const auto raised = veils.find(load.cause.list);
-        if (raised == veils.end()) continue;
+        if (!load.cause.list) continue;
         for (const DeviceTime& time : load.times) {
             if (time.longest() == Micros{}) continue;
-            for (const plan::VeilId veil : raised->second) {
+            for (const plan::VeilId veil : study.effects[load.cause.list].veils) {
                 VeilTime& known = longest[{veil, time.device}];
                 if (known.veil && known.takes >= time.longest()) continue;
                 known = {veil,
@@ -79,10 +65,10 @@ std::vector<VeilTime> veil_times(const Plan& plan, const std::vector<Load>& load
 
 std::vector<WaitTime> wait_times(const Judge& judge, const std::vector<Load>& loads,
                                  const Options& options) {
-    const Plan& plan = judge.context().plan;
+    const Plan& plan = judge.study().plan;
     std::vector<WaitTime> all;
     for (const ListId list : plan.lists.ids()) {
-        for (const check::FixedWait& wait : check::fixed_waits(plan.lists[list])) {
+        for (const study::FixedWait& wait : study::fixed_waits(plan.lists[list])) {
             WaitTime time;
             time.list = list;
             time.step = wait.index;
@@ -91,7 +77,7 @@ std::vector<WaitTime> wait_times(const Judge& judge, const std::vector<Load>& lo
             time.shown = wait.shown;
             for (const plan::DeviceId device : options.devices) {
                 const Micros takes =
-                    takes_on(plan, loads, check::top_list(plan, list), wait, device);
+                    takes_on(plan, loads, plan::top_list(plan, list), wait, device);
                 if (time.slowest && takes <= time.takes) continue;
                 time.slowest = device;
                 time.takes = takes;

@@ -3,6 +3,8 @@
 #include "advise/advice.hpp"
 #include "loading/catalogue.hpp"
 #include "plan/jobs.hpp"
+#include "plan/lists.hpp"
+#include "plan/questions.hpp"
 
 #include <algorithm>
 #include <map>
@@ -54,7 +56,7 @@ std::set<LevelId> spoken_of(const Plan& plan) {
     std::set<LevelId> levels;
     for (const LevelId level : plan.levels.ids()) {
         for (const plan::Rule& rule : plan.rules) {
-            if (rule.of && check::contains(plan.levels[level].provides, rule.of))
+            if (rule.of && plan::contains(plan.levels[level].provides, rule.of))
                 levels.insert(level);
         }
     }
@@ -69,8 +71,7 @@ std::set<LevelId> spoken_of(const Plan& plan) {
 class WholePlan {
 public:
     WholePlan(const Judge& judge, const Options& options)
-        : judge_(judge), plan_(judge.context().plan), records_(judge.records()), options_(options) {
-    }
+        : judge_(judge), plan_(judge.study().plan), records_(judge.records()), options_(options) {}
 
     std::vector<Advice> all() {
         std::vector<Advice> all;
@@ -115,7 +116,7 @@ private:
             for (std::size_t i = 0; i < steps.steps.size(); ++i) {
                 const auto* change = std::get_if<plan::SwitchStep>(&steps.steps[i].what);
                 if (change == nullptr || change->order != plan::SwitchOrder::load_first) continue;
-                if (!runs_over(check::top_list(plan_, list))) continue;
+                if (!runs_over(plan::top_list(plan_, list))) continue;
                 Advice advice;
                 advice.kind = Kind::free_first;
                 advice.list = list;
@@ -211,7 +212,7 @@ private:
             const bool leaves = list.level == level || !list.level;
             const bool goes =
                 std::any_of(list.steps.begin(), list.steps.end(), [](const plan::Step& step) {
-                    return check::switch_of(step) != nullptr;
+                    return study::switch_of(step) != nullptr;
                 });
             if (leaves || goes) continue;
             chances[{level, each->list}].held +=
@@ -242,7 +243,7 @@ private:
             for (const loading::LoadRecord& load : record.loads) {
                 if (load.piece.value >= plan_.levels.size() || !load.read_start) continue;
                 if (read.insert(load.piece.value).second) continue;
-                const auto& catalogue = judge_.context().catalogues[record.device.value];
+                const auto& catalogue = judge_.study().catalogues[record.device.value];
                 read_again[LevelId{load.piece.value}] += catalogue.pieces[load.piece].packed;
             }
         }
@@ -281,7 +282,7 @@ private:
     [[nodiscard]] std::int64_t size_of(LevelId level) const {
         Bytes most;
         for (const plan::DeviceId device : options_.devices) {
-            const auto& catalogue = judge_.context().catalogues[device.value];
+            const auto& catalogue = judge_.study().catalogues[device.value];
             most = std::max(most, catalogue.pieces[catalogue.piece_of(level)].unpacked);
         }
         return most.count >> 20;

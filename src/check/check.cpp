@@ -1,6 +1,6 @@
 #include "check/check.hpp"
 
-#include "check/context.hpp"
+#include "check/report.hpp"
 
 #include <algorithm>
 
@@ -46,18 +46,18 @@ without_allowed(const plan::Plan& plan, std::vector<plan::Finding> findings, boo
 } // namespace
 
 std::vector<plan::Finding> check(const plan::Plan& plan, std::span<const plan::Finding> errors) {
-    const Context context(plan, errors);
+    const Study study(plan, errors);
     Report report;
     for (const Rule& rule : rules()) {
         // What an unread part of the plan might hold can't be missed.
         const bool can_tell = errors.empty() || rule.evidence == Evidence::presence;
         if (rule.look == nullptr || !can_tell) continue;
         report.set_rule(rule);
-        rule.look(context, report);
+        rule.look(study, report);
     }
     std::vector<plan::Finding>& findings = report.findings();
     std::erase_if(findings, [&](const plan::Finding& finding) {
-        return finding.about && !context.sound(*finding.about);
+        return finding.about && !study.sound(*finding.about);
     });
     findings = without_allowed(plan, std::move(findings), errors.empty());
     findings.insert(findings.end(), errors.begin(), errors.end());

@@ -11,9 +11,12 @@
 #include <string_view>
 #include <vector>
 
+namespace hestrel::study {
+struct Study;
+}
+
 namespace hestrel::check {
 
-struct Context;
 class Report;
 
 /// What a rule argues from: what stands in the plan, or what is missing from it. A plan of which a
@@ -23,7 +26,7 @@ enum class Evidence : std::uint8_t { presence, absence };
 /// One rule, and what looks for it.
 struct Rule : plan::RuleText {
     Evidence evidence = Evidence::presence;
-    void (*look)(const Context& context,
+    void (*look)(const study::Study& study,
                  Report& report) = nullptr; ///< null: found by the reader, or by check
 };
 

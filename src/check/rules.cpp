@@ -2,7 +2,7 @@
 
 #include "check/check.hpp"
 
-#include "check/context.hpp"
+#include "check/report.hpp"
 
 #include <array>
 

@@ -1,6 +1,6 @@
 // Rules about sizes, facts and what is defined for nothing.
 
-#include "check/context.hpp"
+#include "check/report.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -22,9 +22,9 @@ constexpr double drift_allowed = 0.1;
 
 } // namespace
 
-void base_over_budget(const Context& context, Report& report) {
-    for (const plan::DeviceId id : context.plan.devices.ids()) {
-        const plan::Device& device = context.plan.devices[id];
+void base_over_budget(const Study& study, Report& report) {
+    for (const plan::DeviceId id : study.plan.devices.ids()) {
+        const plan::Device& device = study.plan.devices[id];
         if (device.memory.base <= device.memory.total) continue;
         report.add(device.place, {ThingKind::device, id.value},
                    "base " + in_mib(device.memory.base) + " is over the budget of " +
@@ -32,13 +32,13 @@ void base_over_budget(const Context& context, Report& report) {
     }
 }
 
-void level_over_budget(const Context& context, Report& report) {
-    const plan::Plan& plan = context.plan;
+void level_over_budget(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
     for (const plan::DeviceId device : plan.devices.ids()) {
-        if (!context.sound({ThingKind::device, device.value})) continue;
+        if (!study.sound({ThingKind::device, device.value})) continue;
         // Where the base alone is over, that is the thing to mend.
         if (plan.devices[device].memory.base > plan.devices[device].memory.total) continue;
-        const loading::Catalogue& catalogue = context.catalogues[device.value];
+        const loading::Catalogue& catalogue = study.catalogues[device.value];
         for (const LevelId id : plan.levels.ids()) {
             std::vector<Bytes> pools = catalogue.pieces[catalogue.piece_of(id)].memory;
             for (const loading::PieceId kit : catalogue.levels[id].kits) {
@@ -62,9 +62,9 @@ void level_over_budget(const Context& context, Report& report) {
     }
 }
 
-void empty_level(const Context& context, Report& report) {
-    for (const LevelId id : context.plan.levels.ids()) {
-        const plan::Level& level = context.plan.levels[id];
+void empty_level(const Study& study, Report& report) {
+    for (const LevelId id : study.plan.levels.ids()) {
+        const plan::Level& level = study.plan.levels[id];
         const bool holds_something = !level.content.figures.memory.empty() ||
                                      !level.content.on.empty() || !level.content.measured.empty() ||
                                      !level.kits.empty() || !level.sublevels.empty();
@@ -74,8 +74,8 @@ void empty_level(const Context& context, Report& report) {
     }
 }
 
-void size_drift(const Context& context, Report& report) {
-    const plan::Plan& plan = context.plan;
+void size_drift(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
     const auto look = [&](const plan::Content& content, const std::string& name,
                           plan::Thing thing) {
         for (const plan::Measured& row : content.measured) {
@@ -107,20 +107,20 @@ void size_drift(const Context& context, Report& report) {
 
 // --- facts -------------------------------------------------------------------
 
-void unbounded_fact(const Context& context, Report& report) {
-    for (const plan::FactId id : context.plan.facts.ids()) {
-        const plan::Fact& fact = context.plan.facts[id];
-        if (!context.facts[id].added_to || fact.range) continue;
+void unbounded_fact(const Study& study, Report& report) {
+    for (const plan::FactId id : study.plan.facts.ids()) {
+        const plan::Fact& fact = study.plan.facts[id];
+        if (!study.facts[id].added_to || fact.range) continue;
         report.add(fact.place, {ThingKind::fact, id.value},
                    "steps add to " + fact.name + ", which has no range");
     }
 }
 
-void restore_without_save(const Context& context, Report& report) {
+void restore_without_save(const Study& study, Report& report) {
     const plan::Step* restore = nullptr;
     const plan::StepList* where = nullptr;
     bool saved = false;
-    for (const plan::StepList& list : context.plan.lists) {
+    for (const plan::StepList& list : study.plan.lists) {
         for (const plan::Step& step : list.steps) {
             saved = saved || std::holds_alternative<plan::SaveStep>(step.what);
             if (restore != nullptr || !std::holds_alternative<plan::RestoreStep>(step.what))
@@ -133,25 +133,25 @@ void restore_without_save(const Context& context, Report& report) {
     report.add(restore->place, owner_of(*where), "there is nothing to restore: nothing ever saves");
 }
 
-void saved_never_set(const Context& context, Report& report) {
-    for (const plan::FactId id : context.plan.facts.ids()) {
-        const plan::Fact& fact = context.plan.facts[id];
-        if (fact.lifetime != plan::Lifetime::saved || context.facts[id].set) continue;
+void saved_never_set(const Study& study, Report& report) {
+    for (const plan::FactId id : study.plan.facts.ids()) {
+        const plan::Fact& fact = study.plan.facts[id];
+        if (fact.lifetime != plan::Lifetime::saved || study.facts[id].set) continue;
         report.add(fact.place, {ThingKind::fact, id.value},
                    fact.name + " is saved, but nothing ever sets it");
     }
 }
 
-void fact_never_read(const Context& context, Report& report) {
-    for (const plan::FactId id : context.plan.facts.ids()) {
-        const plan::Fact& fact = context.plan.facts[id];
-        if (context.facts[id].read) continue;
+void fact_never_read(const Study& study, Report& report) {
+    for (const plan::FactId id : study.plan.facts.ids()) {
+        const plan::Fact& fact = study.plan.facts[id];
+        if (study.facts[id].read) continue;
         report.add(fact.place, {ThingKind::fact, id.value}, "no condition reads " + fact.name);
     }
 }
 
-void constant_condition(const Context& context, Report& report) {
-    for (const plan::Condition& condition : context.plan.conditions) {
+void constant_condition(const Study& study, Report& report) {
+    for (const plan::Condition& condition : study.plan.conditions) {
         const bool varies =
             std::any_of(condition.terms.begin(), condition.terms.end(), [](const plan::Term& term) {
                 switch (term.operation) {
@@ -169,8 +169,8 @@ void constant_condition(const Context& context, Report& report) {
     }
 }
 
-void unused_definition(const Context& context, Report& report) {
-    const plan::Plan& plan = context.plan;
+void unused_definition(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
     std::vector<bool> kits(plan.kits.size());
     std::vector<bool> waypoints(plan.waypoints.size());
     std::vector<bool> gates(plan.gates.size());
@@ -217,7 +217,7 @@ void unused_definition(const Context& context, Report& report) {
         for (const LevelId level : gate.needs) gated[level.value] = true;
     }
     for (const LevelId id : plan.levels.ids()) {
-        if (!context.uses[id].asked && !gated[id.value])
+        if (!study.uses[id].asked && !gated[id.value])
             add(plan.levels[id], "level", ThingKind::level, id.value);
     }
 }

@@ -1,6 +1,6 @@
 // Rules about what steps do to levels, veils and players.
 
-#include "check/context.hpp"
+#include "check/report.hpp"
 
 #include <algorithm>
 
@@ -21,17 +21,17 @@ bool any_step(const plan::Plan& plan) {
 }
 
 /// Whether a step is sure to unload `level`.
-bool unloads(const Context& context, const plan::Step& step, LevelId level) {
-    const auto& persists = context.plan.levels;
+bool unloads(const Study& study, const plan::Step& step, LevelId level) {
+    const auto& persists = study.plan.levels;
     if (const auto* unload = std::get_if<plan::UnloadStep>(&step.what)) {
         return std::any_of(unload->levels.begin(), unload->levels.end(), [&](LevelId named) {
-            return contains(plan::subtree_of(context.tree, named), level);
+            return contains(plan::subtree_of(study.tree, named), level);
         });
     }
     if (persists[level].persist) return false;
     const auto brings = [&](const std::vector<LevelId>& levels) {
         return std::any_of(levels.begin(), levels.end(), [&](LevelId named) {
-            return contains(plan::asked_with(context.tree, named), level);
+            return contains(plan::asked_with(study.tree, named), level);
         });
     };
     if (const auto* keep = std::get_if<plan::KeepOnlyStep>(&step.what))
@@ -44,31 +44,31 @@ bool unloads(const Context& context, const plan::Step& step, LevelId level) {
 
 } // namespace
 
-void gate_without_load(const Context& context, Report& report) {
-    for (const plan::GateId id : context.plan.gates.ids()) {
+void gate_without_load(const Study& study, Report& report) {
+    for (const plan::GateId id : study.plan.gates.ids()) {
         std::vector<LevelId> never;
-        for (const LevelId level : context.plan.gates[id].needs) {
-            if (!context.uses[level].asked) never.push_back(level);
+        for (const LevelId level : study.plan.gates[id].needs) {
+            if (!study.uses[level].asked) never.push_back(level);
         }
         if (never.empty()) continue;
-        report.add(context.plan.gates[id].place, {ThingKind::gate, id.value},
-                   "this gate never opens: nothing ever asks for " + names_of(context.plan, never));
+        report.add(study.plan.gates[id].place, {ThingKind::gate, id.value},
+                   "this gate never opens: nothing ever asks for " + names_of(study.plan, never));
     }
 }
 
-void steps_after_own_unload(const Context& context, Report& report) {
-    for_steps(context.plan, [&](const plan::StepList& list, std::size_t index,
-                                const plan::Step& step) {
-        if (!list.level || index + 1 == list.steps.size() || !unloads(context, step, list.level))
-            return;
-        report.add(list.steps[index + 1].place, owner_of(list),
-                   "this and what follows is never done: the step before unloads " +
-                       context.plan.levels[list.level].name + ", to which the list belongs");
-    });
+void steps_after_own_unload(const Study& study, Report& report) {
+    for_steps(
+        study.plan, [&](const plan::StepList& list, std::size_t index, const plan::Step& step) {
+            if (!list.level || index + 1 == list.steps.size() || !unloads(study, step, list.level))
+                return;
+            report.add(list.steps[index + 1].place, owner_of(list),
+                       "this and what follows is never done: the step before unloads " +
+                           study.plan.levels[list.level].name + ", to which the list belongs");
+        });
 }
 
-void leave_waits(const Context& context, Report& report) {
-    for_steps(context.plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
+void leave_waits(const Study& study, Report& report) {
+    for_steps(study.plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
         if (list.owner != plan::OwnerKind::leave) return;
         const bool waits = std::holds_alternative<plan::WaitStep>(step.what) ||
                            switch_of(step) != nullptr ||
@@ -79,52 +79,51 @@ void leave_waits(const Context& context, Report& report) {
     });
 }
 
-void return_without_mark(const Context& context, Report& report) {
-    if (any_step<plan::MarkStep>(context.plan)) return;
-    for_steps(context.plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
+void return_without_mark(const Study& study, Report& report) {
+    if (any_step<plan::MarkStep>(study.plan)) return;
+    for_steps(study.plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
         if (!std::holds_alternative<plan::ReturnStep>(step.what)) return;
         report.add(step.place, owner_of(list),
                    "there is no checkpoint to return to: nothing ever marks one");
     });
 }
 
-void loaded_never_shown(const Context& context, Report& report) {
-    for (const LevelId id : context.plan.levels.ids()) {
-        if (!context.uses[id].loaded || context.uses[id].shown) continue;
-        report.add(context.plan.levels[id].place, {ThingKind::level, id.value},
-                   context.plan.levels[id].name + " is loaded, but nothing ever shows it");
+void loaded_never_shown(const Study& study, Report& report) {
+    for (const LevelId id : study.plan.levels.ids()) {
+        if (!study.uses[id].loaded || study.uses[id].shown) continue;
+        report.add(study.plan.levels[id].place, {ThingKind::level, id.value},
+                   study.plan.levels[id].name + " is loaded, but nothing ever shows it");
     }
 }
 
-void never_unloaded(const Context& context, Report& report) {
-    for (const LevelId id : context.plan.levels.ids()) {
-        const Use& use = context.uses[id];
-        const plan::Level& level = context.plan.levels[id];
-        if (level.persist || !use.asked || use.unloaded || context.shown_without_steps[id])
-            continue;
+void never_unloaded(const Study& study, Report& report) {
+    for (const LevelId id : study.plan.levels.ids()) {
+        const study::Use& use = study.uses[id];
+        const plan::Level& level = study.plan.levels[id];
+        if (level.persist || !use.asked || use.unloaded || study.shown_without_steps[id]) continue;
         report.add(level.place, {ThingKind::level, id.value},
                    level.name + " is loaded, but nothing ever unloads it");
     }
 }
 
-void persisting_unloaded(const Context& context, Report& report) {
-    for_steps(context.plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
+void persisting_unloaded(const Study& study, Report& report) {
+    for_steps(study.plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
         const auto* unload = std::get_if<plan::UnloadStep>(&step.what);
         if (unload == nullptr) return;
         for (const LevelId level : unload->levels) {
-            for (const LevelId each : plan::subtree_of(context.tree, level)) {
-                if (!context.plan.levels[each].persist) continue;
+            for (const LevelId each : plan::subtree_of(study.tree, level)) {
+                if (!study.plan.levels[each].persist) continue;
                 report.add(step.place, owner_of(list),
-                           "this unloads " + context.plan.levels[each].name +
+                           "this unloads " + study.plan.levels[each].name +
                                ", which is meant to persist");
             }
         }
     });
 }
 
-void switch_without_veil(const Context& context, Report& report) {
-    for_steps(context.plan, [&](const plan::StepList& list, std::size_t index,
-                                const plan::Step& step) {
+void switch_without_veil(const Study& study, Report& report) {
+    for_steps(study.plan, [&](const plan::StepList& list, std::size_t index,
+                              const plan::Step& step) {
         const plan::SwitchStep* switches = switch_of(step);
         if (switches == nullptr || switches->veil) return;
         const bool veiled_before =
@@ -138,10 +137,10 @@ void switch_without_veil(const Context& context, Report& report) {
     });
 }
 
-void veil_left_up(const Context& context, Report& report) {
-    std::vector<bool> raised(context.plan.veils.size());
-    std::vector<bool> taken(context.plan.veils.size());
-    for_steps(context.plan, [&](const plan::StepList&, std::size_t, const plan::Step& step) {
+void veil_left_up(const Study& study, Report& report) {
+    std::vector<bool> raised(study.plan.veils.size());
+    std::vector<bool> taken(study.plan.veils.size());
+    for_steps(study.plan, [&](const plan::StepList&, std::size_t, const plan::Step& step) {
         if (const auto* veil = std::get_if<plan::VeilStep>(&step.what))
             raised[veil->veil.value] = true;
         if (const auto* unveil = std::get_if<plan::UnveilStep>(&step.what))
@@ -149,16 +148,16 @@ void veil_left_up(const Context& context, Report& report) {
         const plan::SwitchStep* switches = switch_of(step);
         if (switches != nullptr && switches->veil) taken[switches->veil.value] = true;
     });
-    for (const plan::VeilId id : context.plan.veils.ids()) {
+    for (const plan::VeilId id : study.plan.veils.ids()) {
         if (!raised[id.value] || taken[id.value]) continue;
-        report.add(context.plan.veils[id].place, {ThingKind::veil, id.value},
-                   context.plan.veils[id].name + " is raised, but nothing takes it down");
+        report.add(study.plan.veils[id].place, {ThingKind::veil, id.value},
+                   study.plan.veils[id].name + " is raised, but nothing takes it down");
     }
 }
 
-void freeze_without_thaw(const Context& context, Report& report) {
-    if (any_step<plan::ThawStep>(context.plan)) return;
-    for_steps(context.plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
+void freeze_without_thaw(const Study& study, Report& report) {
+    if (any_step<plan::ThawStep>(study.plan)) return;
+    for_steps(study.plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
         if (!std::holds_alternative<plan::FreezeStep>(step.what)) return;
         report.add(step.place, owner_of(list),
                    "players are frozen here, but nothing ever thaws them");
@@ -210,8 +209,8 @@ bool same_lists(const plan::Plan& plan, plan::ListId one, plan::ListId other) {
 
 } // namespace
 
-void items_alike(const Context& context, Report& report) {
-    const plan::Plan& plan = context.plan;
+void items_alike(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
     const auto condition = [&](plan::ItemId item) {
         const plan::ConditionId when = plan.items[item].when;
         return when ? plan.conditions[when].text : std::string();

@@ -1,6 +1,6 @@
 // Rules about triggers and where they stand.
 
-#include "check/context.hpp"
+#include "check/report.hpp"
 #include "geometry/crossing.hpp"
 #include "geometry/ways.hpp"
 
@@ -14,13 +14,13 @@ using plan::LevelId;
 using plan::ThingKind;
 using plan::TriggerId;
 
-void trigger_fits_nobody(const Context& context, Report& report) {
-    const plan::Plan& plan = context.plan;
+void trigger_fits_nobody(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
     for (const TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
-        const bool somebody_fits =
-            std::any_of(plan.players.begin(), plan.players.end(),
-                        [&](const plan::PlayerKind& player) { return fits(player, trigger.tags); });
+        bool somebody_fits = false;
+        for (const plan::PlayerKindId kind : plan.players.ids())
+            somebody_fits = somebody_fits || plan::fits(plan, kind, trigger.tags);
         if (trigger.tags.empty() || somebody_fits) continue;
         report.add(trigger.place, {ThingKind::trigger, id.value},
                    "no player has the tag " + plan.words[trigger.tags.front()] +
@@ -28,37 +28,37 @@ void trigger_fits_nobody(const Context& context, Report& report) {
     }
 }
 
-void trigger_brings_own_level(const Context& context, Report& report) {
-    const plan::Plan& plan = context.plan;
+void trigger_brings_own_level(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
     for (const TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
         if (!trigger.in) continue;
-        const std::vector<plan::ListId>& by = context.shown_by[trigger.in];
+        const std::vector<plan::ListId>& by = study.shown_by[trigger.in];
         const auto itself = [&](plan::ListId list) { return list == trigger.steps; };
         if (by.empty() || !std::all_of(by.begin(), by.end(), itself)) continue;
-        if (context.shown_without_steps[trigger.in]) continue;
+        if (study.shown_without_steps[trigger.in]) continue;
         report.add(trigger.place, {ThingKind::trigger, id.value},
                    "only this trigger shows " + plan.levels[trigger.in].name +
                        ", the level it is in, so neither ever comes about");
     }
 }
 
-void trigger_off_paths(const Context& context, Report& report) {
-    const plan::Plan& plan = context.plan;
+void trigger_off_paths(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
     std::vector<bool> met(plan.triggers.size());
-    for (const auto& here : context.map.around) {
+    for (const auto& here : study.map.around) {
         for (const TriggerId id : here) met[id.value] = true;
     }
     for (const TriggerId id : plan.triggers.ids()) {
         const bool shapeless = std::holds_alternative<std::monostate>(plan.triggers[id].shape);
-        if (shapeless || met[id.value] || !context.map.paths_through[id].empty()) continue;
+        if (shapeless || met[id.value] || !study.map.paths_through[id].empty()) continue;
         report.add(plan.triggers[id].place, {ThingKind::trigger, id.value},
                    "no path leads through this trigger");
     }
 }
 
-void trigger_too_thin(const Context& context, Report& report) {
-    const plan::Plan& plan = context.plan;
+void trigger_too_thin(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
     const double top = top_speed(plan, {});
     const plan::Device* slowest = nullptr;
     for (const plan::Device& device : plan.devices) {
@@ -69,8 +69,8 @@ void trigger_too_thin(const Context& context, Report& report) {
     std::vector<double> thinnest(plan.triggers.size(), 1e9); // seconds
     for (const plan::PathId path : plan.paths.ids()) {
         const double speed = std::min(top, plan.paths[path].speed.value_or(top));
-        for (const Meeting& meeting : context.map.meetings[path]) {
-            if (meeting.from <= 0 || meeting.to >= context.map.lengths[path])
+        for (const study::Meeting& meeting : study.map.meetings[path]) {
+            if (meeting.from <= 0 || meeting.to >= study.map.lengths[path])
                 continue; // a player can stand in it
             double& thin = thinnest[meeting.trigger.value];
             thin = std::min(thin, (meeting.to - meeting.from) / speed);
@@ -91,16 +91,16 @@ void trigger_too_thin(const Context& context, Report& report) {
 namespace {
 
 /// Triggers that fire because a player arrives: it is inside their shape, and they are live then.
-std::vector<TriggerId> fired_by(const Context& context, const Arrival& arrival) {
-    const plan::Plan& plan = context.plan;
+std::vector<TriggerId> fired_by(const Study& study, const study::Arrival& arrival) {
+    const plan::Plan& plan = study.plan;
     std::vector<TriggerId> fired;
-    for (const TriggerId id : context.map.around[arrival.at]) {
+    for (const TriggerId id : study.map.around[arrival.at]) {
         const plan::Trigger& trigger = plan.triggers[id];
         const bool on_arrival =
             trigger.fires == plan::Fires::on_enter || trigger.fires == plan::Fires::while_inside;
         const bool live = !trigger.in || !arrival.leaves_all || among(arrival.asked, trigger.in);
         // One with a condition is thought to know what it does.
-        if (!on_arrival || !live || trigger.when || !context.sound({ThingKind::trigger, id.value}))
+        if (!on_arrival || !live || trigger.when || !study.sound({ThingKind::trigger, id.value}))
             continue;
         fired.push_back(id);
     }
@@ -122,12 +122,12 @@ bool loops(const plan::Table<TriggerId, std::vector<TriggerId>>& next, TriggerId
 
 } // namespace
 
-void arrival_in_trigger(const Context& context, Report& report) {
-    const plan::Plan& plan = context.plan;
+void arrival_in_trigger(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
     plan::Table<TriggerId, std::vector<TriggerId>> next(plan.triggers.size());
     std::vector<std::vector<TriggerId>> fired;
-    for (const Arrival& arrival : context.arrivals) {
-        fired.push_back(fired_by(context, arrival));
+    for (const study::Arrival& arrival : study.arrivals) {
+        fired.push_back(fired_by(study, arrival));
         if (arrival.about.kind != ThingKind::trigger || !arrival.list) continue;
         const TriggerId from{arrival.about.index};
         for (const TriggerId id : fired.back()) {
@@ -136,7 +136,7 @@ void arrival_in_trigger(const Context& context, Report& report) {
     }
     std::set<std::pair<plan::Place, TriggerId>> said;
     for (std::size_t i = 0; i < fired.size(); ++i) {
-        const Arrival& arrival = context.arrivals[i];
+        const study::Arrival& arrival = study.arrivals[i];
         for (const TriggerId id : fired[i]) {
             if (!said.emplace(arrival.place, id).second) continue;
             const bool loop = arrival.about.kind == ThingKind::trigger &&
@@ -177,8 +177,8 @@ plan::Box around(const std::vector<plan::Box>& boxes) {
 
 } // namespace
 
-void catch_too_small(const Context& context, Report& report) {
-    const plan::Plan& plan = context.plan;
+void catch_too_small(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
     for (const TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
         if (!trigger.in || !brings_back(plan.lists[trigger.steps])) continue;

@@ -1,10 +1,10 @@
 // Rules about the ways players come: around a trigger, into one, too soon after it.
 
-#include "check/context.hpp"
-#include "check/fixed_waits.hpp"
-#include "check/soonest_need.hpp"
-#include "check/trigger_loads.hpp"
+#include "check/report.hpp"
 #include "loading/isolated.hpp"
+#include "study/list_reading.hpp"
+#include "study/soonest_need.hpp"
+#include "study/trigger_loads.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -17,7 +17,7 @@ using plan::Micros;
 using plan::ThingKind;
 using plan::TriggerId;
 using plan::WaypointId;
-using Crossed = ComingFrom::Crossed;
+using Crossed = study::ComingFrom::Crossed;
 
 namespace {
 
@@ -31,7 +31,7 @@ std::string names_of(const plan::Plan& plan, const std::vector<TriggerId>& trigg
 
 // --- way-around --------------------------------------------------------------
 
-std::string origin_text(const plan::Plan& plan, const ComingFrom::Origin& origin) {
+std::string origin_text(const plan::Plan& plan, const study::ComingFrom::Origin& origin) {
     return origin.trigger
                ? "the trigger " + plan.triggers[origin.trigger].name + ", which lets it go,"
                : plan.waypoints[origin.waypoint].name;
@@ -39,30 +39,30 @@ std::string origin_text(const plan::Plan& plan, const ComingFrom::Origin& origin
 
 } // namespace
 
-void way_around(const Context& context, Report& report) {
-    const plan::Plan& plan = context.plan;
-    ComingFrom search(plan, context.map);
+void way_around(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
+    study::ComingFrom search(plan, study.map);
     for (const LevelId level : plan.levels.ids()) {
-        const std::vector<TriggerId>& bringers = context.brought_by[level];
-        const bool always = among(context.always, level) || plan.levels[level].near;
-        if (bringers.empty() || always || !context.sound({ThingKind::level, level.value})) continue;
+        const std::vector<TriggerId>& bringers = study.brought_by[level];
+        const bool always = among(study.always, level) || plan.levels[level].near;
+        if (bringers.empty() || always || !study.sound({ThingKind::level, level.value})) continue;
         const std::vector<LevelId> itself{level};
         search.inside = level;
         search.crossed = [&](TriggerId trigger) {
             if (contains(bringers, trigger)) return Crossed::stops;
-            return crossed_elsewhere(context, trigger, level);
+            return study::crossed_elsewhere(study, trigger, level);
         };
         search.standing = [&](WaypointId waypoint) {
-            return begin_without(context, waypoint, level) ? Crossed::found : Crossed::nothing;
+            return study::begin_without(study, waypoint, level) ? Crossed::found : Crossed::nothing;
         };
-        search.closed = [&](Leg leg) { return gated_for(plan, leg.path, itself); };
-        for (const plan::PathId path : context.map.paths_into[level]) {
-            if (gated_for(plan, path, itself)) continue;
-            std::optional<ComingFrom::Origin> origin;
-            for (const Leg leg : legs_of(plan, path)) {
-                for (const Need& need : context.map.needs[path]) {
+        search.closed = [&](Leg leg) { return study::gated_for(plan, leg.path, itself); };
+        for (const plan::PathId path : study.map.paths_into[level]) {
+            if (study::gated_for(plan, path, itself)) continue;
+            std::optional<study::ComingFrom::Origin> origin;
+            for (const Leg leg : study::legs_of(plan, path)) {
+                for (const study::Need& need : study.map.needs[path]) {
                     if (need.level != level || !need.area || origin) continue;
-                    const Part part = context.map.on_leg(leg, need.from, need.to);
+                    const study::Part part = study.map.on_leg(leg, need.from, need.to);
                     if (part.from > 0) origin = search.search(leg, part.from);
                 }
             }
@@ -78,9 +78,9 @@ void way_around(const Context& context, Report& report) {
 
 // --- switch-before-gate ------------------------------------------------------
 
-void switch_before_gate(const Context& context, Report& report) {
-    const plan::Plan& plan = context.plan;
-    ComingFrom search(plan, context.map);
+void switch_before_gate(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
+    study::ComingFrom search(plan, study.map);
     for (const plan::PathId path : plan.paths.ids()) {
         const plan::GateId gate = plan.paths[path].gate;
         if (!gate) continue;
@@ -89,7 +89,7 @@ void switch_before_gate(const Context& context, Report& report) {
         TriggerId first;
         search.crossed = [&](TriggerId id) {
             const plan::Trigger& trigger = plan.triggers[id];
-            const Effects& effect = context.effects[trigger.steps];
+            const study::Effects& effect = study.effects[trigger.steps];
             const bool brings_all =
                 std::includes(effect.asks.begin(), effect.asks.end(), needs.begin(), needs.end());
             if (!effect.switches || brings_all || trigger.when) return Crossed::nothing;
@@ -97,7 +97,7 @@ void switch_before_gate(const Context& context, Report& report) {
             return Crossed::stops;
         };
         search.standing = [&](WaypointId waypoint) {
-            return context.arrivals_at[waypoint].empty() ? Crossed::nothing : Crossed::found;
+            return study.arrivals_at[waypoint].empty() ? Crossed::nothing : Crossed::found;
         };
         // Nobody has come through the gate that this is about.
         search.closed = [&](Leg leg) { return leg.path == path; };
@@ -121,21 +121,21 @@ struct Late {
     std::string others;
 };
 
-std::optional<Late> how_late(const Context& context, TriggerId id, LevelId level, double top,
+std::optional<Late> how_late(const Study& study, TriggerId id, LevelId level, double top,
                              const loading::IsolatedLoad& what) {
-    const plan::Plan& plan = context.plan;
+    const plan::Plan& plan = study.plan;
     double most = 0;
-    for (const loading::Catalogue& catalogue : context.catalogues)
+    for (const loading::Catalogue& catalogue : study.catalogues)
         most = std::max(most, plan::in_seconds(loading::load_alone_at_most(catalogue, what)));
     const auto soonest =
-        soonest_need(plan, context.map, firings_of(plan, context.map, id),
-                     {level, context.effects[plan.triggers[id].steps].asks, top, most});
+        study::soonest_need(plan, study.map, study::firings_of(plan, study.map, id),
+                            {level, study.effects[plan.triggers[id].steps].asks, top, most});
     if (!soonest) return std::nullopt;
     const double need = soonest->seconds;
     std::optional<Late> worst;
     for (const plan::DeviceId device : plan.devices.ids()) {
-        if (!context.sound({ThingKind::device, device.value})) continue;
-        const Micros load = loading::isolated_load(context.catalogues[device.value], what).shown;
+        if (!study.sound({ThingKind::device, device.value})) continue;
+        const Micros load = loading::isolated_load(study.catalogues[device.value], what).shown;
         if (plan::in_seconds(load) <= need) continue;
         if (!worst || load > worst->load) {
             const std::string others =
@@ -161,25 +161,25 @@ std::string late_text(const plan::Plan& plan, LevelId level, const Late& late, d
 
 } // namespace
 
-void trigger_too_late(const Context& context, Report& report) {
-    const plan::Plan& plan = context.plan;
+void trigger_too_late(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
     for (const TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
         const double top = top_speed(plan, trigger.tags);
-        if (context.map.paths_through[id].empty() || top <= 0) continue;
-        if (hides_loading(plan.lists[trigger.steps])) continue;
-        if (trigger.in && !context.sound({ThingKind::level, trigger.in.value})) continue;
+        if (study.map.paths_through[id].empty() || top <= 0) continue;
+        if (study::hides_loading(plan.lists[trigger.steps])) continue;
+        if (trigger.in && !study.sound({ThingKind::level, trigger.in.value})) continue;
         std::optional<std::vector<LevelId>> there;
-        for (const LevelId level : context.effects[trigger.steps].shows) {
+        for (const LevelId level : study.effects[trigger.steps].shows) {
             const bool somewhere =
                 !plan.levels[level].area.empty() || !plan.levels[level].seen_from.empty();
-            if (!somewhere || context.shown_without_steps[level]) continue;
-            if (!context.sound({ThingKind::level, level.value})) continue;
-            if (!there) there = there_at(context, id);
+            if (!somewhere || study.shown_without_steps[level]) continue;
+            if (!study.sound({ThingKind::level, level.value})) continue;
+            if (!there) there = study::there_at(study, id);
             if (among(*there, level)) continue;
             const auto late =
-                how_late(context, id, level, top, {*there, {level}, plan::Priority::soon});
-            if (!late || !crossed_first(context, id, level)) continue;
+                how_late(study, id, level, top, {*there, {level}, plan::Priority::soon});
+            if (!late || !study::crossed_first(study, id, level)) continue;
             report.add(trigger.place, {ThingKind::trigger, id.value},
                        late_text(plan, level, *late, top));
         }
@@ -188,16 +188,16 @@ void trigger_too_late(const Context& context, Report& report) {
 
 // --- fixed-wait-for-load -----------------------------------------------------
 
-void fixed_wait_for_load(const Context& context, Report& report) {
-    const plan::Plan& plan = context.plan;
+void fixed_wait_for_load(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
     for (const plan::StepList& list : plan.lists) {
-        for (const FixedWait& wait : fixed_waits(list)) {
-            const loading::IsolatedLoad what{context.there_with(list.level), wait.levels,
+        for (const study::FixedWait& wait : study::fixed_waits(list)) {
+            const loading::IsolatedLoad what{study.there_with(list.level), wait.levels,
                                              plan::Priority::soon};
             std::string short_on;
             for (const plan::DeviceId device : plan.devices.ids()) {
-                if (!context.sound({ThingKind::device, device.value})) continue;
-                const auto times = loading::isolated_load(context.catalogues[device.value], what);
+                if (!study.sound({ThingKind::device, device.value})) continue;
+                const auto times = loading::isolated_load(study.catalogues[device.value], what);
                 const Micros needed = wait.shown ? times.shown : times.ready;
                 if (needed <= wait.time) continue;
                 short_on += (short_on.empty() ? "" : ", ") + time_text(needed) + " on " +

@@ -1,6 +1,7 @@
 #include "explore/explorer.hpp"
 
 #include "plan/jobs.hpp"
+#include "plan/questions.hpp"
 
 #include <algorithm>
 #include <atomic>
@@ -44,8 +45,7 @@ Explorer::~Explorer() = default;
 void Explorer::find_start() {
     if (options_.edition) {
         start_level_ = plan_->editions[options_.edition].levels.front();
-        const auto& entries = plan_->levels[start_level_].entries;
-        if (!entries.empty()) start_at_ = entries.front().waypoint;
+        start_at_ = plan::first_entry(plan_->levels[start_level_]);
         return;
     }
     const plan::Route& route = plan_->routes[plan::RouteId{0}];

@@ -1,5 +1,5 @@
 #pragma once
-// What all searches for findings share: how a finding is key_of down, what it belongs to, the way
+// What all searches for findings share: how a finding is written down, what it belongs to, the way
 // to it; and the findings that settled players and hurried ones alike can run into.
 
 #include "explore/findings.hpp"

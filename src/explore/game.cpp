@@ -1,5 +1,7 @@
 #include "explore/game.hpp"
 
+#include "plan/questions.hpp"
+
 #include <algorithm>
 
 namespace hestrel::explore {
@@ -261,8 +263,7 @@ bool Game::set_out(const Move& move) {
     OnFoot& traveller = travellers_[move.player.value];
     const plan::GateId gate = plan_->paths[move.leg.path].gate;
     const bool closed =
-        gate && !std::all_of(plan_->gates[gate].needs.begin(), plan_->gates[gate].needs.end(),
-                             [&](LevelId level) { return shown(level); });
+        gate && !plan::is_open(plan_->gates[gate], [&](LevelId level) { return shown(level); });
     if (closed || flow_.frozen() || traveller.at != geometry::start_of(*plan_, move.leg))
         return false;
     set_out_along(*plan_, traveller, move.leg, speed_of_move(move));
@@ -351,26 +352,16 @@ void Game::resume(const std::vector<LevelThere>& levels, const flow::State& sett
     now_ = {};
     moment_ = {};
     asked_order_ = {};
+    restore(levels_, levels);
     for (const LevelThere& there : levels) {
-        if (there.leaving) {
-            leaving_.insert(there.level);
-            continue;
-        }
-        loading::LevelNow now;
-        now.asked = true;
-        now.arrived = !there.pending;
-        now.wanted = there.wanted;
-        now.shown = there.shown;
-        now.blocked = there.blocked;
-        levels_.restore(there.level, now);
+        if (there.leaving) leaving_.insert(there.level);
         if (there.pending)
             arriving_.insert({Priority::soon, levels_[there.level].turn.asked, there.level});
     }
-    levels_.restored();
     booted_ = true;
     first_run_ = flow_.number_transition().value + 1;
     list_of_run_.clear();
-    for (const flow::Running& running : settled.runs) list_of_run_.push_back(running.list);
+    for (const flow::RunState& running : settled.runs) list_of_run_.push_back(running.list);
     flow_.resume(settled);
     placed_.assign(placed_.size(), false);
     picks_.clear();

@@ -10,13 +10,13 @@
 
 namespace hestrel::explore {
 
-/// A thing key_of as numbers, so that two are the same exactly where their numbers are.
+/// A thing written as numbers, so that two are the same exactly where their numbers are.
 using Key = std::vector<std::uint32_t>;
 
 struct KeyHash {
-    std::size_t operator()(const Key& key_of) const {
-        std::uint64_t hash = key_of.size();
-        for (const std::uint32_t number : key_of) hash = hash_mix(hash, number);
+    std::size_t operator()(const Key& key) const {
+        std::uint64_t hash = key.size();
+        for (const std::uint32_t number : key) hash = hash_mix(hash, number);
         return hash;
     }
 };
@@ -25,14 +25,14 @@ struct KeyHash {
 template <class T>
 class Interned {
 public:
-    std::uint32_t number(Key key_of, const T& thing) {
+    std::uint32_t number(Key key, const T& thing) {
         const auto [found, fresh] =
-            numbers_.try_emplace(std::move(key_of), static_cast<std::uint32_t>(things_.size()));
+            numbers_.try_emplace(std::move(key), static_cast<std::uint32_t>(things_.size()));
         if (fresh) things_.push_back(thing);
         return found->second;
     }
-    [[nodiscard]] std::optional<std::uint32_t> find(const Key& key_of) const {
-        const auto found = numbers_.find(key_of);
+    [[nodiscard]] std::optional<std::uint32_t> find(const Key& key) const {
+        const auto found = numbers_.find(key);
         return found == numbers_.end() ? std::nullopt : std::optional(found->second);
     }
     [[nodiscard]] const T& operator[](std::uint32_t number) const { return things_[number]; }

@@ -1,5 +1,7 @@
 #include "explore/memo_builder.hpp"
 
+#include "explore/keys.hpp"
+
 #include <algorithm>
 #include <set>
 
@@ -56,22 +58,26 @@ FewBits MemoBuilder::writes_of(const Move& move, const Ending& way, const Word* 
 std::uint32_t MemoBuilder::uses_of(std::uint32_t levels, const flow::State& before,
                                    const MoveLog& log) {
     const std::vector<plan::VeilId> veils = veils_up(before);
-    Key key_of{levels, static_cast<std::uint32_t>(veils.size())};
-    for (const plan::VeilId veil : veils) key_of.push_back(veil.value);
+    KeyWriter writer;
+    writer(levels);
+    writer(veils);
     bool anything = false; // since all had settled last
     for (const MoveLog::Memory& each : log.memory) {
         if (each.kind == MoveLog::Memory::Kind::settled && !anything) continue;
         anything = each.kind != MoveLog::Memory::Kind::settled;
-        key_of.push_back(static_cast<std::uint32_t>(each.kind));
-        key_of.push_back(each.index);
-        if (each.kind != MoveLog::Memory::Kind::released) continue;
-        for (const LevelId level : log.families[each.index]) key_of.push_back(level.value);
+        writer(each.kind);
+        if (each.kind == MoveLog::Memory::Kind::released) {
+            writer(log.families[each.index]);
+        } else {
+            writer(each.index);
+        }
     }
-    if (const auto known = uses_.find(key_of)) return *known;
+    Key key = writer.take();
+    if (const auto known = uses_.find(key)) return *known;
     std::vector<Use> uses;
     for (const Bounds& bounds : bounds_)
         uses.push_back(bounds.during(packed_->levels()[levels], veils, log));
-    return uses_.number(std::move(key_of), uses);
+    return uses_.number(std::move(key), uses);
 }
 
 std::uint32_t MemoBuilder::kept(Effect effect) {

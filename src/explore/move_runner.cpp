@@ -40,7 +40,7 @@ Ending way_of(const plan::Plan& plan, const Layout& layout, Game& game) {
     for (const plan::TriggerId trigger : layout.once_triggers)
         layout.spent[trigger].set(way.bits.data(), game.triggers().spent(trigger) ? 1 : 0);
     way.levels = game.levels();
-    way.control = game.flow().settled();
+    way.control = game.flow().state();
     for (std::uint32_t player = 0; player < game.players(); ++player) {
         way.players.push_back(game.player(PlayerId{player}));
         way.placed.push_back(game.placed(PlayerId{player}));

@@ -137,8 +137,9 @@ void Moves::add_meanwhile(const std::vector<LevelThere>& levels, const flow::Sta
         if (there.pending) add(meanwhile_.arrive + there.level.value);
         leaves = leaves || there.leaving;
     }
-    for (const LevelId level : attachable(tree_, levels)) add(meanwhile_.attach + level.value);
-    if (block_attachable(tree_, levels)) add(meanwhile_.attach_block);
+    const Attachable can = attachable(tree_, levels);
+    for (const LevelId level : can.levels) add(meanwhile_.attach + level.value);
+    if (can.block) add(meanwhile_.attach_block);
     for (std::uint32_t run = 0; run < control.runs.size(); ++run) {
         const bool lifts = control.switching && control.switched_by == run &&
                            control.switching->stage == flow::SwitchStage::lifting;

@@ -135,7 +135,7 @@ std::vector<Race> races(Explorer& explorer) {
         const Ends ends = outlook.of(situation);
         if (!ends.known || ends.other == nowhere) continue;
         Race race{{}, situation, ends.one, ends.other};
-        for (const flow::Running& run : runs) race.lists.push_back(run.list);
+        for (const flow::RunState& run : runs) race.lists.push_back(run.list);
         std::vector<plan::ListId> key = race.lists;
         std::sort(key.begin(), key.end());
         if (said.insert(std::move(key)).second) races.push_back(std::move(race));
@@ -177,10 +177,7 @@ std::string difference_text(const Explorer& explorer, std::uint32_t one, std::ui
             parts.push_back("veil " + plan.veils[veil].name + " is up or not");
     }
     for (const plan::MenuId menu : plan.menus.ids()) {
-        const auto open = [&](const flow::State& in) {
-            return std::find(in.open_menus.begin(), in.open_menus.end(), menu) !=
-                   in.open_menus.end();
-        };
+        const auto open = [&](const flow::State& in) { return in.open_menus.contains(menu); };
         if (open(control) != open(other_control))
             parts.push_back("menu " + plan.menus[menu].name + " is open or not");
     }

@@ -1,5 +1,7 @@
 #include "explore/situation.hpp"
 
+#include "plan/questions.hpp"
+
 #include <algorithm>
 
 namespace hestrel::explore {
@@ -30,49 +32,30 @@ bool is_shown(const std::vector<LevelThere>& levels, plan::LevelId level) {
     });
 }
 
-namespace {
-
-const LevelThere* find(const std::vector<LevelThere>& levels, plan::LevelId level) {
-    const auto found = std::find_if(levels.begin(), levels.end(), [&](const LevelThere& there) {
-        return there.level == level && !there.leaving;
-    });
-    return found == levels.end() ? nullptr : &*found;
-}
-
-bool is_loaded(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
-               plan::LevelId level) {
-    for (; level; level = tree[level].parent) {
-        const LevelThere* there = find(levels, level);
-        if (there == nullptr || there->pending) return false;
-    }
-    return true;
-}
-
-bool any_blocked(const std::vector<LevelThere>& levels) {
-    return std::any_of(levels.begin(), levels.end(),
-                       [](const LevelThere& there) { return there.blocked; });
-}
-
-} // namespace
-
-std::vector<plan::LevelId> attachable(const plan::LevelTree& tree,
-                                      const std::vector<LevelThere>& levels) {
-    std::vector<plan::LevelId> can;
-    if (any_blocked(levels)) return can;
+void restore(loading::Levels& machine, const std::vector<LevelThere>& levels) {
     for (const LevelThere& there : levels) {
-        const plan::LevelId parent = tree[there.level].parent;
-        if (there.wanted && !there.shown && is_loaded(tree, levels, there.level) &&
-            (!parent || is_shown(levels, parent)))
-            can.push_back(there.level);
+        if (there.leaving) continue;
+        loading::LevelNow now;
+        now.asked = true;
+        now.arrived = !there.pending;
+        now.wanted = there.wanted;
+        now.shown = there.shown;
+        now.blocked = there.blocked;
+        machine.restore(there.level, now);
     }
-    return can;
+    machine.restored();
 }
 
-bool block_attachable(const plan::LevelTree& tree, const std::vector<LevelThere>& levels) {
-    return any_blocked(levels) &&
-           std::all_of(levels.begin(), levels.end(), [&](const LevelThere& there) {
-               return !there.blocked || (there.wanted && is_loaded(tree, levels, there.level));
-           });
+Attachable attachable(const plan::LevelTree& tree, const std::vector<LevelThere>& levels) {
+    loading::Sequence sequence;
+    loading::LevelDriver nobody;
+    loading::Levels machine(tree, sequence, nobody);
+    restore(machine, levels);
+    Attachable can;
+    can.block = machine.is_block_ready();
+    if (!machine.block().empty()) return can;
+    for (const loading::AttachTurn& turn : machine.queue()) can.levels.push_back(turn.level);
+    return can;
 }
 
 bool at_rest(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
@@ -82,12 +65,11 @@ bool at_rest(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
     };
     return settled.runs.empty() && !settled.switching &&
            std::none_of(levels.begin(), levels.end(), on_its_way) &&
-           attachable(tree, levels).empty();
+           attachable(tree, levels).levels.empty();
 }
 
 bool is_open(const plan::Gate& gate, const std::vector<LevelThere>& levels) {
-    return std::all_of(gate.needs.begin(), gate.needs.end(),
-                       [&](plan::LevelId level) { return is_shown(levels, level); });
+    return plan::is_open(gate, [&](plan::LevelId level) { return is_shown(levels, level); });
 }
 
 } // namespace hestrel::explore

@@ -5,6 +5,7 @@
 #include "flow/traveller.hpp"
 #include "flow/triggers.hpp"
 #include "geometry/ways.hpp"
+#include "loading/levels.hpp"
 #include "plan/level_tree.hpp"
 #include "plan/plan.hpp"
 
@@ -23,6 +24,15 @@ struct LevelThere {
     bool leaving = false; ///< unloaded, and still in memory
     auto operator<=>(const LevelThere&) const = default;
 };
+void for_members(plan::IsA<LevelThere> auto& of, auto&& visit) {
+    auto& [level, shown, wanted, pending, blocked, leaving] = of;
+    visit(level);
+    visit(shown);
+    visit(wanted);
+    visit(pending);
+    visit(blocked);
+    visit(leaving);
+}
 
 /// One player: at a waypoint, nowhere, or stopped in the middle of a path.
 struct PlayerNow {
@@ -35,7 +45,18 @@ struct PlayerNow {
     plan::Micros walked;                   ///< of the present piece
     std::vector<flow::Crossing> crossings; ///< of the present piece, to come
     [[nodiscard]] bool on_the_way() const { return static_cast<bool>(leg.path); }
+    bool operator==(const PlayerNow&) const = default;
 };
+void for_members(plan::IsA<PlayerNow> auto& of, auto&& visit) {
+    auto& [at, standing, leg, speed, corner, walked, crossings] = of;
+    visit(at);
+    visit(standing);
+    visit(leg);
+    visit(speed);
+    visit(corner);
+    visit(walked);
+    visit(crossings);
+}
 
 /// What a player, or the game, can do next.
 struct Move {
@@ -109,12 +130,14 @@ bool is_frozen(const plan::Plan& plan, const flow::State& settled);
 /// Neither absent nor leaving.
 bool is_there(const std::vector<LevelThere>& levels, plan::LevelId level);
 bool is_shown(const std::vector<LevelThere>& levels, plan::LevelId level);
-/// Levels that can be attached now: there, wanted, and their parent shown; none where a blocking
-/// switch keeps them waiting.
-std::vector<plan::LevelId> attachable(const plan::LevelTree& tree,
-                                      const std::vector<LevelThere>& levels);
-/// Whether the family of a blocking switch can be attached now.
-bool block_attachable(const plan::LevelTree& tree, const std::vector<LevelThere>& levels);
+/// Puts the levels of a situation into a machine that is clear; those that leave are not in it.
+void restore(loading::Levels& machine, const std::vector<LevelThere>& levels);
+/// What can be attached now.
+struct Attachable {
+    std::vector<plan::LevelId> levels; ///< one by one; none where a blocking switch holds them up
+    bool block = false;                ///< the family of a blocking switch
+};
+Attachable attachable(const plan::LevelTree& tree, const std::vector<LevelThere>& levels);
 /// Whether nothing is going on any more, as it is between the moves of players who don't hurry.
 bool at_rest(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
              const flow::State& settled);

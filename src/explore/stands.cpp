@@ -1,5 +1,7 @@
 #include "explore/stands.hpp"
 
+#include "explore/keys.hpp"
+
 #include <algorithm>
 #include <stdexcept>
 
@@ -7,51 +9,28 @@ namespace hestrel::explore {
 
 namespace {
 
-void write(Key& key_of, plan::Micros time) {
-    key_of.push_back(static_cast<std::uint32_t>(time.count));
-    key_of.push_back(static_cast<std::uint32_t>(time.count >> 32));
-}
-
-Key written_place(const PlayerNow& player) {
-    Key key_of{player.at.value, player.leg.path.value, player.leg.forward ? 1U : 0U,
-               static_cast<std::uint32_t>(player.corner)};
-    write(key_of, player.walked);
-    write(key_of, plan::Micros{static_cast<std::int64_t>(player.speed * 1e6)});
-    key_of.push_back(static_cast<std::uint32_t>(player.standing.inside.size()));
-    for (const flow::ZoneId zone : player.standing.inside) key_of.push_back(zone.value);
-    key_of.push_back(static_cast<std::uint32_t>(player.standing.was_live.size()));
-    for (const plan::TriggerId trigger : player.standing.was_live) key_of.push_back(trigger.value);
-    for (const flow::Crossing& crossing : player.crossings) {
-        write(key_of, crossing.after);
-        key_of.push_back(crossing.zone.value);
-        key_of.push_back(crossing.enters ? 1 : 0);
-    }
-    return key_of;
-}
-
 /// What triggers and near rules can ask about it.
-Key written_kind(const PlayerNow& player, const flow::Zones& zones) {
-    Key key_of;
+Key kind_key(const PlayerNow& player, const flow::Zones& zones) {
+    Key key;
     for (const flow::ZoneId id : player.standing.inside) {
-        if (zones[id].sets_off()) key_of.push_back(id.value);
+        if (zones[id].sets_off()) key.push_back(id.value);
     }
-    key_of.push_back(UINT32_MAX);
-    for (const plan::TriggerId trigger : player.standing.was_live) key_of.push_back(trigger.value);
-    return key_of;
+    key.push_back(UINT32_MAX);
+    for (const plan::TriggerId trigger : player.standing.was_live) key.push_back(trigger.value);
+    return key;
 }
 
 } // namespace
 
 std::uint32_t Stands::number(const PlayerNow& player, const flow::Zones& zones) {
-    const auto [found, fresh] = numbers_.try_emplace(written_place(player), 0);
+    const auto [found, fresh] = numbers_.try_emplace(key_of(player), 0);
     if (!fresh) return found->second;
     std::uint32_t kind = various;
     if (!player.on_the_way()) {
         const auto next = static_cast<std::uint32_t>(kinds_.size());
         if (next < various) {
-            kind = kinds_.try_emplace(written_kind(player, zones), next).first->second;
-        } else if (const auto known = kinds_.find(written_kind(player, zones));
-                   known != kinds_.end()) {
+            kind = kinds_.try_emplace(kind_key(player, zones), next).first->second;
+        } else if (const auto known = kinds_.find(kind_key(player, zones)); known != kinds_.end()) {
             kind = known->second;
         }
     }
@@ -64,10 +43,10 @@ std::uint32_t Stands::number(const PlayerNow& player, const flow::Zones& zones) 
 }
 
 std::uint32_t Stands::zone_set(const std::vector<flow::ZoneId>& zones) {
-    Key key_of;
-    for (const flow::ZoneId zone : zones) key_of.push_back(zone.value);
+    Key key;
+    for (const flow::ZoneId zone : zones) key.push_back(zone.value);
     const auto [found, fresh] =
-        set_numbers_.try_emplace(std::move(key_of), static_cast<std::uint32_t>(sets_.size()));
+        set_numbers_.try_emplace(std::move(key), static_cast<std::uint32_t>(sets_.size()));
     if (fresh) sets_.push_back({zones, {}, {}});
     return found->second;
 }
@@ -79,19 +58,19 @@ std::uint32_t Stands::find_part(std::uint32_t zone_set, std::uint32_t kind) {
         // Alike in what they are inside of, so any of them tells.
         const flow::Triggers::Standing& standing =
             by_kind_[set.part_of_kind.size()].front().standing;
-        Key key_of;
+        Key key;
         const auto in_set = [&](std::uint32_t zone) {
             return std::binary_search(set.zones.begin(), set.zones.end(), flow::ZoneId{zone});
         };
         for (const flow::ZoneId zone : standing.inside) {
-            if (in_set(zone.value)) key_of.push_back(zone.value);
+            if (in_set(zone.value)) key.push_back(zone.value);
         }
-        key_of.push_back(UINT32_MAX);
+        key.push_back(UINT32_MAX);
         for (const plan::TriggerId trigger : standing.was_live) {
-            if (in_set(trigger.value)) key_of.push_back(trigger.value); // zones of triggers first
+            if (in_set(trigger.value)) key.push_back(trigger.value); // zones of triggers first
         }
         const auto next = static_cast<std::uint32_t>(set.parts.size());
-        set.part_of_kind.push_back(set.parts.try_emplace(std::move(key_of), next).first->second);
+        set.part_of_kind.push_back(set.parts.try_emplace(std::move(key), next).first->second);
     }
     return set.part_of_kind[kind];
 }

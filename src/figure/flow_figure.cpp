@@ -1,10 +1,11 @@
 #include "figure/flow_figure.hpp"
 
-#include "check/context.hpp"
-#include "check/level_ways.hpp"
 #include "figure/palette.hpp"
 #include "plan/level_tree.hpp"
 #include "plan/names.hpp"
+#include "plan/questions.hpp"
+#include "study/level_ways.hpp"
+#include "study/study.hpp"
 #include "tables/words.hpp"
 
 #include <algorithm>
@@ -32,7 +33,7 @@ Slacks slacks_of(const plan::Plan& plan, const std::vector<walk::Record>& record
             if (!outcome.slack || outcome.held || outcome.transition == 0) continue;
             const plan::ListId list = records[i].transitions[outcome.transition - 1].list;
             if (!list) continue;
-            const auto key = std::pair(check::top_list(plan, list), outcome.level);
+            const auto key = std::pair(plan::top_list(plan, list), outcome.level);
             const auto [at, added] = slacks.try_emplace(key, Worst{*outcome.slack, i});
             if (!added && *outcome.slack < at->second.slack) at->second = {*outcome.slack, i};
         }
@@ -54,12 +55,12 @@ std::string about(const plan::Level& level) {
     return text;
 }
 
-Boxes boxes_of(const plan::Plan& plan, const std::vector<check::LevelWay>& ways) {
+Boxes boxes_of(const plan::Plan& plan, const std::vector<study::LevelWay>& ways) {
     Boxes boxes;
     boxes.of.resize(plan.levels.size());
     const bool all_fit = plan.levels.size() <= most_flow_boxes;
     plan::Table<LevelId, std::size_t> ways_of(plan.levels.size());
-    for (const check::LevelWay& way : ways) {
+    for (const study::LevelWay& way : ways) {
         for (const LevelId level : {way.from, way.to}) {
             if (level) ++ways_of[all_fit ? level : plan::root_of(plan.levels, level)];
         }
@@ -116,8 +117,7 @@ void join(FlowArrow& arrow, const FlowArrow& other) {
 std::string_view slack_colour(const plan::Plan& plan, const std::optional<Micros>& slack) {
     if (!slack) return palette::muted;
     if (*slack < Micros{}) return palette::gap;
-    return *slack < plan.limits.slack.value_or(Micros{}) ? palette::little_slack
-                                                         : palette::enough_slack;
+    return *slack < plan::wanted_slack(plan) ? palette::little_slack : palette::enough_slack;
 }
 
 /// "trigger quay-approach" without its kind, which the arrow's look does not need.
@@ -161,12 +161,12 @@ std::string nodes(const FlowChart& chart, std::size_t number) {
 } // namespace
 
 FlowChart flow_chart(const plan::Plan& plan, const std::vector<walk::Record>& records) {
-    const std::vector<check::LevelWay> ways = check::level_ways(plan);
+    const std::vector<study::LevelWay> ways = study::level_ways(plan);
     const Slacks slacks = slacks_of(plan, records);
     Boxes boxes = boxes_of(plan, ways);
     std::optional<std::size_t> anywhere;
     std::map<std::pair<std::size_t, std::size_t>, std::size_t> known;
-    for (const check::LevelWay& way : ways) {
+    for (const study::LevelWay& way : ways) {
         if (!way.from && !anywhere) {
             anywhere = boxes.chart.boxes.size();
             boxes.chart.boxes.push_back({"anywhere", {}, {}, {}});

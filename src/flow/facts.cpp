@@ -45,7 +45,7 @@ bool Facts::reset(FactId fact) {
     return true;
 }
 
-void Facts::save() {
+void Facts::save(const std::optional<Checkpoint>& checkpoint) {
     SavedStore store;
     for (const FactId id : plan_->facts.ids()) {
         const bool kept = plan_->facts[id].lifetime == plan::Lifetime::saved;
@@ -68,7 +68,6 @@ std::optional<std::vector<FactId>> Facts::restore() {
         values_[id] = saved_->facts[id.value];
         changed.push_back(id);
     }
-    checkpoint = saved_->checkpoint;
     return changed;
 }
 

@@ -57,12 +57,12 @@ public:
     /// Back to the initial value; whether that changed it.
     bool reset(plan::FactId fact);
 
-    void save();
-    /// The facts that changed; nothing where nothing was ever saved.
+    void save(const std::optional<Checkpoint>& checkpoint);
+    /// The facts that changed; nothing where nothing was ever saved. The checkpoint is the
+    /// caller's.
     std::optional<std::vector<plan::FactId>> restore();
 
     [[nodiscard]] const std::optional<SavedStore>& saved() const { return saved_; }
-    std::optional<Checkpoint> checkpoint;
 
     // For who goes from situation to situation.
 

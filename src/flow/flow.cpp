@@ -20,7 +20,7 @@ Flow::Flow(const plan::Plan& plan, Stage& stage, Setup setup)
     : plan_(&plan), stage_(&stage), setup_(std::move(setup)), tree_(plan::level_tree(plan.levels)),
       menus_of_(plan.levels.size()), kept_(kept_levels(plan, tree_)), waits_(plan.levels.size()),
       running_count_(plan.lists.size()), runs_of_(plan.levels.size()), facts_(plan, setup_.saved),
-      left_by_(plan.levels.size()), held_(plan.levels.size()), veils_(plan, setup_.players) {
+      left_by_(plan.levels.size()), veils_(plan, setup_.players) {
     for (const plan::MenuId menu : plan.menus.ids()) {
         if (plan.menus[menu].in) menus_of_[plan.menus[menu].in].push_back(menu);
     }
@@ -28,16 +28,16 @@ Flow::Flow(const plan::Plan& plan, Stage& stage, Setup setup)
 
 void Flow::boot(LevelId start) {
     boot_since_ = stage_->now();
-    position_ = position_of(start);
+    state_.position = position_of(start);
     freeze();
     std::vector<LevelId> levels{start};
     for (const LevelId level : plan_->levels.ids()) {
-        if (plan_->levels[level].persist) append_new(levels, {level});
+        if (plan_->levels[level].persist) plan::append_new(levels, {level});
     }
     std::vector<LevelId> family;
     for (const LevelId level : levels) {
         stage_->show(level, Priority::soon, boot_run);
-        append_new(family, plan::asked_with(tree_, level));
+        plan::append_new(family, plan::asked_with(tree_, level));
     }
     if (waits_.start(boot_run, plan::Awaited::shown, family, *stage_)) woken_.insert(boot_run);
 }
@@ -55,8 +55,8 @@ void Flow::end_boot() {
 // --- lists -------------------------------------------------------------------
 
 bool Flow::Run::steps_left(const plan::Plan& plan) const {
-    return std::any_of(frames.begin(), frames.end(), [&](const Cursor& frame) {
-        return frame.next < plan.lists[frame.list].steps.size();
+    return std::any_of(cursors.begin(), cursors.end(), [&](const Cursor& cursor) {
+        return cursor.next < plan.lists[cursor.list].steps.size();
     });
 }
 
@@ -64,7 +64,7 @@ void Flow::start(plan::ListId list, PlayerId firer) {
     const RunId run{++last_run_};
     Run begun;
     begun.list = list;
-    begun.frames = {{list, 0}};
+    begun.cursors = {{list, 0}};
     begun.firer = firer;
     begun.waits_since = stage_->now();
     const LevelId level = plan_->lists[list].level;
@@ -77,21 +77,21 @@ void Flow::start(plan::ListId list, PlayerId firer) {
 }
 
 void Flow::proceed(RunId run) {
-    while (!ended_) {
+    while (!state_.ended) {
         const auto found = runs_.find(run);
         if (found == runs_.end()) return; // abandoned by its own step
         Run& state = found->second;
-        Cursor& frame = state.frames.back();
-        const std::vector<plan::Step>& steps = plan_->lists[frame.list].steps;
-        if (frame.next == steps.size()) {
-            if (state.frames.size() == 1) {
+        Cursor& cursor = state.cursors.back();
+        const std::vector<plan::Step>& steps = plan_->lists[cursor.list].steps;
+        if (cursor.next == steps.size()) {
+            if (state.cursors.size() == 1) {
                 end_run(run);
                 return;
             }
-            state.frames.pop_back(); // back to the list in which the `choose` stands
+            state.cursors.pop_back(); // back to the list in which the `choose` stands
             continue;
         }
-        const plan::Step& step = steps[frame.next++];
+        const plan::Step& step = steps[cursor.next++];
         state.waits_since = stage_->now();
         if (carry_out(run, step) == After::waits) return;
         apply_level_events();
@@ -108,7 +108,7 @@ void Flow::forget(RunId run) {
     Run& state = runs_.at(run);
     --running_count_[state.list];
     if (const LevelId level = plan_->lists[state.list].level) runs_of_[level].erase(run);
-    drop_alarm(state.alarm);
+    drop_alarm(state);
     until_.erase(run);
     if (!switch_ || switch_->run != run) waits_.stop(run);
     runs_.erase(run);
@@ -155,84 +155,67 @@ bool Flow::ends_by_itself() const {
                                   [](const auto& each) { return !each.second.menu; });
 }
 
-State Flow::settled() const {
-    State settled;
-    settled.checkpoint = facts_.checkpoint;
-    settled.has_saved = facts_.saved().has_value();
-    if (settled.has_saved) settled.saved_checkpoint = facts_.saved()->checkpoint;
-    settled.position = position_;
-    settled.veils = veils_.all_up();
-    for (const auto& [menu, alarm] : open_menus_) settled.open_menus.push_back(menu);
-    settled.frozen_by_step = frozen_by_step_;
-    settled.ended = ended_;
-    if (ended_) return settled; // nothing goes on after the end
-    settled.switched_by = runs_.size();
-    for (const auto& [run, state] : runs_) {
-        const bool switches = switch_ && switch_->run == run;
-        if (switches) settled.switched_by = settled.runs.size();
-        Running running{state.list,     state.frames, state.firer, state.alarm != 0,
-                        state.gives_up, state.until,  {},          {}};
-        if (!switches && waits_.waiting(run)) {
-            running.awaited = waits_.awaited(run);
-            running.levels = waits_.levels(run);
-        }
-        settled.runs.push_back(std::move(running));
+State Flow::state() const {
+    State state = state_;
+    state.has_saved = facts_.saved().has_value();
+    if (state.has_saved) state.saved_checkpoint = facts_.saved()->checkpoint;
+    state.veils = veils_.all_up();
+    if (state.ended) { // nothing goes on after the end
+        state.held.clear();
+        return state;
     }
-    if (switch_) settled.switching = *switch_;
-    for (const LevelId level : plan_->levels.ids()) {
-        if (held_[level]) settled.held.push_back(level);
+    state.switched_by = static_cast<std::uint32_t>(runs_.size());
+    for (const auto& [run, now] : runs_) {
+        if (switch_ && switch_->run == run)
+            state.switched_by = static_cast<std::uint32_t>(state.runs.size());
+        state.runs.push_back(now);
     }
-    return settled;
+    if (switch_) state.switching = *switch_;
+    return state;
 }
 
-void Flow::resume(const State& settled) {
+void Flow::resume(const State& state) {
     drop_everything();
     booted_ = true;
-    ended_ = settled.ended;
-    facts_.checkpoint = settled.checkpoint;
-    position_ = settled.position;
-    veils_.resume(settled.veils, setup_.veils_just_raised);
-    frozen_by_step_ = settled.frozen_by_step;
-    freezes_ = frozen_by_step_ ? 1 : 0;
-    open_menus_.clear();
-    for (const plan::MenuId menu : settled.open_menus) {
-        open_menus_.emplace(menu, 0);
+    veils_.resume(state.veils, setup_.veils_just_raised);
+    state_ = state;
+    state_.runs.clear();
+    state_.switching.reset();
+    state_.veils.clear();
+    freezes_ = state.frozen_by_step ? 1 : 0;
+    after_alarms_.clear();
+    for (const plan::MenuId menu : state.open_menus) {
         if (plan_->menus[menu].pauses) ++freezes_;
     }
     std::vector<RunId> runs;
-    for (const Running& running : settled.runs) {
-        resume(running);
+    for (const RunState& run : state.runs) {
+        resume(run);
         runs.emplace_back(last_run_);
     }
-    for (const LevelId level : settled.held) held_[level] = true;
-    if (!settled.switching) return;
-    const bool by_list = settled.switched_by < runs.size();
-    resume(*settled.switching, by_list ? runs[settled.switched_by] : RunId{++last_run_});
+    if (!state.switching) return;
+    const bool by_list = state.switched_by < runs.size();
+    resume(*state.switching, by_list ? runs[state.switched_by] : RunId{++last_run_});
 }
 
-void Flow::resume(const Running& running) {
+void Flow::resume(const RunState& of) {
     const RunId run{++last_run_};
-    Run state;
-    state.list = running.list;
-    state.frames = running.frames;
-    state.firer = running.firer;
-    state.until = running.until;
-    state.gives_up = running.gives_up;
-    if (running.timed) {
-        state.alarm = ++last_alarm_;
-        alarms_.emplace(state.alarm, AlarmUse{run, {}});
+    Run now;
+    static_cast<RunState&>(now) = of;
+    if (now.timed) {
+        now.alarm = ++last_alarm_;
+        alarms_.emplace(now.alarm, AlarmUse{run, {}});
     }
-    if (running.until) until_.insert(run);
-    if (!running.levels.empty()) waits_.start(run, running.awaited, running.levels, *stage_);
-    ++running_count_[running.list];
-    const LevelId level = plan_->lists[running.list].level;
-    if (level && !is_leave(state)) runs_of_[level].insert(run);
-    runs_.emplace(run, std::move(state));
+    if (now.until) until_.insert(run);
+    if (!now.levels.empty()) waits_.start(run, now.awaited, now.levels, *stage_);
+    ++running_count_[now.list];
+    const LevelId level = plan_->lists[now.list].level;
+    if (level && !is_leave(now)) runs_of_[level].insert(run);
+    runs_.emplace(run, std::move(now));
 }
 
-void Flow::resume(const Switching& switching, RunId by) {
+void Flow::resume(const SwitchState& switching, RunId by) {
     SwitchNow now;
-    static_cast<Switching&>(now) = switching;
+    static_cast<SwitchState&>(now) = switching;
     now.run = by;
     switch_ = std::move(now);
     ++freezes_;
@@ -251,9 +234,9 @@ void Flow::resume(const Switching& switching, RunId by) {
 void Flow::drop_everything() {
     if (switch_) {
         waits_.stop(switch_->run);
-        for (const LevelId level : switch_->family) held_[level] = false;
         switch_.reset();
     }
+    state_.held.clear();
     while (!runs_.empty()) forget(runs_.begin()->first);
     alarms_.clear();
     woken_.clear();
@@ -272,13 +255,24 @@ std::uint32_t Flow::new_alarm(Micros delay, AlarmUse use) {
 
 void Flow::set_alarm(RunId run, Micros delay, bool gives_up) {
     Run& state = runs_.at(run);
+    state.timed = true;
     state.gives_up = gives_up;
     state.alarm = new_alarm(delay, {run, {}});
 }
 
-void Flow::drop_alarm(std::uint32_t& alarm) {
-    alarms_.erase(alarm);
-    alarm = 0;
+void Flow::drop_alarm(Run& run) {
+    alarms_.erase(std::exchange(run.alarm, 0));
+    run.timed = false;
+}
+
+/// What a run waited for has come, or counts no more.
+void Flow::stop_waiting(RunId run) {
+    Run& state = runs_.at(run);
+    waits_.stop(run);
+    until_.erase(run);
+    state.until = {};
+    state.awaited = plan::Awaited::shown;
+    state.levels.clear();
 }
 
 void Flow::wake(std::uint32_t alarm) {
@@ -293,12 +287,9 @@ void Flow::wake(std::uint32_t alarm) {
     woken_.insert(use.run);
     const auto waiting = runs_.find(use.run);
     if (waiting == runs_.end() || waiting->second.alarm != alarm) return; // a switch's
-    Run& state = waiting->second;
-    state.alarm = 0;
-    if (!state.gives_up) return;
-    waits_.stop(use.run);
-    until_.erase(use.run);
-    state.until = {};
+    drop_alarm(waiting->second);
+    if (!waiting->second.gives_up) return;
+    stop_waiting(use.run);
     note(EventKind::gave_up_waiting, use.run);
 }
 
@@ -311,7 +302,7 @@ void Flow::wake_fulfilled() {
 
 bool Flow::resume_ready() {
     bool any = false;
-    for (wake_fulfilled(); !woken_.empty() && !ended_; wake_fulfilled()) {
+    for (wake_fulfilled(); !woken_.empty() && !state_.ended; wake_fulfilled()) {
         const RunId run = *woken_.begin();
         woken_.erase(woken_.begin());
         if (waits_.waiting(run)) continue; // what it waited for is gone again
@@ -325,10 +316,8 @@ bool Flow::resume_ready() {
         } else if (switch_ && switch_->run == run) {
             advance_switch();
         } else if (const auto found = runs_.find(run); found != runs_.end()) {
-            waits_.stop(run);
-            until_.erase(run);
-            found->second.until = {};
-            drop_alarm(found->second.alarm);
+            stop_waiting(run);
+            drop_alarm(found->second);
             proceed(run);
         }
         apply_level_events();
@@ -346,8 +335,8 @@ std::vector<Flow::Waiting> Flow::waiting() const {
     if (!booted_) add(boot_run, {}, 0, boot_since_);
     if (switch_ && !runs_.contains(switch_->run)) add(switch_->run, {}, 0, switch_->since);
     for (const auto& [run, state] : runs_) {
-        const Cursor& frame = state.frames.back();
-        add(run, frame.list, frame.next == 0 ? 0 : frame.next - 1, state.waits_since);
+        const Cursor& cursor = state.cursors.back();
+        add(run, cursor.list, cursor.next == 0 ? 0 : cursor.next - 1, state.waits_since);
         all.back().until = state.until;
     }
     return all;
@@ -381,12 +370,12 @@ void Flow::level_changed(const LevelEvent& event) {
     switch (event.change) {
     case LevelChange::ready: break;
     case LevelChange::shown:
-        if (!held_[event.level]) level_arrived(event.level);
+        if (!state_.held.contains(event.level)) level_arrived(event.level);
         break;
     case LevelChange::hidden:
         for (const plan::MenuId menu : menus_of_[event.level]) close(menu);
-        if (held_[event.level]) {
-            held_[event.level] = false; // it never arrived
+        if (state_.held.erase(event.level) > 0) {
+            // It never arrived.
         } else if (const plan::ListId leave = plan_->levels[event.level].leave) {
             start(leave, {});
         }
@@ -421,7 +410,7 @@ void Flow::reset_facts(RunId run, bool (*which)(const plan::Fact&, LevelId), Lev
 }
 
 bool Flow::live(LevelId level) const {
-    return booted_ && stage_->shown(level) && !held_[level];
+    return booted_ && stage_->shown(level) && !state_.held.contains(level);
 }
 
 } // namespace hestrel::flow

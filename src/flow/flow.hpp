@@ -11,6 +11,7 @@
 #include "flow/facts.hpp"
 #include "flow/level_waits.hpp"
 #include "flow/stage.hpp"
+#include "flow/state.hpp"
 #include "flow/veils.hpp"
 #include "plan/level_tree.hpp"
 
@@ -33,57 +34,6 @@ struct Setup {
     bool waits_for_ever = false;
     /// Veils that are up where it goes on from a situation were raised just then, not long before.
     bool veils_just_raised = false;
-};
-
-/// A list, and the step of it to carry out next.
-struct Cursor {
-    plan::ListId list;
-    std::size_t next = 0;
-};
-
-/// A list that has not ended, and what it waits for.
-struct Running {
-    plan::ListId list;          ///< the outermost
-    std::vector<Cursor> frames; ///< the list, and the branches it is in; innermost last
-    PlayerId firer;
-    bool timed = false;      ///< time ends its wait
-    bool gives_up = false;   ///< whether or not what it waits for has come
-    plan::ConditionId until; ///< set: waits for this
-    plan::Awaited awaited = plan::Awaited::shown;
-    std::vector<plan::LevelId> levels; ///< waits for these
-};
-
-enum class SwitchStage : std::uint8_t { loading, showing, lifting };
-
-/// A switch under way.
-struct Switching {
-    plan::SwitchStep step; ///< with its target resolved
-    std::optional<std::size_t> position;
-    std::vector<plan::LevelId> family; ///< in the order asked for
-    bool target_was_loaded = false;
-    SwitchStage stage = SwitchStage::loading;
-
-    /// It has still to let go of what was there before.
-    [[nodiscard]] bool lets_go_later() const {
-        return stage == SwitchStage::loading && step.order == plan::SwitchOrder::load_first;
-    }
-};
-
-/// The game between two moves: what steps have left (section 8). Values of facts aside. `runs`,
-/// `switching` and `held` are empty where all has settled.
-struct State {
-    std::optional<Checkpoint> checkpoint;
-    bool has_saved = false; ///< the saved store is not empty
-    std::optional<Checkpoint> saved_checkpoint;
-    std::optional<std::size_t> position; ///< in the edition
-    std::vector<std::pair<plan::VeilId, PlayerId>> veils;
-    std::vector<plan::MenuId> open_menus; ///< sorted
-    bool frozen_by_step = false;
-    bool ended = false;
-    std::vector<Running> runs; ///< oldest first
-    std::optional<Switching> switching;
-    std::size_t switched_by = 0;     ///< of `runs`; their number: by a list that was abandoned
-    std::vector<plan::LevelId> held; ///< shown by a switch that has not arrived yet
 };
 
 /// The game as far as steps are concerned.
@@ -137,8 +87,10 @@ public:
     }
     /// From now on marks in `came_true`, by condition, which ever held when asked about.
     void record_true(std::vector<bool>* came_true) { came_true_ = came_true; }
-    [[nodiscard]] bool menu_open(plan::MenuId menu) const { return open_menus_.contains(menu); }
-    [[nodiscard]] bool any_menu_open() const { return !open_menus_.empty(); }
+    [[nodiscard]] bool menu_open(plan::MenuId menu) const {
+        return state_.open_menus.contains(menu);
+    }
+    [[nodiscard]] bool any_menu_open() const { return !state_.open_menus.empty(); }
     /// Triggers of `level` can fire: it is shown, and no switch or boot holds it back.
     [[nodiscard]] bool live(plan::LevelId level) const;
     /// Whether a run of `list` has not ended yet.
@@ -147,13 +99,13 @@ public:
     [[nodiscard]] const Veils& veils() const { return veils_; }
     [[nodiscard]] const Facts& facts() const { return facts_; }
     [[nodiscard]] Facts& facts() { return facts_; }
-    [[nodiscard]] State settled() const;
+    [[nodiscard]] State state() const;
     /// Goes on from there, booted; facts are resumed by the caller, and levels are the stage's.
     /// Lists that run get the next numbers. Nothing is left of when they began to wait: where time
     /// ends a wait, `time_passes` does.
-    void resume(const State& settled);
+    void resume(const State& state);
     /// The game is over.
-    [[nodiscard]] bool ended() const { return ended_; }
+    [[nodiscard]] bool ended() const { return state_.ended; }
     /// No list is running, and neither boot nor switch is under way.
     [[nodiscard]] bool idle() const { return runs_.empty() && !switch_ && booted_; }
 
@@ -170,17 +122,12 @@ public:
     [[nodiscard]] std::vector<Waiting> waiting() const;
 
 private:
-    struct Run {
-        plan::ListId list;          ///< the outermost
-        std::vector<Cursor> frames; ///< the list, and the branches it is in; innermost last
-        PlayerId firer;
+    struct Run : RunState {
         plan::Micros waits_since;
         std::uint32_t alarm = 0; ///< 0: none is set
-        bool gives_up = false;   ///< the alarm ends a wait for something
-        plan::ConditionId until; ///< set: waits for this
         [[nodiscard]] bool steps_left(const plan::Plan& plan) const;
     };
-    struct SwitchNow : Switching {
+    struct SwitchNow : SwitchState {
         RunId run;
         plan::Micros since;
     };
@@ -212,15 +159,16 @@ private:
     void proceed(RunId run);
     void end_run(RunId run);
     void forget(RunId run);
-    void resume(const Running& running);
-    void resume(const Switching& switching, RunId by);
+    void resume(const RunState& run);
+    void resume(const SwitchState& switching, RunId by);
     void abandon_lists_of(plan::LevelId level);
     [[nodiscard]] bool is_leave(const Run& run) const {
         return plan_->lists[run.list].owner == plan::OwnerKind::leave;
     }
     std::uint32_t new_alarm(plan::Micros delay, AlarmUse use);
     void set_alarm(RunId run, plan::Micros delay, bool gives_up);
-    void drop_alarm(std::uint32_t& alarm);
+    void drop_alarm(Run& run);
+    void stop_waiting(RunId run);
     void wake_fulfilled();
     void level_changed(const LevelEvent& event);
     void level_arrived(plan::LevelId level);
@@ -264,10 +212,10 @@ private:
     // Switching (flow_switch.cpp).
     /// The step with its target resolved; nothing, and a note, where the edition has none.
     std::optional<plan::SwitchStep> resolved(RunId run, const plan::SwitchStep& step,
-                                             std::optional<std::size_t>& position);
-    [[nodiscard]] std::optional<std::size_t> position_of(plan::LevelId level) const;
+                                             std::optional<std::uint32_t>& position);
+    [[nodiscard]] std::optional<std::uint32_t> position_of(plan::LevelId level) const;
     After begin_switch(RunId run, const plan::SwitchStep& step,
-                       std::optional<std::size_t> position);
+                       std::optional<std::uint32_t> position);
     void leave_old_levels();
     void ask_for_family();
     void advance_switch();
@@ -282,6 +230,7 @@ private:
     void thaw();
     void open(plan::MenuId menu);
     void close(plan::MenuId menu);
+    bool drop_after(plan::MenuId menu);
     void start_after(plan::MenuId menu);
 
     const plan::Plan* plan_;
@@ -305,17 +254,15 @@ private:
     std::deque<plan::ListId> to_start_; ///< `arrive` lists of levels that have just been shown
     bool applying_events_ = false;
 
+    /// What is not kept in a form of its own: without runs, switch, veils and the saved store.
+    State state_;
     Facts facts_;
-    std::optional<std::size_t> position_; ///< in the edition: last switched to or started in
     std::optional<SwitchNow> switch_;
     plan::Table<plan::LevelId, RunId> left_by_; ///< what unloaded it last
-    plan::Table<plan::LevelId, bool> held_;     ///< shown by a switch that has not arrived yet
     Veils veils_;
     std::uint32_t freezes_ = 0;
-    bool frozen_by_step_ = false;
-    std::map<plan::MenuId, std::uint32_t> open_menus_; ///< with the alarm of `after`, or 0
+    std::map<plan::MenuId, std::uint32_t> after_alarms_; ///< of open menus whose `after` is to come
     bool booted_ = false;
-    bool ended_ = false;
     std::vector<bool>* came_true_ = nullptr;
     plan::Micros boot_since_;
 };

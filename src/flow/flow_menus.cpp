@@ -21,21 +21,27 @@ void Flow::thaw() {
 }
 
 void Flow::open(plan::MenuId menu) {
-    const auto [opened, fresh] = open_menus_.try_emplace(menu, 0);
-    if (!fresh) return;
+    if (!state_.open_menus.insert(menu).second) return;
     stage_->menu_changed(menu, true);
     if (plan_->menus[menu].pauses) freeze();
     if (const auto& after = plan_->menus[menu].after; after && !setup_.after_is_told)
-        opened->second = new_alarm(after->delay, {{}, menu});
+        after_alarms_[menu] = new_alarm(after->delay, {{}, menu});
 }
 
 void Flow::close(plan::MenuId menu) {
-    const auto found = open_menus_.find(menu);
-    if (found == open_menus_.end()) return;
-    alarms_.erase(found->second);
-    open_menus_.erase(found);
+    if (state_.open_menus.erase(menu) == 0) return;
+    drop_after(menu);
     stage_->menu_changed(menu, false);
     if (plan_->menus[menu].pauses) thaw();
+}
+
+/// A menu's `after` no longer comes; whether it was to.
+bool Flow::drop_after(plan::MenuId menu) {
+    const auto found = after_alarms_.find(menu);
+    if (found == after_alarms_.end()) return false;
+    alarms_.erase(found->second);
+    after_alarms_.erase(found);
+    return true;
 }
 
 void Flow::press(plan::ItemId item, PlayerId player) {
@@ -43,12 +49,9 @@ void Flow::press(plan::ItemId item, PlayerId player) {
     if (!pressed.stays) {
         close(pressed.menu);
     } else if (const auto& after = plan_->menus[pressed.menu].after) {
-        std::uint32_t& alarm = open_menus_.at(pressed.menu);
         // The delay starts anew; what has run already this opening does not come again.
-        if (alarm != 0) {
-            drop_alarm(alarm);
-            alarm = new_alarm(after->delay, {{}, pressed.menu});
-        }
+        if (drop_after(pressed.menu))
+            after_alarms_[pressed.menu] = new_alarm(after->delay, {{}, pressed.menu});
     }
     start(pressed.steps, player);
 }

@@ -102,6 +102,9 @@ Flow::After Flow::carry_out(RunId run, const plan::WaitStep& step) {
         until_.insert(run);
     } else if (waits_.start(run, step.awaited, step.levels, *stage_)) {
         return After::goes_on;
+    } else {
+        state.awaited = step.awaited;
+        state.levels = waits_.levels(run);
     }
     if (step.at_most && !setup_.waits_for_ever) set_alarm(run, *step.at_most, true);
     return After::waits;
@@ -122,7 +125,7 @@ Flow::After Flow::carry_out(RunId run, const plan::UnveilStep& step) {
             note(EventKind::leave_cant_wait, run);
             return After::goes_on;
         }
-        --state.frames.back().next; // tries again then
+        --state.cursors.back().next; // tries again then
         set_alarm(run, left, false);
         return After::waits;
     }
@@ -131,14 +134,12 @@ Flow::After Flow::carry_out(RunId run, const plan::UnveilStep& step) {
 }
 
 Flow::After Flow::carry_out(RunId, const plan::FreezeStep&) {
-    if (!frozen_by_step_) freeze();
-    frozen_by_step_ = true;
+    if (!std::exchange(state_.frozen_by_step, true)) freeze();
     return After::goes_on;
 }
 
 Flow::After Flow::carry_out(RunId, const plan::ThawStep&) {
-    if (frozen_by_step_) thaw();
-    frozen_by_step_ = false;
+    if (std::exchange(state_.frozen_by_step, false)) thaw();
     return After::goes_on;
 }
 
@@ -185,13 +186,14 @@ Flow::After Flow::carry_out(RunId run, const plan::ResetStep& step) {
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::SaveStep&) {
-    facts_.save();
+    facts_.save(state_.checkpoint);
     note(EventKind::saved, run);
     return After::goes_on;
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::RestoreStep&) {
     const auto changed = facts_.restore();
+    if (changed) state_.checkpoint = facts_.saved()->checkpoint;
     note(changed ? EventKind::restored : EventKind::nothing_saved, run);
     if (!changed) return After::goes_on;
     for (const plan::FactId fact : *changed) {
@@ -202,17 +204,17 @@ Flow::After Flow::carry_out(RunId run, const plan::RestoreStep&) {
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::MarkStep& step) {
-    facts_.checkpoint = Checkpoint{step.level, step.at};
+    state_.checkpoint = Checkpoint{step.level, step.at};
     note(EventKind::marked, run, step.level.value);
     return After::goes_on;
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::ReturnStep&) {
-    if (!facts_.checkpoint) {
+    if (!state_.checkpoint) {
         note(EventKind::no_checkpoint, run);
         return After::goes_on;
     }
-    const Checkpoint checkpoint = *facts_.checkpoint;
+    const Checkpoint checkpoint = *state_.checkpoint;
     if (stage_->shown(checkpoint.level)) {
         stage_->place(firer(run, plan::Who::firer), checkpoint.at);
         return After::goes_on;
@@ -227,7 +229,7 @@ Flow::After Flow::carry_out(RunId run, const plan::ReturnStep&) {
 
 Flow::After Flow::carry_out(RunId run, const plan::OpenStep& step) {
     const LevelId level = plan_->menus[step.menu].in;
-    if (level && (!stage_->shown(level) || held_[level])) {
+    if (level && (!stage_->shown(level) || state_.held.contains(level))) {
         note(EventKind::menu_refused, run, step.menu.value);
     } else {
         open(step.menu);
@@ -246,12 +248,12 @@ Flow::After Flow::carry_out(RunId run, const plan::ChooseStep& step) {
     const PlayerId picks = state.firer ? state.firer : PlayerId{0};
     const plan::Branch& branch = step.branches[stage_->pick(picks, step)];
     note(EventKind::chosen, run, branch.name.value);
-    state.frames.push_back({branch.steps, 0});
+    state.cursors.push_back({branch.steps, 0});
     return After::goes_on;
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::EndStep&) {
-    ended_ = true;
+    state_.ended = true;
     note(EventKind::session_ended, run);
     return After::waits; // nothing comes after the end
 }

@@ -3,6 +3,7 @@
 #include "flow/flow.hpp"
 
 #include "flow/level_lists.hpp"
+#include "plan/questions.hpp"
 
 #include <algorithm>
 
@@ -12,16 +13,16 @@ using plan::LevelId;
 using plan::Micros;
 using plan::Priority;
 
-std::optional<std::size_t> Flow::position_of(LevelId level) const {
+std::optional<std::uint32_t> Flow::position_of(LevelId level) const {
     if (!setup_.edition) return std::nullopt;
     const auto& levels = plan_->editions[setup_.edition].levels;
     const auto found = std::find(levels.begin(), levels.end(), level);
     if (found == levels.end()) return std::nullopt;
-    return static_cast<std::size_t>(found - levels.begin());
+    return static_cast<std::uint32_t>(found - levels.begin());
 }
 
 std::optional<plan::SwitchStep> Flow::resolved(RunId run, const plan::SwitchStep& step,
-                                               std::optional<std::size_t>& position) {
+                                               std::optional<std::uint32_t>& position) {
     plan::SwitchStep target = step;
     if (step.to) {
         position = position_of(step.to);
@@ -32,10 +33,10 @@ std::optional<plan::SwitchStep> Flow::resolved(RunId run, const plan::SwitchStep
         setup_.edition ? plan_->editions[setup_.edition].levels.size() : std::size_t{0};
     if (step.target == Target::named) {
         position = step.position;
-    } else if (!position_ || (step.target == Target::back && *position_ == 0)) {
+    } else if (!state_.position || (step.target == Target::back && *state_.position == 0)) {
         position.reset();
     } else {
-        position = step.target == Target::next ? *position_ + 1 : *position_ - 1;
+        position = step.target == Target::next ? *state_.position + 1 : *state_.position - 1;
     }
     if (!position || *position >= count) {
         note(EventKind::beyond_edition, run);
@@ -49,13 +50,13 @@ std::optional<plan::SwitchStep> Flow::resolved(RunId run, const plan::SwitchStep
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::SwitchStep& step) {
-    std::optional<std::size_t> position;
+    std::optional<std::uint32_t> position;
     const auto target = resolved(run, step, position);
     return target ? begin_switch(run, *target, position) : After::goes_on;
 }
 
 Flow::After Flow::begin_switch(RunId run, const plan::SwitchStep& step,
-                               std::optional<std::size_t> position) {
+                               std::optional<std::uint32_t> position) {
     const bool cant_wait = is_leave(runs_.at(run));
     if (switch_ || cant_wait) {
         note(cant_wait ? EventKind::leave_cant_wait : EventKind::switch_refused, run,
@@ -65,16 +66,22 @@ Flow::After Flow::begin_switch(RunId run, const plan::SwitchStep& step,
     note(EventKind::switch_began, run, step.to.value);
     SwitchNow begun;
     begun.run = run;
-    begun.step = step;
+    begun.to = step.to;
+    begun.at = step.at;
+    begun.veil = step.veil;
+    begun.with = step.with;
     begun.position = position;
+    begun.lets_go_later = step.order == plan::SwitchOrder::load_first;
+    begun.reuse = step.reuse;
     begun.since = stage_->now();
     begun.target_was_loaded = stage_->loaded(step.to);
     begun.family = plan::asked_with(tree_, step.to);
-    for (const LevelId level : step.with) append_new(begun.family, plan::asked_with(tree_, level));
+    for (const LevelId level : step.with)
+        plan::append_new(begun.family, plan::asked_with(tree_, level));
     switch_ = std::move(begun);
     if (step.veil) raise_veil(step.veil, {});
     freeze();
-    if (step.order == plan::SwitchOrder::free_first) leave_old_levels();
+    if (!switch_->lets_go_later) leave_old_levels();
     if (step.blocking) stage_->block_for(switch_->family);
     ask_for_family();
     if (waits_.start(run, plan::Awaited::ready, switch_->family, *stage_)) woken_.insert(run);
@@ -82,8 +89,8 @@ Flow::After Flow::begin_switch(RunId run, const plan::SwitchStep& step,
 }
 
 void Flow::ask_for_family() {
-    stage_->ask(switch_->step.to, Priority::soon, switch_->run);
-    for (const LevelId level : switch_->step.with) stage_->ask(level, Priority::soon, switch_->run);
+    stage_->ask(switch_->to, Priority::soon, switch_->run);
+    for (const LevelId level : switch_->with) stage_->ask(level, Priority::soon, switch_->run);
 }
 
 void Flow::leave_old_levels() {
@@ -95,13 +102,14 @@ void Flow::leave_old_levels() {
     for (const LevelId level : stage_->asked_levels()) {
         const bool of_family =
             std::find(now.family.begin(), now.family.end(), level) != now.family.end();
-        const bool comes_back = level == now.step.to && now.target_was_loaded && !now.step.reuse;
+        const bool comes_back = level == now.to && now.target_was_loaded && !now.reuse;
         if (!kept(level) && (!of_family || comes_back)) leaving.push_back(level);
     }
     for (const LevelId level : leaving) {
         for (const LevelId each : plan::subtree_of(tree_, level)) left_by_[each] = now.run;
     }
     stage_->unload_now(leaving, now.family);
+    switch_->lets_go_later = switch_->reuse = switch_->target_was_loaded = false;
     apply_level_events();
     reset_facts(now.run,
                 [](const plan::Fact& fact, LevelId) {
@@ -114,7 +122,7 @@ void Flow::advance_switch() {
     waits_.stop(switch_->run);
     switch (switch_->stage) {
     case SwitchStage::loading:
-        if (switch_->lets_go_later()) {
+        if (switch_->lets_go_later) {
             leave_old_levels();
             ask_for_family(); // a target that was loaded already comes back
         }
@@ -127,29 +135,27 @@ void Flow::advance_switch() {
 
 void Flow::show_family() {
     switch_->stage = SwitchStage::showing;
-    for (const LevelId level : switch_->family) held_[level] = !stage_->shown(level);
-    stage_->show(switch_->step.to, Priority::soon, switch_->run);
-    for (const LevelId level : switch_->step.with)
-        stage_->show(level, Priority::soon, switch_->run);
+    for (const LevelId level : switch_->family) {
+        if (!stage_->shown(level)) state_.held.insert(level);
+    }
+    stage_->show(switch_->to, Priority::soon, switch_->run);
+    for (const LevelId level : switch_->with) stage_->show(level, Priority::soon, switch_->run);
     const RunId run = switch_->run;
     if (waits_.start(run, plan::Awaited::shown, switch_->family, *stage_)) woken_.insert(run);
 }
 
 void Flow::arrive() {
-    const plan::SwitchStep& step = switch_->step;
-    plan::WaypointId at = step.at;
-    const auto& entries = plan_->levels[step.to].entries;
-    if (!at && !entries.empty()) at = entries.front().waypoint;
-    position_ = switch_->position;
+    const plan::VeilId veil = switch_->veil;
+    const plan::WaypointId at =
+        switch_->at ? switch_->at : plan::first_entry(plan_->levels[switch_->to]);
+    state_.position = switch_->position;
     stage_->place({}, at);
     const std::vector<LevelId> family = switch_->family;
     for (const LevelId level : family) {
-        if (!held_[level]) continue;
-        held_[level] = false;
-        level_arrived(level);
+        if (state_.held.erase(level) > 0) level_arrived(level);
     }
     apply_level_events(); // runs their `arrive` steps
-    const Micros left = step.veil ? veils_.left(step.veil, stage_->now()) : Micros{};
+    const Micros left = veil ? veils_.left(veil, stage_->now()) : Micros{};
     if (left.count > 0) {
         switch_->stage = SwitchStage::lifting;
         new_alarm(left, {switch_->run, {}});
@@ -160,12 +166,13 @@ void Flow::arrive() {
 
 void Flow::end_switch() {
     const RunId run = switch_->run;
-    const plan::SwitchStep step = switch_->step;
+    const plan::VeilId veil = switch_->veil;
+    const LevelId to = switch_->to;
     switch_.reset();
-    if (step.veil) take_veil(step.veil, {});
+    if (veil) take_veil(veil, {});
     stage_->rejudge_near();
     thaw();
-    note(EventKind::switch_ended, run, step.to.value);
+    note(EventKind::switch_ended, run, to.value);
     if (runs_.contains(run)) proceed(run);
 }
 

@@ -2,21 +2,12 @@
 // Lists of levels as steps make them.
 
 #include "plan/level_tree.hpp"
+#include "plan/lists.hpp"
 
 #include <algorithm>
-#include <unordered_set>
 #include <vector>
 
 namespace hestrel::flow {
-
-/// Appends those of `more` that are not among `levels` yet.
-inline void append_new(std::vector<plan::LevelId>& levels, const std::vector<plan::LevelId>& more) {
-    std::unordered_set<std::uint32_t> seen;
-    for (const plan::LevelId level : levels) seen.insert(level.value);
-    for (const plan::LevelId level : more) {
-        if (seen.insert(level.value).second) levels.push_back(level);
-    }
-}
 
 /// What stays with a level that stays: its ancestors, itself, its `with-parent` sublevels
 /// (docs/model.md section 2).
@@ -26,7 +17,7 @@ inline std::vector<plan::LevelId> kept_with(const plan::LevelTree& tree, plan::L
         const auto& with_parent = tree[kept[next]].with_parent;
         kept.insert(kept.end(), with_parent.begin(), with_parent.end());
     }
-    append_new(kept, plan::ancestors_of(tree, level));
+    plan::append_new(kept, plan::ancestors_of(tree, level));
     return kept;
 }
 
@@ -34,7 +25,7 @@ inline std::vector<plan::LevelId> kept_with(const plan::LevelTree& tree, plan::L
 inline std::vector<plan::LevelId> kept_levels(const plan::Plan& plan, const plan::LevelTree& tree) {
     std::vector<plan::LevelId> kept;
     for (const plan::LevelId level : plan.levels.ids()) {
-        if (plan.levels[level].persist) append_new(kept, kept_with(tree, level));
+        if (plan.levels[level].persist) plan::append_new(kept, kept_with(tree, level));
     }
     std::sort(kept.begin(), kept.end());
     return kept;

@@ -2,6 +2,7 @@
 // What the interpreter of steps asks of whoever carries the effects out: a walk does it in time,
 // with a loader; exploring does it at once. The interpreter itself never sees which.
 
+#include "flow/ids.hpp"
 #include "flow/zones.hpp"
 #include "loading/levels.hpp"
 #include "plan/plan.hpp"
@@ -12,11 +13,6 @@
 #include <vector>
 
 namespace hestrel::flow {
-
-/// One run of a list of steps: a transition. Numbered in order of start; 0 is the boot.
-using RunId = plan::Index<struct RunTag>;
-/// One of the players that take part, numbered from 0.
-using PlayerId = plan::Index<struct PlayerTag>;
 
 /// Something worth recording that happened to a run.
 enum class EventKind : std::uint8_t {

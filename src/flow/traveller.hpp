@@ -4,6 +4,7 @@
 
 #include "flow/zones.hpp"
 #include "geometry/ways.hpp"
+#include "plan/members.hpp"
 #include "plan/plan.hpp"
 
 #include <cstdint>
@@ -18,7 +19,14 @@ struct Crossing {
     plan::Micros after;
     ZoneId zone;
     bool enters = true;
+    bool operator==(const Crossing&) const = default;
 };
+void for_members(plan::IsA<Crossing> auto& of, auto&& visit) {
+    auto& [after, zone, enters] = of;
+    visit(after);
+    visit(zone);
+    visit(enters);
+}
 
 /// Where one player is and where it goes. It is told when time has passed; it plans nothing itself.
 struct Traveller {

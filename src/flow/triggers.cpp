@@ -1,5 +1,7 @@
 #include "flow/triggers.hpp"
 
+#include "plan/questions.hpp"
+
 #include <algorithm>
 #include <utility>
 
@@ -159,14 +161,7 @@ bool Triggers::is_live(TriggerId trigger) const {
 }
 
 bool Triggers::fits(TriggerId id, PlayerId player) const {
-    const auto& tags = plan_->triggers[id].tags;
-    if (tags.empty()) return true;
-    const plan::PlayerKindId kind = kinds_[player.value];
-    if (!kind) return false;
-    const auto& has = plan_->players[kind].tags;
-    return std::any_of(tags.begin(), tags.end(), [&](plan::WordId tag) {
-        return std::find(has.begin(), has.end(), tag) != has.end();
-    });
+    return plan::fits(*plan_, kinds_[player.value], plan_->triggers[id].tags);
 }
 
 bool Triggers::holds(const plan::Trigger& trigger, PlayerId player) const {

@@ -69,6 +69,11 @@ public:
         std::vector<plan::TriggerId> was_live; ///< of those left behind an `on-exit`: it was live
         auto operator<=>(const Standing&) const = default;
     };
+    friend void for_members(plan::IsA<Standing> auto& of, auto&& visit) {
+        auto& [inside, was_live] = of;
+        visit(inside);
+        visit(was_live);
+    }
     [[nodiscard]] Standing standing(PlayerId player) const;
     /// Puts a player there, with nothing left to judge.
     void resume(PlayerId player, const Standing& standing);

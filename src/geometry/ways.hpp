@@ -1,6 +1,7 @@
 #pragma once
 // Shortest ways over the plan's paths (docs/model.md section 5).
 
+#include "plan/members.hpp"
 #include "plan/plan.hpp"
 
 #include <cstdint>
@@ -15,6 +16,11 @@ struct Leg {
     bool forward = true; ///< from `Path::from` to `Path::to`
     bool operator==(const Leg&) const = default;
 };
+void for_members(plan::IsA<Leg> auto& of, auto&& visit) {
+    auto& [path, forward] = of;
+    visit(path);
+    visit(forward);
+}
 
 /// Finds ways. Searches outward from the goal and stops at the start, so that a short way in a
 /// large plan is cheap; keeps its scratch space, so use one per thread.

@@ -2,8 +2,8 @@
 // The state machine of levels (docs/model.md sections 2, 4 and 6): which are asked for, loaded,
 // wanted shown and shown, whose turn it is to be attached, and what a blocking switch holds up.
 //
-//     absent -> asked for -> (all its pieces arrived, its parent loaded) ready -> (wanted shown, its
-//     parent shown) in the attach queue -> shown; hide goes back to ready, unload to absent.
+//     absent -> asked for -> (all its pieces arrived, its parent loaded) ready -> (wanted shown,
+//     its parent shown) in the attach queue -> shown; hide goes back to ready, unload to absent.
 //
 // It knows neither pieces nor time. Whoever drives it brings the pieces of a level that is asked
 // for and says when all are there (`arrived`), and attaches the first in the queue and says when
@@ -123,8 +123,8 @@ public:
 
     /// As if nothing had ever been asked for.
     void clear();
-    /// A level is in this condition (`asked`, `arrived`, `wanted`, `shown` and `blocked` count), its
-    /// parent before it. Nobody is told. Once all are in, `restored` queues those that can be
+    /// A level is in this condition (`asked`, `arrived`, `wanted`, `shown` and `blocked` count),
+    /// its parent before it. Nobody is told. Once all are in, `restored` queues those that can be
     /// attached.
     void restore(plan::LevelId level, const LevelNow& now);
     void restored();

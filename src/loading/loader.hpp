@@ -114,7 +114,9 @@ public:
     /// The next event; `at` is never where none is scheduled.
     [[nodiscard]] Due next() const;
     /// When the next frame with work in it starts, or `never`.
-    [[nodiscard]] plan::Micros frame_due() const { return main_.frame_due(now_, !state_.queue().empty()); }
+    [[nodiscard]] plan::Micros frame_due() const {
+        return main_.frame_due(now_, !state_.queue().empty());
+    }
     /// Lets time pass to `now`, at which every event before it has been run.
     void set_now(plan::Micros now);
     /// Runs the event that `next` names; `set_now` to its time first.

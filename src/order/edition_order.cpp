@@ -1,6 +1,7 @@
 #include "order/edition_order.hpp"
 
-#include "check/context.hpp"
+#include "plan/questions.hpp"
+#include "study/study.hpp"
 #include "walk/timeline.hpp"
 
 #include <algorithm>
@@ -18,12 +19,12 @@ namespace {
 struct Looking {
     const plan::Plan& plan;
     const plan::Edition& edition;
-    check::Context context;
-    std::vector<check::LevelWay> ways;
+    study::Study study;
+    std::vector<study::LevelWay> ways;
     std::map<LevelId, std::size_t> positions; ///< the first, of a level that is listed twice
 
     Looking(const plan::Plan& of, plan::EditionId id)
-        : plan(of), edition(of.editions[id]), context(of, {}), ways(check::level_ways(of)) {
+        : plan(of), edition(of.editions[id]), study(of, {}), ways(study::level_ways(of)) {
         for (std::size_t i = 0; i < edition.levels.size(); ++i)
             positions.try_emplace(edition.levels[i], i);
     }
@@ -46,9 +47,9 @@ std::vector<LevelNeed> needs_of(const plan::Plan& plan, LevelId level) {
         needs.push_back({level, parent, LevelNeed::Why::parent, plan.levels[level].place});
     if (!plan.levels[level].arrive) return needs;
     for_all_steps(plan, plan.levels[level].arrive, [&](const plan::Step& step) {
-        const bool goes_away = check::switch_of(step) != nullptr;
+        const bool goes_away = study::switch_of(step) != nullptr;
         if (goes_away || std::holds_alternative<plan::MarkStep>(step.what)) return;
-        for (const LevelId asked : check::levels_called(step)) {
+        for (const LevelId asked : study::levels_called(step)) {
             for (LevelId each = asked; each && each != level; each = plan.levels[each].parent) {
                 // What is inside of it comes after it, whatever asks.
                 bool inside = false;
@@ -104,10 +105,10 @@ std::vector<PositionUse> uses_in(const Looking& looking, plan::EditionId edition
     const plan::Plan& plan = looking.plan;
     const auto& levels = looking.edition.levels;
     for (const ListId id : plan.lists.ids()) {
-        if (!looking.context.can_run_in(plan.lists[id], edition)) continue;
-        const ListId top = check::top_list(plan, id);
+        if (!looking.study.can_run_in(plan.lists[id], edition)) continue;
+        const ListId top = plan::top_list(plan, id);
         for (const plan::Step& step : plan.lists[id].steps) {
-            const plan::SwitchStep* change = check::switch_of(step);
+            const plan::SwitchStep* change = study::switch_of(step);
             if (change == nullptr || change->to) continue;
             if (change->position) {
                 const std::uint32_t position = *change->position;
@@ -117,7 +118,7 @@ std::vector<PositionUse> uses_in(const Looking& looking, plan::EditionId edition
                 continue;
             }
             const bool next = change->target == plan::SwitchStep::Target::next;
-            for (const LevelId from : check::met_in(plan, top)) {
+            for (const LevelId from : study::met_in(plan, top)) {
                 const auto here = looking.positions.find(from);
                 if (!from || here == looking.positions.end()) continue;
                 LevelId to;
@@ -152,11 +153,11 @@ void lead_anew(std::vector<PositionUse>& uses, const std::vector<LevelId>& order
 std::vector<NotShipped> not_shipped_in(const Looking& looking, plan::EditionId edition) {
     std::vector<NotShipped> found;
     for (const ListId id : looking.plan.lists.ids()) {
-        if (!looking.context.can_run_in(looking.plan.lists[id], edition)) continue;
+        if (!looking.study.can_run_in(looking.plan.lists[id], edition)) continue;
         for (const plan::Step& step : looking.plan.lists[id].steps) {
-            for (const LevelId level : check::levels_called(step)) {
-                if (!looking.context.ships_level(edition, level))
-                    found.push_back({step.place, check::top_list(looking.plan, id), level});
+            for (const LevelId level : study::levels_called(step)) {
+                if (!looking.study.ships_level(edition, level))
+                    found.push_back({step.place, plan::top_list(looking.plan, id), level});
             }
         }
     }
@@ -237,7 +238,7 @@ EditionOrder order_edition(const plan::Plan& plan, plan::EditionId edition,
         listed.place = looking.edition.level_places[i];
         listed.needs = needs_of(plan, listed.level);
         listed.kits = kits_of(plan, listed.level);
-        for (const check::LevelWay& way : looking.ways) {
+        for (const study::LevelWay& way : looking.ways) {
             if (way.from == listed.level) listed.goes_to.push_back(way.to);
         }
         std::sort(listed.goes_to.begin(), listed.goes_to.end());

@@ -2,9 +2,9 @@
 // The order of an edition: what each level needs before it, an order that changes little, and what
 // changing it changes (docs/model.md sections 6 and 11).
 
-#include "check/level_ways.hpp"
 #include "order/stable_order.hpp"
 #include "plan/plan.hpp"
+#include "study/level_ways.hpp"
 #include "walk/record.hpp"
 
 #include <map>

@@ -1,8 +1,9 @@
 #include "order/transition_order.hpp"
 
-#include "check/context.hpp"
 #include "loading/catalogue.hpp"
 #include "order/asking_bound.hpp"
+#include "plan/lists.hpp"
+#include "study/study.hpp"
 
 #include <algorithm>
 #include <numeric>
@@ -15,44 +16,6 @@ using plan::LevelId;
 using plan::Micros;
 
 namespace {
-
-void append_new(std::vector<LevelId>& levels, const std::vector<LevelId>& more) {
-    for (const LevelId level : more) {
-        if (!check::contains(levels, level)) levels.push_back(level);
-    }
-}
-
-/// What a list asks for before its first wait for levels, and what that, or a switch, waits for.
-struct Asking {
-    std::vector<LevelId> asked;
-    std::vector<LevelId> awaited;
-};
-Asking asking_of(const plan::Plan& plan, const plan::StepList& list) {
-    Asking asking;
-    for (const plan::Step& step : list.steps) {
-        if (const auto* wait = std::get_if<plan::WaitStep>(&step.what)) {
-            if (asking.asked.empty()) continue;
-            append_new(asking.awaited, wait->levels);
-            break;
-        }
-        if (std::holds_alternative<plan::MarkStep>(step.what)) continue;
-        const std::vector<LevelId> called = check::levels_called(step);
-        append_new(asking.asked, called);
-        if (check::switch_of(step) == nullptr || called.empty()) continue;
-        append_new(asking.awaited, called);
-        break;
-    }
-    std::set<LevelId> at_gates;
-    for (const plan::Gate& gate : plan.gates) {
-        const bool meant = std::any_of(gate.needs.begin(), gate.needs.end(), [&](LevelId level) {
-            return check::contains(asking.asked, level);
-        });
-        if (meant && asking.awaited.empty()) at_gates.insert(gate.needs.begin(), gate.needs.end());
-    }
-    append_new(asking.awaited, {at_gates.begin(), at_gates.end()});
-    if (asking.awaited.empty()) asking.awaited = asking.asked;
-    return asking;
-}
 
 using Order = std::vector<std::size_t>;
 
@@ -108,7 +71,7 @@ private:
     void swap_neighbours() {
         Order order = best_;
         std::stable_partition(order.begin(), order.end(), [&](std::size_t number) {
-            return check::contains(awaited_, loader_.level(number));
+            return plan::contains(awaited_, loader_.level(number));
         });
         keep_if_better(order);
         for (bool better = true; better && takes_ > least_;) {
@@ -172,7 +135,7 @@ bool find_order(const loading::Catalogue& catalogue, const loading::IsolatedLoad
                 TransitionOrder& transition) {
     // What is awaited and not asked for is brought by others.
     std::erase_if(transition.awaited,
-                  [&](LevelId level) { return !check::contains(what.asked, level); });
+                  [&](LevelId level) { return !plan::contains(what.asked, level); });
     Search search(catalogue, what, transition.awaited);
     const AloneLoader& loader = search.loader();
     if (loader.count() == 0) return false;
@@ -193,17 +156,17 @@ bool find_order(const loading::Catalogue& catalogue, const loading::IsolatedLoad
 } // namespace
 
 std::vector<TransitionOrder> order_transitions(const plan::Plan& plan, plan::DeviceId device) {
-    const check::Context context(plan, {});
-    const loading::Catalogue& catalogue = context.catalogues[device.value];
+    const study::Study study(plan, {});
+    const loading::Catalogue& catalogue = study.catalogues[device.value];
     std::vector<TransitionOrder> transitions;
     for (const plan::ListId id : plan.lists.ids()) {
         const plan::StepList& list = plan.lists[id];
-        Asking asking = asking_of(plan, list);
+        study::Asking asking = study::asking_of(plan, list);
         TransitionOrder transition;
         transition.list = id;
         transition.device = device;
         transition.awaited = std::move(asking.awaited);
-        if (find_order(catalogue, {context.there_with(list.level), asking.asked}, transition))
+        if (find_order(catalogue, {study.there_with(list.level), asking.asked}, transition))
             transitions.push_back(std::move(transition));
     }
     for (const LevelId level : plan.levels.ids()) {
@@ -212,7 +175,7 @@ std::vector<TransitionOrder> order_transitions(const plan::Plan& plan, plan::Dev
         transition.near = level;
         transition.device = device;
         transition.awaited = {level};
-        if (find_order(catalogue, {context.always, {level}}, transition))
+        if (find_order(catalogue, {study.always, {level}}, transition))
             transitions.push_back(std::move(transition));
     }
     return transitions;

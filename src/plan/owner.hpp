@@ -14,6 +14,8 @@ struct Owner {
 
 /// The trigger, item, menu or level that a list belongs to.
 Owner owner_of(const Plan& plan, ListId list);
+/// The same as a thing alone.
+Thing owner_of(const StepList& list);
 
 /// Whether the plan allows a finding of that name about a thing.
 bool is_allowed(const Plan& plan, std::string_view finding, const Thing& thing);

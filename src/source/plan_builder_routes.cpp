@@ -2,6 +2,7 @@
 
 #include "source/plan_builder.hpp"
 
+#include "plan/questions.hpp"
 #include "source/step_name.hpp"
 
 #include <array>
@@ -162,8 +163,7 @@ void PlanBuilder::read_start(const Value& value, plan::Route& route) {
     }
     if (!route.start_level) return;
     route.start_at = entry_of(fields["at"], route.start_level);
-    const auto& entries = plan_.levels[route.start_level].entries;
-    if (!fields.has("at") && !entries.empty()) route.start_at = entries.front().waypoint;
+    if (!fields.has("at")) route.start_at = plan::first_entry(plan_.levels[route.start_level]);
 }
 
 void PlanBuilder::read_route_steps(const Value& value, plan::RoutePlayer& player) {

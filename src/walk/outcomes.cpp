@@ -1,5 +1,6 @@
 // What became of levels and transitions: worked out once a walk is over, from what it recorded.
 
+#include "plan/questions.hpp"
 #include "walk/simulation.hpp"
 
 #include <algorithm>
@@ -212,8 +213,7 @@ private:
         return std::any_of(gates_.begin(), gates_.end(), [&](std::size_t index) {
             const Event& event = record_.events[index];
             if (event.at < *outcome.shown || event.at > *outcome.needed) return false;
-            const auto& needs = plan_.gates[plan::GateId{event.detail}].needs;
-            return std::find(needs.begin(), needs.end(), outcome.level) != needs.end();
+            return plan::needs(plan_.gates[plan::GateId{event.detail}], outcome.level);
         });
     }
 

@@ -1,5 +1,6 @@
 // What the players of a route do, step after step (docs/model.md sections 5 and 7).
 
+#include "plan/questions.hpp"
 #include "walk/simulation.hpp"
 
 #include <algorithm>
@@ -133,10 +134,8 @@ std::size_t Simulation::pick(flow::PlayerId player, const plan::ChooseStep& choo
 
 bool Simulation::gate_closed(const flow::Traveller& traveller) const {
     const plan::GateId gate = plan_.paths[traveller.path()].gate;
-    if (!gate) return false;
-    const auto& needs = plan_.gates[gate].needs;
-    return !std::all_of(needs.begin(), needs.end(),
-                        [&](plan::LevelId level) { return loader_.shown(level); });
+    return gate && !plan::is_open(plan_.gates[gate],
+                                  [&](plan::LevelId level) { return loader_.shown(level); });
 }
 
 /// At the start of a leg: goes on, or waits at its gate.

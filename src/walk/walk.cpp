@@ -90,8 +90,7 @@ Simulation::Simulation(const plan::Plan& plan, plan::RouteId route, plan::Device
     if (route_.unhurried) triggers_.forget_rearm();
     record_.route = route;
     record_.device = device;
-    loader_.ledger().take({}, Holder::players, 0,
-                          loading::players_memory(plan, kinds_of(route_)));
+    loader_.ledger().take({}, Holder::players, 0, loading::players_memory(plan, kinds_of(route_)));
     if (!options.delivery) return;
     parcels_ = deliveries(plan, catalogue_, route_.edition, device);
     if (parcels_.empty()) return; // delivered whole
@@ -147,8 +146,8 @@ void Simulation::show(LevelId level, plan::Priority priority, flow::RunId run) {
 
 bool Simulation::delivered(LevelId level) const {
     bool all = true;
-    catalogue_.for_pieces(
-        level, [&](loading::PieceId piece) { all = all && loader_.delivered(piece); });
+    catalogue_.for_pieces(level,
+                          [&](loading::PieceId piece) { all = all && loader_.delivered(piece); });
     return all;
 }
 
@@ -171,7 +170,8 @@ void Simulation::wake_after(Micros delay, std::uint32_t alarm) {
 }
 
 void Simulation::veil_changed(plan::VeilId veil, bool up) {
-    const std::vector<Bytes> memory = loading::by_pool(plan_.pools.size(), plan_.veils[veil].memory);
+    const std::vector<Bytes> memory =
+        loading::by_pool(plan_.pools.size(), plan_.veils[veil].memory);
     if (up) {
         loader_.ledger().take(now(), Holder::veil, veil.value, memory);
     } else {

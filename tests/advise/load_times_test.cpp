@@ -32,7 +32,7 @@ struct LoadsOf {
     }
 
     plan::Plan plan;
-    check::Context context;
+    study::Study context;
     std::vector<walk::Record> records;
     std::vector<Load> loads;
 };

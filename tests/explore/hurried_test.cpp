@@ -250,9 +250,9 @@ TEST_CASE("hurried: the set of situations is that of a plain, slow explorer") {
         explorer.run();
         if (!explorer.complete()) continue;
         ++compared;
-        std::set<std::string> fast;
+        std::set<explore::Key> fast;
         for (std::uint32_t number = 0; number < explorer.situations(); ++number) {
-            fast.insert(tests::text_of(explorer, number));
+            fast.insert(tests::key_of(explorer, number));
             with_lists += explorer.control_of(explorer.row(number)).runs.empty() ? 0U : 1U;
         }
         CHECK(fast.size() == explorer.situations());
@@ -283,15 +283,15 @@ TEST_CASE("who hurries can also wait: what items lead to without hurry is there 
         Explorer unhurried(plan, options);
         unhurried.run();
         if (!hurried.complete() || !unhurried.complete()) continue;
-        std::set<std::string> met;
+        std::set<explore::Key> met;
         for (std::uint32_t number = 0; number < hurried.situations(); ++number)
-            met.insert(tests::text_of(hurried, number));
+            met.insert(tests::key_of(hurried, number));
         for (std::uint32_t number = 0; number < unhurried.situations(); ++number) {
             const auto way = unhurried.trace_to(number);
             if (!by_items(unhurried, way)) continue;
             ++compared;
-            if (const std::string now = tests::text_of(unhurried, number); !met.contains(now))
-                FAIL_CHECK(now << " by " << tables::way_text(unhurried, way));
+            if (!met.contains(tests::key_of(unhurried, number)))
+                FAIL_CHECK("not met: " << tables::way_text(unhurried, way));
         }
     }
     CHECK(compared > 100);

@@ -1,7 +1,6 @@
 // Figures' data against the records they are made from.
 
 #include "bench/large_situations.hpp"
-#include "check/level_ways.hpp"
 #include "figure/budget_figure.hpp"
 #include "figure/flow_figure.hpp"
 #include "figure/frame.hpp"
@@ -12,6 +11,7 @@
 #include "figure/situations_figure.hpp"
 #include "figure/walk_figures.hpp"
 #include "plan/names.hpp"
+#include "study/level_ways.hpp"
 #include "support/figures.hpp"
 #include "support/random_plan.hpp"
 #include "tables/explore_tables.hpp"
@@ -284,7 +284,7 @@ editions: {full: {levels: [desk, hall, quay, attic]}}
 routes: {r: {start: {level: desk}, steps: [{press: main.on}, {set: {open: true}}]}}
 )");
     std::set<std::string> ways;
-    for (const check::LevelWay& way : check::level_ways(plan)) {
+    for (const study::LevelWay& way : study::level_ways(plan)) {
         ways.insert(fmt::format("{} > {} by {}{}", way.from ? plan.levels[way.from].name : "?",
                                 plan.levels[way.to].name, plan::list_name(plan, way.list),
                                 way.switches ? ", leaving" : ""));

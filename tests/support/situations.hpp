@@ -2,12 +2,11 @@
 // Exploring by the book: every situation in full, every move done by the interpreter.
 
 #include "explore/explorer.hpp"
+#include "explore/keys.hpp"
 
 #include <deque>
-#include <fmt/format.h>
 #include <map>
 #include <set>
-#include <string>
 
 namespace hestrel::tests {
 
@@ -20,72 +19,25 @@ struct PlainSituation {
     std::optional<flow::SavedStore> saved;
     std::vector<bool> spent;
 
-    [[nodiscard]] static std::string text_of(const flow::Running& run) {
-        std::string text =
-            fmt::format("run {} by {} {}{} until {} {} of ", run.list.value, run.firer.value,
-                        run.timed ? "t" : "", run.gives_up ? "g" : "", run.until.value,
-                        static_cast<int>(run.awaited));
-        for (const plan::LevelId level : run.levels) text += fmt::format("{} ", level.value);
-        for (const flow::Cursor& frame : run.frames)
-            text += fmt::format("at {}.{} ", frame.list.value, frame.next);
-        return text;
-    }
-
-    [[nodiscard]] std::string text() const {
-        std::string text;
-        for (const auto& there : levels)
-            text += fmt::format("L{}{}{}{}{}{} ", there.level.value, there.shown ? "s" : "",
-                                there.wanted ? "w" : "", there.pending ? "p" : "",
-                                there.blocked ? "b" : "", there.leaving ? "l" : "");
-        const auto point = [&](const std::optional<flow::Checkpoint>& checkpoint) {
-            text += checkpoint
-                        ? fmt::format("C{}.{} ", checkpoint->level.value, checkpoint->at.value)
-                        : std::string("C- ");
-        };
-        point(settled.checkpoint);
-        point(settled.saved_checkpoint);
-        text +=
-            fmt::format("P{} F{} E{} ", settled.position ? static_cast<int>(*settled.position) : -1,
-                        settled.frozen_by_step, settled.ended);
-        for (const plan::MenuId menu : settled.open_menus) text += fmt::format("M{} ", menu.value);
-        for (const auto& [veil, player] : settled.veils)
-            text += fmt::format("V{}.{} ", veil.value, player.value);
-        for (const auto& player : players) {
-            text += fmt::format("@{} ", player.at.value);
-            for (const flow::ZoneId zone : player.standing.inside)
-                text += fmt::format("i{} ", zone.value);
-            for (const plan::TriggerId trigger : player.standing.was_live)
-                text += fmt::format("w{} ", trigger.value);
-            if (!player.on_the_way()) continue;
-            text += fmt::format("on {}{} {} {} {} left {} ", player.leg.path.value,
-                                player.leg.forward, player.speed, player.corner,
-                                player.walked.count, player.crossings.size());
-        }
-        for (const flow::Running& run : settled.runs) text += text_of(run);
-        if (settled.switching) {
-            const flow::Switching& under_way = *settled.switching;
-            text += fmt::format("switch by {} to {} at {} stage {} ", settled.switched_by,
-                                under_way.step.to.value, under_way.step.at.value,
-                                static_cast<int>(under_way.stage));
-            if (under_way.lets_go_later())
-                text += fmt::format("lets go {} {} ", under_way.target_was_loaded,
-                                    under_way.step.reuse);
-        }
-        for (const plan::LevelId level : settled.held) text += fmt::format("h{} ", level.value);
-        for (const flow::FactValue value : facts) text += fmt::format("f{} ", value);
-        if (saved) {
-            for (const flow::FactValue value : saved->facts) text += fmt::format("S{} ", value);
-        }
-        for (const bool each : spent) text += each ? "x" : ".";
-        return text;
-    }
+    /// Two are the same situation exactly where their keys are the same.
+    [[nodiscard]] explore::Key key() const { return explore::key_of(*this); }
 };
+void for_members(plan::IsA<PlainSituation> auto& of, auto&& visit) {
+    auto& [levels, settled, players, facts, saved, spent] = of;
+    visit(levels);
+    visit(settled);
+    visit(players);
+    visit(facts);
+    visit(saved.has_value());
+    if (saved) visit(saved->facts); // its checkpoint is part of `settled`
+    visit(spent);
+}
 
 /// The situation a game is in.
 inline PlainSituation plain(const plan::Plan& plan, explore::Game& game) {
     PlainSituation now;
     now.levels = game.levels();
-    now.settled = game.flow().settled();
+    now.settled = game.flow().state();
     for (std::uint32_t player = 0; player < game.players(); ++player)
         now.players.push_back(game.player(flow::PlayerId{player}));
     for (const plan::FactId fact : plan.facts.ids()) now.facts.push_back(game.flow().facts()[fact]);
@@ -108,7 +60,7 @@ inline void resume(const plan::Plan& plan, explore::Game& game, const PlainSitua
 }
 
 /// One of the explorer's situations, written the same way.
-inline std::string text_of(const explore::Explorer& explorer, std::uint32_t number) {
+inline explore::Key key_of(const explore::Explorer& explorer, std::uint32_t number) {
     const plan::Plan& plan = explorer.plan();
     const explore::Word* row = explorer.row(number);
     const explore::Layout& layout = explorer.layout();
@@ -128,13 +80,13 @@ inline std::string text_of(const explore::Explorer& explorer, std::uint32_t numb
     }
     for (const plan::TriggerId trigger : plan.triggers.ids())
         now.spent.push_back(plan.triggers[trigger].once && layout.spent[trigger].get(row) != 0);
-    return now.text();
+    return now.key();
 }
 
 /// All situations, found by doing every move from every one of them.
-inline std::set<std::string> slow_situations(const plan::Plan& plan,
-                                             const explore::Explorer& like) {
-    std::set<std::string> seen;
+inline std::set<explore::Key> slow_situations(const plan::Plan& plan,
+                                              const explore::Explorer& like) {
+    std::set<explore::Key> seen;
     std::deque<PlainSituation> next;
     const auto next_picks = [](std::vector<std::size_t>& picks,
                                const std::vector<std::size_t>& choices) {
@@ -155,7 +107,7 @@ inline std::set<std::string> slow_situations(const plan::Plan& plan,
         begun.boot(like.start_level(), like.start_at(), picks);
         if (!begun.log().endless) {
             PlainSituation start = plain(plan, begun);
-            if (seen.insert(start.text()).second) next.push_back(std::move(start));
+            if (seen.insert(start.key()).second) next.push_back(std::move(start));
         }
         more = next_picks(picks, choices_of(begun));
     }
@@ -169,11 +121,10 @@ inline std::set<std::string> slow_situations(const plan::Plan& plan,
             for (bool more = true; more;) {
                 resume(plan, game, next.front());
                 if (!game.perform(move, picks)) break;
-                const bool too_many =
-                    game.flow().settled().runs.size() > like.options().most_running;
+                const bool too_many = game.flow().state().runs.size() > like.options().most_running;
                 if (!game.log().endless && !too_many) {
                     PlainSituation after = plain(plan, game);
-                    if (seen.insert(after.text()).second) next.push_back(std::move(after));
+                    if (seen.insert(after.key()).second) next.push_back(std::move(after));
                 }
                 more = next_picks(picks, choices_of(game));
             }

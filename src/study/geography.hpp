@@ -10,7 +10,7 @@
 #include <optional>
 #include <vector>
 
-namespace hestrel::check {
+namespace hestrel::study {
 
 /// A stretch of a path inside a trigger's shape, in metres from the path's `from`.
 struct Meeting {
@@ -107,4 +107,4 @@ private:
     std::uint32_t search_ = 0;
 };
 
-} // namespace hestrel::check
+} // namespace hestrel::study

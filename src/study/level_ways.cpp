@@ -1,12 +1,13 @@
-#include "check/level_ways.hpp"
+#include "study/level_ways.hpp"
 
-#include "check/context.hpp"
 #include "geometry/crossing.hpp"
+#include "plan/questions.hpp"
+#include "study/study.hpp"
 
 #include <algorithm>
 #include <set>
 
-namespace hestrel::check {
+namespace hestrel::study {
 
 using plan::LevelId;
 using plan::ListId;
@@ -128,7 +129,7 @@ std::vector<LevelWay> level_ways(const plan::Plan& plan) {
     std::vector<LevelWay> ways;
     std::set<std::tuple<ListId, LevelId, LevelId, bool>> known;
     for (const ListId id : plan.lists.ids()) {
-        const ListId top = top_list(plan, id);
+        const ListId top = plan::top_list(plan, id);
         for (const LevelId from : whereabouts.of(plan.lists[top])) {
             for (const plan::Step& step : plan.lists[id].steps) {
                 const bool switches = switch_of(step) != nullptr;
@@ -146,4 +147,4 @@ std::set<LevelId> met_in(const plan::Plan& plan, ListId list) {
     return Whereabouts(plan).of(plan.lists[list]);
 }
 
-} // namespace hestrel::check
+} // namespace hestrel::study

@@ -1,16 +1,16 @@
 // The quickest way from where something fires to where a level is needed.
 
-#include "check/soonest_need.hpp"
+#include "study/soonest_need.hpp"
 #include "support/plan_text.hpp"
 
 #include <cmath>
 
 using namespace hestrel;
-using check::OnLeg;
-using check::soonest_need;
 using plan::LevelId;
 using plan::PathId;
 using plan::TriggerId;
+using study::OnLeg;
+using study::soonest_need;
 
 namespace {
 
@@ -41,9 +41,9 @@ triggers:
 
 TEST_CASE("soonest need: from the edge of a shape to the edge of a level, straight") {
     const plan::Plan plan = two_ways();
-    const check::Geography map(plan);
+    const study::Geography map(plan);
     // Both ways through it, and both ways along the path.
-    const auto starts = check::firings_of(plan, map, t);
+    const auto starts = study::firings_of(plan, map, t);
     REQUIRE(starts.size() == 2);
     CHECK(starts[0].metres == Approx(10));
     CHECK(starts[1].metres == Approx(80)); // from c: 100 less 20
@@ -58,7 +58,7 @@ TEST_CASE("soonest need: from the edge of a shape to the edge of a level, straig
     // Of several starts the one from which it is quicker, here 20 m back to a and round by b.
     CHECK(soonest_need(plan, map, starts, {quay, {}, 7, 120})->from.metres == Approx(80));
     // Who leaves the shape backwards, at 10 m, still comes from c: it was needed there.
-    const auto exits = check::firings_of(plan, map, leaving);
+    const auto exits = study::firings_of(plan, map, leaving);
     REQUIRE(exits.size() == 2);
     CHECK(exits[0].metres == Approx(20));
     CHECK(exits[1].metres == Approx(90));
@@ -66,7 +66,7 @@ TEST_CASE("soonest need: from the edge of a shape to the edge of a level, straig
 
 TEST_CASE("soonest need: the quickest way, not the shortest") {
     const plan::Plan plan = two_ways();
-    const check::Geography map(plan);
+    const study::Geography map(plan);
     const PathId straight{std::size_t{0}};
     // From c's side of the shape back to a, and round by b: 65.3 m each half, at 7 m/s.
     const auto found = soonest_need(plan, map, {{{straight, false}, 90}}, {quay, {}, 7, 120});
@@ -83,19 +83,19 @@ TEST_CASE("soonest need: the quickest way, not the shortest") {
 
 TEST_CASE("soonest need: gates that wait for what is brought hold whoever comes too soon") {
     const plan::Plan plan = two_ways(", gate: door");
-    const check::Geography map(plan);
-    const auto starts = check::firings_of(plan, map, t);
+    const study::Geography map(plan);
+    const auto starts = study::firings_of(plan, map, t);
     CHECK_FALSE(soonest_need(plan, map, starts, {quay, {quay}, 7, 120}));
     // For others it is no door.
     CHECK(soonest_need(plan, map, starts, {quay, {loft}, 7, 120}));
-    CHECK(check::gated_for(plan, PathId{std::size_t{0}}, {quay}));
-    CHECK_FALSE(check::gated_for(plan, PathId{std::size_t{1}}, {quay}));
+    CHECK(study::gated_for(plan, PathId{std::size_t{0}}, {quay}));
+    CHECK_FALSE(study::gated_for(plan, PathId{std::size_t{1}}, {quay}));
 }
 
 TEST_CASE("soonest need: what is too late, or nowhere, is none") {
     const plan::Plan plan = two_ways();
-    const check::Geography map(plan);
-    const auto starts = check::firings_of(plan, map, t);
+    const study::Geography map(plan);
+    const auto starts = study::firings_of(plan, map, t);
     CHECK_FALSE(soonest_need(plan, map, {starts[0]}, {quay, {}, 7, 34.9}));
     CHECK(soonest_need(plan, map, {starts[0]}, {quay, {}, 7, 35.1}));
     CHECK_FALSE(soonest_need(plan, map, starts, {loft, {}, 7, 120}));
@@ -109,10 +109,10 @@ TEST_CASE("soonest need: what is too late, or nowhere, is none") {
 
 TEST_CASE("geography: a trigger whose shape has changed is met where it now is") {
     plan::Plan plan = two_ways();
-    check::Geography map(plan);
+    study::Geography map(plan);
     plan.triggers[t].shape = plan::Box{{40, -1, -1}, {45, 5, 60}, 0};
     map.look_again(plan, t);
-    const check::Geography anew(plan);
+    const study::Geography anew(plan);
     for (const PathId path : plan.paths.ids()) {
         REQUIRE(map.meetings[path].size() == anew.meetings[path].size());
         for (std::size_t i = 0; i < map.meetings[path].size(); ++i) {

@@ -1,11 +1,11 @@
-#include "check/geography.hpp"
+#include "study/geography.hpp"
 
 #include "geometry/crossing.hpp"
 #include "geometry/shape_index.hpp"
 
 #include <algorithm>
 
-namespace hestrel::check {
+namespace hestrel::study {
 
 using geometry::end_of;
 using geometry::Leg;
@@ -233,4 +233,4 @@ std::optional<ComingFrom::Origin> ComingFrom::search(WaypointId waypoint) {
     return std::nullopt;
 }
 
-} // namespace hestrel::check
+} // namespace hestrel::study

@@ -1,14 +1,14 @@
 #pragma once
 // The shortest way from where something fires to where a level is needed.
 
-#include "check/geography.hpp"
 #include "geometry/ways.hpp"
 #include "plan/plan.hpp"
+#include "study/geography.hpp"
 
 #include <optional>
 #include <vector>
 
-namespace hestrel::check {
+namespace hestrel::study {
 
 /// A point on a leg, so many metres from the leg's start.
 struct OnLeg {
@@ -47,4 +47,4 @@ std::vector<OnLeg> firings_of(const plan::Plan& plan, const Geography& map,
 /// A gate on that path holds players until one of `levels` (sorted) is shown.
 bool gated_for(const plan::Plan& plan, plan::PathId path, const std::vector<plan::LevelId>& levels);
 
-} // namespace hestrel::check
+} // namespace hestrel::study

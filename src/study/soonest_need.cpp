@@ -1,11 +1,11 @@
-#include "check/soonest_need.hpp"
+#include "study/soonest_need.hpp"
 
 #include <algorithm>
 #include <functional>
 #include <map>
 #include <queue>
 
-namespace hestrel::check {
+namespace hestrel::study {
 
 using geometry::Leg;
 using plan::WaypointId;
@@ -140,4 +140,4 @@ bool gated_for(const plan::Plan& plan, plan::PathId path,
     });
 }
 
-} // namespace hestrel::check
+} // namespace hestrel::study

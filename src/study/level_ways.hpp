@@ -6,7 +6,7 @@
 #include <set>
 #include <vector>
 
-namespace hestrel::check {
+namespace hestrel::study {
 
 /// A list of steps, met in one level, loads, shows, switches to or places players in another.
 struct LevelWay {
@@ -29,4 +29,4 @@ std::set<plan::LevelId> met_in(const plan::Plan& plan, plan::ListId list);
 std::vector<plan::LevelId> along_editions(const plan::Plan& plan, const plan::SwitchStep& step,
                                           plan::LevelId from);
 
-} // namespace hestrel::check
+} // namespace hestrel::study

@@ -1,12 +1,14 @@
-#include "check/context.hpp"
+#include "study/study.hpp"
 
 #include "geometry/crossing.hpp"
+#include "plan/owner.hpp"
+#include "plan/questions.hpp"
 
 #include <algorithm>
 #include <cmath>
 #include <iterator>
 
-namespace hestrel::check {
+namespace hestrel::study {
 
 using plan::LevelId;
 using plan::ListId;
@@ -64,15 +66,9 @@ std::set<plan::Thing> broken_things(const plan::Plan& plan, std::span<const plan
     return broken;
 }
 
-/// The place that a switch without `at` leads to.
-plan::WaypointId first_entry(const plan::Plan& plan, LevelId level) {
-    const auto& entries = plan.levels[level].entries;
-    return entries.empty() ? plan::WaypointId{} : entries.front().waypoint;
-}
-
 } // namespace
 
-Context::Context(const plan::Plan& of, std::span<const plan::Finding> errors)
+Study::Study(const plan::Plan& of, std::span<const plan::Finding> errors)
     : plan(of), tree(plan::level_tree(of.levels)), map(of), uses(of.levels.size()),
       facts(of.facts.size()), effects(of.lists.size()), shown_by(of.levels.size()),
       brought_by(of.levels.size()), shown_without_steps(of.levels.size()),
@@ -87,50 +83,45 @@ Context::Context(const plan::Plan& of, std::span<const plan::Finding> errors)
     for (std::size_t i = 0; i < arrivals.size(); ++i) arrivals_at[arrivals[i].at].push_back(i);
 }
 
-void Context::look_at_lists() {
-    const auto look_at = [&](const plan::Step& step, ListId list, Effects& effect) {
-        const bool only_loads = std::holds_alternative<plan::LoadStep>(step.what);
-        const bool only_marks = std::holds_alternative<plan::MarkStep>(step.what);
-        const plan::SwitchStep* switches = switch_of(step);
-        const bool shows = std::holds_alternative<plan::ShowStep>(step.what) || switches != nullptr;
-        for (const LevelId level : levels_called(step)) {
+void Study::look_at_lists() {
+    const auto look_at = [&](const StepReading& step, ListId list, Effects& effect) {
+        const bool only_loads = !step.shows && !step.marks;
+        for (const LevelId level : step.called()) {
             for (const LevelId each : plan::asked_with(tree, level)) {
                 uses[each].asked = true;
                 (only_loads ? uses[each].loaded : uses[each].shown) = true;
-                if (!only_marks) effect.asks.push_back(each);
-                if (!shows) continue;
+                if (!step.marks) effect.asks.push_back(each);
+                if (!step.shows) continue;
                 effect.shows.push_back(each);
                 shown_by[each].push_back(list);
             }
         }
-        if (const auto* unload = std::get_if<plan::UnloadStep>(&step.what)) {
-            for (const LevelId level : unload->levels) {
+        if (step.unloads != nullptr) {
+            for (const LevelId level : *step.unloads) {
                 for (const LevelId each : plan::subtree_of(tree, level)) {
                     uses[each].unloaded = true;
                     effect.unloads.push_back(each);
                 }
             }
         }
-        if (const auto* keep = std::get_if<plan::KeepOnlyStep>(&step.what)) {
-            for (const LevelId level : keep->levels)
+        if (step.keeps != nullptr) {
+            for (const LevelId level : *step.keeps)
                 append(effect.keeps, plan::asked_with(tree, level));
         }
-        if (switches != nullptr) effect.switches = true;
-        effect.moves_on = effect.moves_on || switches != nullptr ||
-                          std::holds_alternative<plan::PlaceStep>(step.what) ||
-                          std::holds_alternative<plan::ReturnStep>(step.what);
-        effect.leaves_all = effect.leaves_all || switches != nullptr ||
-                            std::holds_alternative<plan::KeepOnlyStep>(step.what) ||
-                            std::holds_alternative<plan::ReturnStep>(step.what);
-        return switches != nullptr && !switches->to;
+        if (step.raises) effect.veils.insert(step.raises);
+        if (step.switches != nullptr && step.switches->veil)
+            effect.veils.insert(step.switches->veil);
+        effect.switches = effect.switches || step.switches != nullptr;
+        effect.moves_on = effect.moves_on || step.moves_on();
+        effect.leaves_all = effect.leaves_all || step.leaves_all();
+        return step.switches != nullptr && !step.switches->to;
     };
     bool by_position = false;
     bool leaves_all = false;
     for (const ListId list : plan.lists.ids()) {
-        Effects& effect = effects[top_list(plan, list)];
-        for (const plan::Step& step : plan.lists[list].steps) {
+        Effects& effect = effects[plan::top_list(plan, list)];
+        for (const StepReading& step : read_list(plan.lists[list]))
             by_position = look_at(step, list, effect) || by_position;
-        }
         leaves_all = leaves_all || effect.leaves_all;
     }
     for (Effects& effect : effects) {
@@ -156,7 +147,7 @@ void Context::look_at_lists() {
     }
 }
 
-void Context::look_at_starts() {
+void Study::look_at_starts() {
     const auto from_the_start = [&](LevelId level) {
         for (const LevelId each : plan::asked_with(tree, level)) {
             uses[each].asked = uses[each].shown = true;
@@ -186,7 +177,7 @@ void Context::look_at_starts() {
     }
 }
 
-void Context::look_at_facts() {
+void Study::look_at_facts() {
     const auto assigned = [&](const std::vector<plan::Assignment>& assignments) {
         for (const plan::Assignment& assignment : assignments) {
             facts[assignment.fact].set = true;
@@ -211,7 +202,7 @@ void Context::look_at_facts() {
     }
 }
 
-void Context::look_at_arrivals() {
+void Study::look_at_arrivals() {
     const auto add = [&](Arrival arrival, const std::vector<LevelId>& called) {
         if (!arrival.at) return;
         for (const LevelId level : called) append(arrival.asked, plan::asked_with(tree, level));
@@ -239,17 +230,26 @@ void Context::look_at_arrivals() {
     }
     for (const ListId id : plan.lists.ids()) {
         const plan::StepList& list = plan.lists[id];
-        const ListId top = top_list(plan, id);
+        const ListId top = plan::top_list(plan, id);
         for (const plan::Step& step : list.steps) {
             if (const auto* place = std::get_if<plan::PlaceStep>(&step.what)) {
-                add({place->at, step.place, owner_of(list), top, {}, false, {}}, {place->level});
+                add({place->at, step.place, plan::owner_of(plan, id).thing, top, {}, false, {}},
+                    {place->level});
             } else if (const auto* mark = std::get_if<plan::MarkStep>(&step.what)) {
                 // A return leads here: by a place or by a switch, nobody knows yet which.
-                add({mark->at, step.place, owner_of(list), {}, {}, false, {}}, {mark->level});
+                add({mark->at, step.place, plan::owner_of(plan, id).thing, {}, {}, false, {}},
+                    {mark->level});
             } else if (const plan::SwitchStep* switches = switch_of(step)) {
                 if (switches->to) {
-                    const auto at = switches->at ? switches->at : first_entry(plan, switches->to);
-                    add({at, step.place, owner_of(list), top, switches->to, true, {}},
+                    const auto at =
+                        switches->at ? switches->at : plan::first_entry(plan.levels[switches->to]);
+                    add({at,
+                         step.place,
+                         plan::owner_of(plan, id).thing,
+                         top,
+                         switches->to,
+                         true,
+                         {}},
                         levels_called(step));
                     continue;
                 }
@@ -257,9 +257,9 @@ void Context::look_at_arrivals() {
                     for (std::size_t i = 0; i < edition.levels.size(); ++i) {
                         if (switches->position && *switches->position != i) continue;
                         const LevelId level = edition.levels[i];
-                        add({first_entry(plan, level),
+                        add({plan::first_entry(plan.levels[level]),
                              step.place,
-                             owner_of(list),
+                             plan::owner_of(plan, id).thing,
                              top,
                              level,
                              true,
@@ -272,83 +272,15 @@ void Context::look_at_arrivals() {
     }
 }
 
-bool Context::can_run_in(const plan::StepList& list, plan::EditionId edition) const {
+bool Study::can_run_in(const plan::StepList& list, plan::EditionId edition) const {
     return !list.level || ships_level(edition, list.level);
 }
 
-std::vector<LevelId> Context::there_with(LevelId level) const {
+std::vector<LevelId> Study::there_with(LevelId level) const {
     std::vector<LevelId> there = always;
     if (level) append(there, plan::asked_with(tree, level));
     sort_unique(there);
     return there;
 }
 
-std::vector<LevelId> levels_called(const plan::Step& step) {
-    if (const auto* load = std::get_if<plan::LoadStep>(&step.what)) return load->levels;
-    if (const auto* show = std::get_if<plan::ShowStep>(&step.what)) return show->levels;
-    if (const auto* mark = std::get_if<plan::MarkStep>(&step.what)) return {mark->level};
-    const plan::SwitchStep* switches = switch_of(step);
-    if (switches == nullptr) return {};
-    std::vector<LevelId> levels = switches->with;
-    if (switches->to) levels.insert(levels.begin(), switches->to);
-    return levels;
-}
-
-const plan::SwitchStep* switch_of(const plan::Step& step) {
-    return std::get_if<plan::SwitchStep>(&step.what);
-}
-
-ListId top_list(const plan::Plan& plan, ListId list) {
-    while (plan.lists[list].parent) list = plan.lists[list].parent;
-    return list;
-}
-
-plan::Thing owner_of(const plan::StepList& list) {
-    switch (list.owner) {
-    case plan::OwnerKind::trigger: return {ThingKind::trigger, list.index};
-    case plan::OwnerKind::item: return {ThingKind::item, list.index};
-    case plan::OwnerKind::after: return {ThingKind::menu, list.index};
-    case plan::OwnerKind::arrive:
-    case plan::OwnerKind::leave: return {ThingKind::level, list.index};
-    }
-    return {};
-}
-
-std::string names_of(const plan::Plan& plan, const std::vector<LevelId>& levels) {
-    std::string names;
-    for (std::size_t i = 0; i < levels.size(); ++i) {
-        if (i > 0) names += i + 1 == levels.size() ? " and " : ", ";
-        names += plan.levels[levels[i]].name;
-    }
-    return names;
-}
-
-bool fits(const plan::PlayerKind& player, const std::vector<plan::WordId>& tags) {
-    return tags.empty() || std::any_of(tags.begin(), tags.end(), [&](plan::WordId tag) {
-               return contains(player.tags, tag);
-           });
-}
-
-double top_speed(const plan::Plan& plan, const std::vector<plan::WordId>& tags) {
-    double top = 0;
-    for (const plan::PlayerKind& player : plan.players) {
-        if (!fits(player, tags)) continue;
-        for (const plan::Speed& speed : player.speeds) top = std::max(top, speed.metres_per_second);
-    }
-    return top;
-}
-
-std::string time_text(plan::Micros time) {
-    if (time < plan::seconds(1)) return std::to_string((time.count + 999) / 1000) + " ms";
-    constexpr std::int64_t hundredth = 10'000;
-    const std::int64_t hundredths = (time.count + hundredth - 1) / hundredth;
-    std::string text = std::to_string(hundredths / 100);
-    if (hundredths % 100 != 0) {
-        text += hundredths % 100 < 10 ? ".0" : ".";
-        text += std::to_string(hundredths % 100);
-        if (text.back() == '0') text.pop_back();
-    }
-    return text + " s";
-}
-
-} // namespace hestrel::check
+} // namespace hestrel::study

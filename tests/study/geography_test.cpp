@@ -1,14 +1,14 @@
 // Where paths lead: what they pass through, and where players can come from.
 
-#include "check/geography.hpp"
+#include "study/geography.hpp"
 
 #include "support/plan_text.hpp"
 
 using namespace hestrel;
-using check::ComingFrom;
 using plan::PathId;
 using plan::TriggerId;
 using plan::WaypointId;
+using study::ComingFrom;
 
 namespace {
 
@@ -32,7 +32,7 @@ constexpr WaypointId a{std::size_t{0}}, b{std::size_t{1}};
 
 TEST_CASE("geography: stretches of paths inside shapes and areas, in metres") {
     const plan::Plan plan = road();
-    const check::Geography map(plan);
+    const study::Geography map(plan);
     CHECK(map.lengths[first] == Approx(50));
     REQUIRE(map.meetings[first].size() == 2);
     CHECK(map.meetings[first][0].from == Approx(10));
@@ -59,7 +59,7 @@ waypoints: {a: [0, 0, 0], b: [100, 0, 0]}
 paths: [{from: a, to: b, via: [[50, 0, 0]]}]
 triggers: {t: {box: {min: [40, -1, -1], max: [60, 1, 1]}, steps: []}}
 )");
-    const check::Geography map(plan);
+    const study::Geography map(plan);
     REQUIRE(map.meetings[first].size() == 1);
     CHECK(map.meetings[first][0].from == Approx(40));
     CHECK(map.meetings[first][0].to == Approx(60));
@@ -67,7 +67,7 @@ triggers: {t: {box: {min: [40, -1, -1], max: [60, 1, 1]}, steps: []}}
 
 TEST_CASE("coming from: stops at what it is told to, and finds the nearest beginning") {
     const plan::Plan plan = road();
-    const check::Geography map(plan);
+    const study::Geography map(plan);
     ComingFrom search(plan, map);
     search.crossed = [](TriggerId) { return ComingFrom::Crossed::nothing; };
     search.standing = [](WaypointId at) {

@@ -1,0 +1,92 @@
+#pragma once
+// The inside of check: where rules put what they find, and the rules.
+
+#include "check/check.hpp"
+#include "plan/lists.hpp"
+#include "plan/owner.hpp"
+#include "plan/questions.hpp"
+#include "study/study.hpp"
+
+#include <string>
+#include <vector>
+
+namespace hestrel::check {
+
+using plan::among;
+using plan::contains;
+using plan::first_entry;
+using plan::owner_of;
+using plan::top_list;
+using plan::top_speed;
+using study::for_steps;
+using study::levels_called;
+using study::Study;
+using study::switch_of;
+
+/// "a, b and c".
+std::string names_of(const plan::Plan& plan, const std::vector<plan::LevelId>& levels);
+
+/// "3.2 s", "120 ms".
+std::string time_text(plan::Micros time);
+
+/// Where rules put what they find.
+class Report {
+public:
+    void set_rule(const Rule& rule) { rule_ = &rule; }
+    /// As bad as the rule says.
+    void add(plan::Place place, plan::Thing about, std::string message) {
+        add(place, about, std::move(message), rule_->severity);
+    }
+    void add(plan::Place place, plan::Thing about, std::string message, plan::Severity severity) {
+        findings_.push_back({severity, std::string(rule_->name), place, std::move(message), about});
+    }
+    [[nodiscard]] std::vector<plan::Finding>& findings() { return findings_; }
+
+private:
+    const Rule* rule_ = nullptr;
+    std::vector<plan::Finding> findings_;
+};
+
+// The rules, by what they look at.
+void target_not_in_edition(const Study& study, Report& report);
+void position_out_of_edition(const Study& study, Report& report);
+void position_unclear(const Study& study, Report& report);
+void start_parcel_incomplete(const Study& study, Report& report);
+
+void trigger_fits_nobody(const Study& study, Report& report);
+void trigger_brings_own_level(const Study& study, Report& report);
+void trigger_off_paths(const Study& study, Report& report);
+void trigger_too_thin(const Study& study, Report& report);
+void arrival_in_trigger(const Study& study, Report& report);
+void catch_too_small(const Study& study, Report& report);
+
+void way_around(const Study& study, Report& report);
+void switch_before_gate(const Study& study, Report& report);
+void trigger_too_late(const Study& study, Report& report);
+void fixed_wait_for_load(const Study& study, Report& report);
+
+void gate_without_load(const Study& study, Report& report);
+void steps_after_own_unload(const Study& study, Report& report);
+void leave_waits(const Study& study, Report& report);
+void return_without_mark(const Study& study, Report& report);
+void loaded_never_shown(const Study& study, Report& report);
+void never_unloaded(const Study& study, Report& report);
+void persisting_unloaded(const Study& study, Report& report);
+void switch_without_veil(const Study& study, Report& report);
+void veil_left_up(const Study& study, Report& report);
+void freeze_without_thaw(const Study& study, Report& report);
+void items_alike(const Study& study, Report& report);
+
+void base_over_budget(const Study& study, Report& report);
+void level_over_budget(const Study& study, Report& report);
+void empty_level(const Study& study, Report& report);
+void size_drift(const Study& study, Report& report);
+
+void unbounded_fact(const Study& study, Report& report);
+void restore_without_save(const Study& study, Report& report);
+void saved_never_set(const Study& study, Report& report);
+void fact_never_read(const Study& study, Report& report);
+void constant_condition(const Study& study, Report& report);
+void unused_definition(const Study& study, Report& report);
+
+} // namespace hestrel::check

@@ -1,0 +1,39 @@
+#include "plan/questions.hpp"
+
+namespace hestrel::plan {
+
+bool needs(const Gate& gate, LevelId level) {
+    return std::find(gate.needs.begin(), gate.needs.end(), level) != gate.needs.end();
+}
+
+WaypointId first_entry(const Level& level) {
+    return level.entries.empty() ? WaypointId{} : level.entries.front().waypoint;
+}
+
+bool fits(const Plan& plan, PlayerKindId kind, const std::vector<WordId>& tags) {
+    if (tags.empty()) return true;
+    if (!kind) return false;
+    const std::vector<WordId>& has = plan.players[kind].tags;
+    return std::find_first_of(tags.begin(), tags.end(), has.begin(), has.end()) != tags.end();
+}
+
+double top_speed(const Plan& plan, const std::vector<WordId>& tags) {
+    double top = 0;
+    for (const PlayerKindId kind : plan.players.ids()) {
+        if (!fits(plan, kind, tags)) continue;
+        for (const Speed& speed : plan.players[kind].speeds)
+            top = std::max(top, speed.metres_per_second);
+    }
+    return top;
+}
+
+Micros wanted_slack(const Plan& plan) {
+    return plan.limits.slack.value_or(Micros{});
+}
+
+ListId top_list(const Plan& plan, ListId list) {
+    while (plan.lists[list].parent) list = plan.lists[list].parent;
+    return list;
+}
+
+} // namespace hestrel::plan

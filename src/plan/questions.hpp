@@ -1,0 +1,37 @@
+#pragma once
+// Small questions that a plan answers by itself, each asked here and nowhere else.
+
+#include "plan/plan.hpp"
+
+#include <algorithm>
+#include <vector>
+
+namespace hestrel::plan {
+
+/// Whether a gate lets players through, where `shown(level)` says what is shown (docs/model.md
+/// section 5).
+template <class Shown>
+bool is_open(const Gate& gate, Shown&& shown) {
+    return std::all_of(gate.needs.begin(), gate.needs.end(), shown);
+}
+/// Whether a gate waits for a level.
+bool needs(const Gate& gate, LevelId level);
+
+/// Where a switch without `at` leads: the level's first entry; unset: nowhere.
+WaypointId first_entry(const Level& level);
+
+/// Whether a player of a kind (unset: of none) is one of those that a trigger's `for` names.
+/// Anybody is where it names none.
+bool fits(const Plan& plan, PlayerKindId kind, const std::vector<WordId>& tags);
+
+/// The highest speed of any player with one of these tags, in m/s; of any at all where there are
+/// none. 0 where nobody moves.
+double top_speed(const Plan& plan, const std::vector<WordId>& tags);
+
+/// What a load's slack is held to: `limits.slack`, else 0.
+Micros wanted_slack(const Plan& plan);
+
+/// The list that a branch belongs to in the end; of any other list itself.
+ListId top_list(const Plan& plan, ListId list);
+
+} // namespace hestrel::plan

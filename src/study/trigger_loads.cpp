@@ -1,0 +1,86 @@
+#include "study/trigger_loads.hpp"
+
+#include "plan/lists.hpp"
+#include "study/soonest_need.hpp"
+
+#include <algorithm>
+
+namespace hestrel::study {
+
+using geometry::Leg;
+using plan::LevelId;
+using plan::TriggerId;
+using plan::WaypointId;
+using Crossed = ComingFrom::Crossed;
+
+namespace {
+
+/// Whether crossing a trigger can leave `level` unloaded.
+bool lets_go(const Study& study, TriggerId trigger, LevelId level) {
+    const Effects& effect = study.effects[study.plan.triggers[trigger].steps];
+    const bool left = effect.leaves_all && !plan::among(effect.keeps, level);
+    return plan::among(effect.unloads, level) || (left && !study.plan.levels[level].persist);
+}
+
+} // namespace
+
+ComingFrom::Crossed crossed_elsewhere(const Study& study, TriggerId id, LevelId level) {
+    const plan::Trigger& trigger = study.plan.triggers[id];
+    // Nobody walks on from where it takes everyone somewhere else.
+    if (study.effects[trigger.steps].moves_on && !trigger.when) return Crossed::stops;
+    return lets_go(study, id, level) ? Crossed::found : Crossed::nothing;
+}
+
+bool begin_without(const Study& study, WaypointId waypoint, LevelId level) {
+    const auto& here = study.arrivals_at[waypoint];
+    return std::any_of(here.begin(), here.end(), [&](std::size_t arrival) {
+        return !plan::among(study.arrivals[arrival].asked, level);
+    });
+}
+
+bool crossed_first(const Study& study, TriggerId id, LevelId level) {
+    const plan::Plan& plan = study.plan;
+    ComingFrom search(plan, study.map);
+    search.crossed = [&](TriggerId trigger) {
+        if (trigger == id) return Crossed::nothing;
+        if (plan::contains(study.brought_by[level], trigger)) return Crossed::stops;
+        return crossed_elsewhere(study, trigger, level);
+    };
+    search.standing = [&](WaypointId waypoint) {
+        return begin_without(study, waypoint, level) ? Crossed::found : Crossed::nothing;
+    };
+    for (const plan::PathId path : study.map.paths_through[id]) {
+        for (const Leg leg : legs_of(plan, path)) {
+            for (const Meeting& meeting : study.map.meetings[path]) {
+                if (meeting.trigger != id) continue;
+                const double from = study.map.on_leg(leg, meeting.from, meeting.to).from;
+                if (search.search(leg, from)) return true;
+            }
+        }
+    }
+    return false;
+}
+
+std::vector<LevelId> there_at(const Study& study, TriggerId id) {
+    const plan::Trigger& trigger = study.plan.triggers[id];
+    std::vector<LevelId> there = study.there_with(trigger.in);
+    if (trigger.in) return there;
+    for (const plan::PathId path : study.map.paths_through[id]) {
+        for (const Need& need : study.map.needs[path]) {
+            if (!need.area || plan::contains(study.brought_by[need.level], id)) continue;
+            const auto& meetings = study.map.meetings[path];
+            const bool here =
+                std::any_of(meetings.begin(), meetings.end(), [&](const Meeting& meeting) {
+                    return meeting.trigger == id && meeting.from >= need.from &&
+                           meeting.from <= need.to;
+                });
+            if (!here) continue;
+            const auto family = plan::asked_with(study.tree, need.level);
+            there.insert(there.end(), family.begin(), family.end());
+        }
+    }
+    std::sort(there.begin(), there.end());
+    return there;
+}
+
+} // namespace hestrel::study

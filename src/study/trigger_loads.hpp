@@ -1,0 +1,22 @@
+#pragma once
+// What a trigger brings, and whether players come to it before anything else has.
+
+#include "study/study.hpp"
+
+#include <vector>
+
+namespace hestrel::study {
+
+/// What it means for `level` that players crossed a trigger that does not bring it.
+ComingFrom::Crossed crossed_elsewhere(const Study& study, plan::TriggerId id, plan::LevelId level);
+
+/// Whether players can find themselves at a waypoint while nothing has asked for `level`.
+bool begin_without(const Study& study, plan::WaypointId waypoint, plan::LevelId level);
+
+/// Whether players can cross this trigger while nothing has asked for the level before.
+bool crossed_first(const Study& study, plan::TriggerId id, plan::LevelId level);
+
+/// Levels that are shown where a trigger stands: its own, else those whose area it is in.
+std::vector<plan::LevelId> there_at(const Study& study, plan::TriggerId id);
+
+} // namespace hestrel::study

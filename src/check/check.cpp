@@ -1,17 +1,13 @@
 #include "check/check.hpp"
 
 #include "check/report.hpp"
+#include "plan/finding_kinds.hpp"
 
 #include <algorithm>
 
 namespace hestrel::check {
 
 namespace {
-
-bool among_rules(std::string_view name) {
-    return std::any_of(rules().begin(), rules().end(),
-                       [&](const Rule& rule) { return rule.name == name; });
-}
 
 /// Leaves out what is allowed; what is allowed for nothing is added.
 std::vector<plan::Finding>
@@ -27,14 +23,14 @@ without_allowed(const plan::Plan& plan, std::vector<plan::Finding> findings, boo
         }
         return silenced;
     });
-    const auto elsewhere = names_found_elsewhere();
     for (std::size_t i = 0; i < plan.allowed.size(); ++i) {
         const plan::Allowed& allowed = plan.allowed[i];
-        const bool judged_here = among_rules(allowed.finding);
-        const bool known = judged_here || std::find(elsewhere.begin(), elsewhere.end(),
-                                                    allowed.finding) != elsewhere.end();
+        const plan::FindingKind* kind = plan::find_kind(allowed.finding);
+        const bool known = kind != nullptr;
+        const bool found_elsewhere =
+            known && includes(kind->by, plan::FoundBy::walk | plan::FoundBy::explore);
         // A walk or exploring may find it; and what a broken plan hides may still be there.
-        if (used[i] || (known && (!judged_here || !plan_is_whole))) continue;
+        if (used[i] || found_elsewhere || (known && !plan_is_whole)) continue;
         findings.push_back({plan::Severity::warning, "allowed-for-nothing", allowed.place,
                             known ? "there is no " + allowed.finding + " here to allow"
                                   : "no finding is called " + allowed.finding,
@@ -51,7 +47,7 @@ std::vector<plan::Finding> check(const plan::Plan& plan, std::span<const plan::F
     for (const Rule& rule : rules()) {
         // What an unread part of the plan might hold can't be missed.
         const bool can_tell = errors.empty() || rule.evidence == Evidence::presence;
-        if (rule.look == nullptr || !can_tell) continue;
+        if (!can_tell) continue;
         report.set_rule(rule);
         rule.look(study, report);
     }

@@ -4,7 +4,6 @@
 
 #include "plan/finding.hpp"
 #include "plan/plan.hpp"
-#include "plan/rule_text.hpp"
 
 #include <cstdint>
 #include <span>
@@ -24,17 +23,14 @@ class Report;
 enum class Evidence : std::uint8_t { presence, absence };
 
 /// One rule, and what looks for it.
-struct Rule : plan::RuleText {
+struct Rule {
+    std::string_view name; ///< one of `plan::finding_kinds`
     Evidence evidence = Evidence::presence;
-    void (*look)(const study::Study& study,
-                 Report& report) = nullptr; ///< null: found by the reader, or by check
+    void (*look)(const study::Study& study, Report& report) = nullptr;
 };
 
-/// All rules, in the order of docs/model.md section 10: errors, then warnings.
+/// All rules, in the order of docs/findings.md: errors, then warnings.
 std::span<const Rule> rules();
-
-/// Names of findings that a walk or exploring makes; `allow` takes them too.
-std::span<const std::string_view> names_found_elsewhere();
 
 /// Every finding about a plan, in file order: `errors`, which the reader found, and those of every
 /// rule. What is allowed is left out, and what is allowed for nothing is a finding itself. Where

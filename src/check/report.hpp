@@ -2,6 +2,7 @@
 // The inside of check: where rules put what they find, and the rules.
 
 #include "check/check.hpp"
+#include "plan/finding_kinds.hpp"
 #include "plan/lists.hpp"
 #include "plan/owner.hpp"
 #include "plan/questions.hpp"
@@ -35,7 +36,7 @@ public:
     void set_rule(const Rule& rule) { rule_ = &rule; }
     /// As bad as the rule says.
     void add(plan::Place place, plan::Thing about, std::string message) {
-        add(place, about, std::move(message), rule_->severity);
+        add(place, about, std::move(message), plan::kind_of(rule_->name).severity);
     }
     void add(plan::Place place, plan::Thing about, std::string message, plan::Severity severity) {
         findings_.push_back({severity, std::string(rule_->name), place, std::move(message), about});

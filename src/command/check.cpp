@@ -4,18 +4,16 @@
 
 #include "command/options.hpp"
 #include "command/terminal.hpp"
-#include "explore/findings.hpp"
 #include "plan/names.hpp"
 #include "source/did_you_mean.hpp"
 #include "source/disk.hpp"
 #include "source/plan_reader.hpp"
+#include "tables/finding_texts.hpp"
 #include "tables/findings.hpp"
-#include "walk/findings.hpp"
 
 #include <algorithm>
 #include <boost/program_options/value_semantic.hpp>
 #include <fmt/format.h>
-#include <iterator>
 #include <map>
 
 namespace hestrel::command {
@@ -24,34 +22,25 @@ namespace po = boost::program_options;
 
 namespace {
 
-/// What names of findings mean: those of check, of a walk, of exploring.
-std::vector<plan::RuleText> all_rules() {
-    std::vector<plan::RuleText> rules(check::rules().begin(), check::rules().end());
-    rules.insert(rules.end(), walk::rules().begin(), walk::rules().end());
-    rules.insert(rules.end(), explore::rules().begin(), explore::rules().end());
-    return rules;
-}
-
-int list_rules() {
+int list_kinds() {
     TextTable table({{"name"}, {"severity"}, {"what it finds"}});
-    for (const plan::RuleText& rule : all_rules()) {
-        table.row({std::string(rule.name), std::string(plan::severity_name(rule.severity)),
-                   std::string(rule.sentence)});
+    for (const plan::FindingKind& kind : plan::finding_kinds()) {
+        table.row({std::string(kind.name), std::string(plan::severity_name(kind.severity)),
+                   tables::text_of(kind).sentence});
     }
     fmt::print("{}", table.text());
     return exit_code::fine;
 }
 
 int explain(const std::string& name) {
-    std::vector<std::string_view> known;
-    for (const plan::RuleText& rule : all_rules()) {
-        if (rule.name == name) {
-            fmt::print("{} ({})\n\n{}\n{}", rule.name, plan::severity_name(rule.severity),
-                       rule.sentence, rule.help);
-            return exit_code::fine;
-        }
-        known.push_back(rule.name);
+    if (const plan::FindingKind* kind = plan::find_kind(name)) {
+        const tables::FindingText& text = tables::text_of(*kind);
+        fmt::print("{} ({})\n\n{}\n{}", name, plan::severity_name(kind->severity), text.sentence,
+                   text.help);
+        return exit_code::fine;
     }
+    std::vector<std::string_view> known;
+    for (const plan::FindingKind& kind : plan::finding_kinds()) known.push_back(kind.name);
     throw UsageError(fmt::format("no rule is called \"{}\"{}", name, source::hint(name, known)));
 }
 
@@ -93,7 +82,7 @@ int check_command(const Arguments& arguments) {
               "there are\n"
               "errors. A finding is silenced on the thing itself: allow: {name: \"why\"}.");
     if (!values) return exit_code::fine;
-    if (values->count("list") > 0) return list_rules();
+    if (values->count("list") > 0) return list_kinds();
     if (values->count("explain") > 0) return explain((*values)["explain"].as<std::string>());
     if (values->count("plan") == 0)
         throw UsageError("check: which plan? try: hestrel check --help");
@@ -113,7 +102,7 @@ int check_command(const Arguments& arguments) {
     const std::string for_machine =
         machine.empty() ? ""
                         : findings_for_machines(machine, reading.plan, findings,
-                                                {check::rules().begin(), check::rules().end()});
+                                                plan::FoundBy::reader | plan::FoundBy::check);
     if (values->count("out") > 0) disk.write((*values)["out"].as<std::string>(), for_machine);
     if (!for_machine.empty() && values->count("out") == 0) {
         fmt::print("{}", for_machine);

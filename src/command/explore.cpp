@@ -179,17 +179,6 @@ void write_figure(const Explorer& explorer, const std::string& path, bool png,
     if (png) disk.write(path + ".png", figure::draw(drawn, figure::Picture::png));
 }
 
-/// What the names of findings mean; two are explained among the walk's.
-std::vector<plan::RuleText> explained_rules() {
-    std::vector<plan::RuleText> rules(explore::rules().begin(), explore::rules().end());
-    const auto walked = walk::rules();
-    std::copy_if(walked.begin(), walked.end(), std::back_inserter(rules),
-                 [](const plan::RuleText& rule) {
-                     return rule.name == "over-budget" || rule.name == "steps-abandoned";
-                 });
-    return rules;
-}
-
 } // namespace
 
 int explore_command(const Arguments& arguments) {
@@ -290,7 +279,7 @@ int explore_command(const Arguments& arguments) {
     }
     disk.write(options.out + "/findings.json", tables::findings_json(*plan, all));
     if (!form.empty()) {
-        fmt::print("{}", findings_for_machines(form, *plan, all, explained_rules()));
+        fmt::print("{}", findings_for_machines(form, *plan, all, plan::FoundBy::explore));
     } else if (!options.quiet) {
         switch (options.format) {
         case OutputFormat::json: fmt::print("{}", json); break;

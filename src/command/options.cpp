@@ -124,10 +124,9 @@ std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan,
 }
 
 std::string findings_for_machines(const std::string& form, const plan::Plan& plan,
-                                  const std::vector<plan::Finding>& findings,
-                                  const std::vector<plan::RuleText>& rules) {
-    if (form == "sarif") return tables::findings_sarif(plan, findings, rules, HESTREL_VERSION);
-    if (form == "junit") return tables::findings_junit(plan, findings, rules);
+                                  const std::vector<plan::Finding>& findings, plan::FoundBy by) {
+    if (form == "sarif") return tables::findings_sarif(plan, findings, by, HESTREL_VERSION);
+    if (form == "junit") return tables::findings_junit(plan, findings, by);
     if (form == "json") return tables::findings_json(plan, findings);
     throw UsageError(fmt::format("--findings takes sarif, junit or json, not \"{}\"", form));
 }

@@ -3,8 +3,8 @@
 
 #include "command/commands.hpp"
 #include "plan/finding.hpp"
+#include "plan/finding_kinds.hpp"
 #include "plan/plan.hpp"
-#include "plan/rule_text.hpp"
 #include "source/did_you_mean.hpp"
 #include "source/plan_reader.hpp"
 
@@ -88,8 +88,7 @@ std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan,
 
 /// Findings as `--findings` names the form: sarif, junit or json; throws UsageError for any other.
 std::string findings_for_machines(const std::string& form, const plan::Plan& plan,
-                                  const std::vector<plan::Finding>& findings,
-                                  const std::vector<plan::RuleText>& rules);
+                                  const std::vector<plan::Finding>& findings, plan::FoundBy by);
 
 /// Reading with `--set` values; throws UsageError for one that is none.
 source::ReadOptions read_options(const std::vector<std::string>& sets);

@@ -4,11 +4,11 @@
 #include "command/terminal.hpp"
 #include "figure/spread_figure.hpp"
 #include "figure/svg.hpp"
+#include "plan/finding_kinds.hpp"
 #include "source/disk.hpp"
 #include "spread/trials.hpp"
 #include "tables/trial_tables.hpp"
 #include "tables/words.hpp"
-#include "walk/findings.hpp"
 #include "walk/walk.hpp"
 
 #include <algorithm>
@@ -52,7 +52,7 @@ std::string percent(double share) {
 
 bool goes_wrong(const spread::Trial& trial) {
     return std::any_of(trial.wrong.begin(), trial.wrong.end(), [](const std::string& name) {
-        return walk::verdict_on(name) != walk::Verdict::fine;
+        return plan::kind_of(name).verdict != plan::Verdict::fine;
     });
 }
 

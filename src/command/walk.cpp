@@ -132,8 +132,8 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
     }
     disk.write(options.out + "/findings.json", tables::findings_json(plan, findings));
     if (!printing.findings.empty()) {
-        fmt::print("{}", findings_for_machines(printing.findings, plan, findings,
-                                               {walk::rules().begin(), walk::rules().end()}));
+        fmt::print("{}",
+                   findings_for_machines(printing.findings, plan, findings, plan::FoundBy::walk));
     } else if (!options.quiet) {
         switch (options.format) {
         case OutputFormat::json: fmt::print("{}", tables::summary_json(plan, records)); break;

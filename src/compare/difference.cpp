@@ -28,7 +28,7 @@ Change change_of(const FigureChange& figure, const Tolerance& tolerance) {
 
 /// How bad a verdict is, by its name.
 std::ptrdiff_t badness(const std::string& verdict) {
-    const auto& all = walk::all_verdicts;
+    const auto& all = plan::all_verdicts;
     return std::find_if(all.begin(), all.end(),
                         [&](walk::Verdict each) { return name_of(each) == verdict; }) -
            all.begin();

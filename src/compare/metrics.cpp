@@ -47,7 +47,7 @@ void add_walk(Metrics& metrics, const plan::Plan& plan, const walk::Record& reco
     const auto set = [&](Measure measure, std::int64_t value) {
         metrics.values[{where, measure}] = value;
     };
-    metrics.verdicts[where] = walk::name_of(record.verdict);
+    metrics.verdicts[where] = plan::name_of(record.verdict);
     if (record.boot) set(Measure::boot, record.boot->count);
     if (const auto slack = walk::worst_slack(record)) set(Measure::slack, slack->count);
     set(Measure::gaps, walk::gap_time(record).count);

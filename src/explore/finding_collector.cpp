@@ -1,6 +1,7 @@
 #include "explore/finding_collector.hpp"
 
 #include "explore/explored.hpp"
+#include "plan/finding_kinds.hpp"
 #include "plan/texts.hpp"
 
 #include <algorithm>
@@ -10,29 +11,23 @@ namespace hestrel::explore {
 
 using plan::LevelId;
 using plan::Owner;
-using plan::Severity;
 using plan::ThingKind;
 
 FindingCollector::FindingCollector(Explorer& explorer)
     : explorer_(explorer), plan_(explorer.plan()), zones_(plan_) {}
 
-void FindingCollector::add(std::string_view name, const Owner& owner, const std::string& message,
-                           Trace way) {
-    const auto all = rules();
-    const auto known = std::find_if(all.begin(), all.end(),
-                                    [&](const plan::RuleText& rule) { return rule.name == name; });
-    add(known == all.end() ? Severity::error : known->severity, name, owner, message,
-        std::move(way));
-}
-
-void FindingCollector::add(Severity severity, std::string_view name, const Owner& owner,
-                           const std::string& message, Trace way) {
-    if (plan::is_allowed(plan_, name, owner.thing)) return;
-    found_.push_back(
-        {{severity, std::string(name), owner.place, message, owner.thing}, std::move(way)});
+plan::Finding& FindingCollector::add(std::string_view name, const Owner& owner,
+                                     const std::string& message, Trace way) {
+    plan::Finding finding{plan::kind_of(name).severity, std::string(name), owner.place, message,
+                          owner.thing};
+    finding.edition = explorer_.options().edition;
+    return found_.emplace_back(Found{std::move(finding), std::move(way)}).finding;
 }
 
 std::vector<Found> FindingCollector::take() {
+    std::erase_if(found_, [&](const Found& each) {
+        return plan::is_allowed(plan_, each.finding.name, *each.finding.about);
+    });
     std::stable_sort(found_.begin(), found_.end(), [](const Found& one, const Found& other) {
         return one.finding.severity < other.finding.severity;
     });
@@ -137,7 +132,8 @@ void FindingCollector::memory(const std::vector<WorstUse>& all, std::string_view
         add("over-budget", owner_of_last_list(*each.worst),
             "on " + device.name + " " + each.text + " " +
                 std::string(each.worst->during ? in_a_move : when_settled),
-            each.worst->way);
+            each.worst->way)
+            .device = explorer_.options().devices[each.worst->device];
     }
 }
 
@@ -163,7 +159,8 @@ void FindingCollector::broken_rules() {
         add("rule-broken", {rule.place, {ThingKind::rule, broken.rule.value}},
             "this rule is broken while " + (shown.empty() ? std::string("nothing") : shown) +
                 " is shown",
-            to(broken.first));
+            to(broken.first))
+            .rule = broken.rule;
     }
 }
 
@@ -184,11 +181,13 @@ void FindingCollector::refusals(const Outcome& outcome, const Effect& effect) {
         if ((!beyond && !rival) || !note.list) continue;
         const Owner owner = plan::owner_of(plan_, note.list);
         if (!refused_.emplace(note.kind, owner.thing).second) continue;
-        add(beyond ? "beyond-edition" : "rival-switches", owner,
-            beyond ? std::string("here a step leads to no level of the edition")
-                   : "the switch to " + plan_.levels[LevelId{note.detail}].name +
-                         " is refused: another is under way",
-            through(outcome));
+        plan::Finding& added =
+            add(beyond ? "beyond-edition" : "rival-switches", owner,
+                beyond ? std::string("here a step leads to no level of the edition")
+                       : "the switch to " + plan_.levels[LevelId{note.detail}].name +
+                             " is refused: another is under way",
+                through(outcome));
+        if (rival) added.level = LevelId{note.detail};
     }
 }
 
@@ -204,7 +203,8 @@ void FindingCollector::unloaded_under(const Made& made, const Effect& effect) {
             if (!gone || !under_.insert(level).second) continue;
             add("unload-under-player", owner_in(effect, made),
                 plan_.levels[level].name + " is unloaded while a player stands in it",
-                through(made));
+                through(made))
+                .level = level;
         }
     }
 }

@@ -29,11 +29,10 @@ protected:
 
     // Writing one down.
 
-    /// Unless the plan allows it. Its severity is that of `rules`.
-    void add(std::string_view name, const Owner& owner, const std::string& message, Trace way);
-    void add(plan::Severity severity, std::string_view name, const Owner& owner,
-             const std::string& message, Trace way);
-    /// All of them, errors first.
+    /// As bad as its kind. Returns it for what else it carries.
+    plan::Finding& add(std::string_view name, const Owner& owner, const std::string& message,
+                       Trace way);
+    /// All of them that the plan does not allow, errors first.
     [[nodiscard]] std::vector<Found> take();
 
     // Where it is, and how to get there.

@@ -42,7 +42,8 @@ private:
         add("dead-end", last_of(*way),
             "in " + std::to_string(dead.count) +
                 " situations nothing can be done that leads anywhere else",
-            way);
+            way)
+            .at = explorer_.player_of(explorer_.row(dead.first), 0).at;
     }
 
     void nothing_shown() {
@@ -58,10 +59,13 @@ private:
             if (!said.insert(in.front()).second) continue;
             const std::string where =
                 player.at ? "at " + plan_.waypoints[player.at].name : std::string("on the way");
-            add("nothing-shown-here", level_owner(in.front()),
-                where + " a player stands in " + plan_.levels[in.front()].name +
-                    ", and nothing is shown there",
-                to(place.first));
+            plan::Finding& added =
+                add("nothing-shown-here", level_owner(in.front()),
+                    where + " a player stands in " + plan_.levels[in.front()].name +
+                        ", and nothing is shown there",
+                    to(place.first));
+            added.level = in.front();
+            added.at = player.at;
         }
     }
 
@@ -147,7 +151,8 @@ private:
                         plan_.levels[there.level].name +
                             " is still loaded when players are back where it was not" +
                             where_text(before),
-                        to(place.first));
+                        to(place.first))
+                        .level = there.level;
                 }
             }
         }

@@ -4,16 +4,11 @@
 
 #include "explore/explorer.hpp"
 #include "plan/finding.hpp"
-#include "plan/rule_text.hpp"
 
 #include <optional>
-#include <span>
 #include <vector>
 
 namespace hestrel::explore {
-
-/// What the names of these findings mean; errors first.
-std::span<const plan::RuleText> rules();
 
 /// A finding and how to get there.
 struct Found {

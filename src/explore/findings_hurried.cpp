@@ -12,7 +12,6 @@
 namespace hestrel::explore {
 
 using plan::LevelId;
-using plan::Severity;
 
 namespace {
 
@@ -43,10 +42,11 @@ private:
         for (const MoveLog::Event& note : effect.log.notes) {
             if (note.kind != flow::EventKind::abandoned || !note.list) continue;
             if (!abandoned_.insert(note.list).second) continue;
-            add(Severity::warning, "steps-abandoned", plan::owner_of(plan_, note.list),
+            add("steps-abandoned", plan::owner_of(plan_, note.list),
                 plan_.levels[LevelId{note.detail}].name +
                     " is unloaded before these steps are through: the rest is not done",
-                through(outcome));
+                through(outcome))
+                .level = LevelId{note.detail};
         }
     }
 

@@ -42,7 +42,8 @@ private:
                 add("level-never-shown", level_owner(level),
                     "edition " + plan_.editions[edition].name + " ships " +
                         plan_.levels[level].name + ", and nobody ever sees it",
-                    {});
+                    {})
+                    .level = level;
         }
     }
 

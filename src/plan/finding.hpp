@@ -4,21 +4,60 @@
 #include "plan/place.hpp"
 #include "plan/plan.hpp"
 
+#include <array>
 #include <cstdint>
 #include <optional>
 #include <string>
+#include <string_view>
 
 namespace hestrel::plan {
 
 enum class Severity : std::uint8_t { error, warning, note };
 
-/// One finding about one place. `name` is stable and kebab-case; `message` is one sentence.
+/// What became of a walk: the worst of it.
+enum class Verdict : std::uint8_t {
+    fine,
+    over_limit, ///< one of the plan's own `limits` is broken
+    late,       ///< a player met a level that was not shown
+    over_budget,
+    stuck,
+};
+/// All of them, in that order, and what they are called: "over budget".
+inline constexpr std::array all_verdicts{Verdict::fine, Verdict::over_limit, Verdict::late,
+                                         Verdict::over_budget, Verdict::stuck};
+constexpr std::string_view name_of(Verdict verdict) {
+    constexpr std::array<std::string_view, all_verdicts.size()> names{
+        "fine", "over a limit", "late", "over budget", "stuck"};
+    return names.at(static_cast<std::size_t>(verdict));
+}
+
+/// Fields of a finding, as a set.
+enum class Carries : std::uint8_t { nothing = 0, level = 1, device = 2, rule = 4, at = 8, to = 16 };
+constexpr Carries operator|(Carries one, Carries other) {
+    return static_cast<Carries>(static_cast<unsigned>(one) | static_cast<unsigned>(other));
+}
+constexpr bool includes(Carries all, Carries one) {
+    return (static_cast<unsigned>(all) & static_cast<unsigned>(one)) != 0;
+}
+
+/// One finding about one place. `name` is one of `finding_kinds`; `message` is one sentence.
 struct Finding {
     Severity severity = Severity::error;
     std::string name;
     Place place;
     std::string message;
     std::optional<Thing> about = std::nullopt; ///< what it is about, where `allow` could stand
+
+    // The same for machines, so that nobody has to take the sentence apart; unset where it has
+    // none.
+    LevelId level = {};
+    DeviceId device = {};
+    RouteId route = {};
+    EditionId edition = {};
+    RuleId rule = {};
+    WaypointId at = {};                        ///< where a player stands
+    std::optional<Micros> from = std::nullopt; ///< when it began, since a walk's time 0
+    std::optional<Micros> to = std::nullopt;   ///< when it was over
 };
 
 } // namespace hestrel::plan

@@ -89,13 +89,15 @@ public:
                 break;
             case YAML_SCALAR_EVENT: scalar(event.data, place); break;
             case YAML_SEQUENCE_START_EVENT:
-                open(Value::Kind::sequence, place, event.data.data.sequence_start.anchor);
+                open(Value::Kind::sequence, place, event.data.data.sequence_start.anchor,
+                     event.data.data.sequence_start.style == YAML_FLOW_SEQUENCE_STYLE);
                 break;
             case YAML_MAPPING_START_EVENT:
-                open(Value::Kind::mapping, place, event.data.data.mapping_start.anchor);
+                open(Value::Kind::mapping, place, event.data.data.mapping_start.anchor,
+                     event.data.data.mapping_start.style == YAML_FLOW_MAPPING_STYLE);
                 break;
             case YAML_SEQUENCE_END_EVENT:
-            case YAML_MAPPING_END_EVENT: close(); break;
+            case YAML_MAPPING_END_EVENT: close(parser_.place(event.data.end_mark)); break;
             case YAML_ALIAS_EVENT: alias(event.data, place); break;
             default: break;
             }
@@ -153,6 +155,7 @@ private:
         const auto& scalar = event.data.scalar;
         YamlTree::Node node;
         node.place = place;
+        node.end = parser_.place(event.end_mark);
         node.plain = scalar.style == YAML_PLAIN_SCALAR_STYLE && scalar.tag == nullptr;
         node.text = keep(scalar.value, scalar.length);
         const std::uint32_t index = add(node);
@@ -160,11 +163,12 @@ private:
         attach(index, 1);
     }
 
-    void open(Value::Kind kind, plan::Place place, const unsigned char* anchor) {
+    void open(Value::Kind kind, plan::Place place, const unsigned char* anchor, bool in_brackets) {
         if (open_.size() == deepest_nesting)
             throw YamlError(place, "nested deeper than a plan can be");
         YamlTree::Node node;
         node.kind = kind;
+        node.in_brackets = in_brackets;
         node.place = place;
         const std::uint32_t index = add(node);
         remember(anchor, index, 0);
@@ -172,8 +176,9 @@ private:
         open_.push_back({index, YamlTree::nothing, 1});
     }
 
-    void close() {
+    void close(plan::Place end) {
         const Open closed = open_.back();
+        tree_.nodes_[closed.index].end = end;
         open_.pop_back();
         if (!anchored_.back().empty()) anchors_[anchored_.back()] = {closed.index, closed.size};
         anchored_.pop_back();
@@ -346,6 +351,18 @@ plan::Place Value::place() const {
     return tree_ == nullptr ? plan::Place{} : tree_->node(index_).place;
 }
 
+bool Value::in_brackets() const {
+    return tree_->node(index_).in_brackets;
+}
+
+plan::Place Value::end() const {
+    const YamlTree::Node& node = tree_->node(index_);
+    if (node.in_brackets || node.first == YamlTree::nothing) return node.end;
+    std::uint32_t last = node.first;
+    while (tree_->nodes_[last].next != YamlTree::nothing) last = tree_->nodes_[last].next;
+    return Value(tree_, last).end();
+}
+
 bool Value::is_null() const {
     if (!is_scalar() || !is_plain()) return false;
     const std::string_view word = text();
@@ -362,15 +379,21 @@ std::vector<Value> Value::elements() const {
     return all;
 }
 
+std::vector<std::pair<Value, Value>> Value::written_entries() const {
+    std::vector<std::pair<Value, Value>> all;
+    if (!is_mapping()) return all;
+    for (std::uint32_t at = tree_->node(index_).first; at != YamlTree::nothing;) {
+        const std::uint32_t value = tree_->nodes_[at].next;
+        all.emplace_back(Value(tree_, at), Value(tree_, value));
+        at = tree_->nodes_[value].next;
+    }
+    return all;
+}
+
 std::vector<std::pair<Value, Value>> Value::entries() const {
     std::vector<std::pair<Value, Value>> own;
     std::vector<Value> merged;
-    if (!is_mapping()) return own;
-    for (std::uint32_t at = tree_->node(index_).first; at != YamlTree::nothing;) {
-        const Value key(tree_, at);
-        at = tree_->nodes_[at].next;
-        const Value value(tree_, at);
-        at = tree_->nodes_[at].next;
+    for (const auto& [key, value] : written_entries()) {
         if (key.text() != "<<" || !key.is_plain()) {
             own.emplace_back(key, value);
             continue;

@@ -41,13 +41,21 @@ public:
     [[nodiscard]] bool is_plain() const;
     /// A scalar's text; empty for anything else.
     [[nodiscard]] std::string_view text() const;
+    /// Where it begins.
     [[nodiscard]] plan::Place place() const;
+    /// Where it ends: behind its last character, or its closing bracket; written by indentation,
+    /// behind its last part. Only of what was parsed, not set.
+    [[nodiscard]] plan::Place end() const;
+    /// A scalar, or a list or mapping in brackets; else written by indentation.
+    [[nodiscard]] bool in_brackets() const;
 
     /// Elements of a sequence, in order.
     [[nodiscard]] std::vector<Value> elements() const;
     /// Keys and values of a mapping, in order, merge keys resolved (own keys win, then earlier
     /// merges). A key that stands there twice is listed twice.
     [[nodiscard]] std::vector<std::pair<Value, Value>> entries() const;
+    /// The same as they are written: a merge key is a key.
+    [[nodiscard]] std::vector<std::pair<Value, Value>> written_entries() const;
     /// What kind of thing this is, for messages: "a list", "a mapping", "\"text\"".
     [[nodiscard]] std::string description() const;
 
@@ -87,7 +95,9 @@ private:
     struct Node {
         Value::Kind kind = Value::Kind::scalar;
         bool plain = true;
+        bool in_brackets = true;
         plan::Place place;
+        plan::Place end; ///< of what stands in brackets
         std::string_view text;
         std::uint32_t alias_of = nothing; ///< the node that this stands for
         std::uint32_t first = nothing;    ///< first child; of a mapping: its first key

@@ -214,11 +214,9 @@ std::string explore_json(const Explorer& explorer, const std::vector<explore::Fo
                       {"farthest", explorer.depth()}};
     source::Json list = source::Json::array();
     for (const explore::Found& each : found) {
-        list.push_back({{"name", each.finding.name},
-                        {"severity", plan::severity_name(each.finding.severity)},
-                        {"place", plan::place_text(plan, each.finding.place)},
-                        {"message", each.finding.message},
-                        {"way", each.way ? moves(*each.way) : source::Json()}});
+        source::Json finding = finding_json(plan, each.finding);
+        finding["way"] = each.way ? moves(*each.way) : source::Json();
+        list.push_back(std::move(finding));
     }
     json["findings"] = list;
     list = source::Json::array();

@@ -1,13 +1,14 @@
 #include "tables/findings.hpp"
 
+#include "plan/lists.hpp"
 #include "plan/names.hpp"
 #include "source/json.hpp"
 #include "source/plan_reader.hpp"
 #include "source/source_text.hpp"
 #include "source/utf8.hpp"
+#include "tables/finding_texts.hpp"
 
 #include <algorithm>
-#include <array>
 #include <fmt/format.h>
 #include <set>
 
@@ -15,18 +16,41 @@ namespace hestrel::tables {
 
 namespace {
 
-/// Rules of a plan's form come from the reader and have no help of their own.
-std::vector<plan::RuleText> with_reader_rules(const std::vector<plan::Finding>& findings,
-                                              std::vector<plan::RuleText> rules) {
-    for (const plan::Finding& finding : findings) {
-        const bool known = std::any_of(rules.begin(), rules.end(), [&](const plan::RuleText& rule) {
-            return rule.name == finding.name;
-        });
-        if (!known)
-            rules.push_back(
-                {finding.name, finding.severity, "The plan can't be read as it is written.", ""});
+/// The kinds that `by` makes, then others that are among the findings.
+std::vector<const plan::FindingKind*> kinds_of(const std::vector<plan::Finding>& findings,
+                                               plan::FoundBy by) {
+    std::vector<const plan::FindingKind*> kinds;
+    for (const plan::FindingKind& kind : plan::finding_kinds()) {
+        if (includes(kind.by, by)) kinds.push_back(&kind);
     }
-    return rules;
+    for (const plan::Finding& finding : findings) {
+        const plan::FindingKind& kind = plan::kind_of(finding.name);
+        if (!plan::contains(kinds, &kind)) kinds.push_back(&kind);
+    }
+    return kinds;
+}
+
+/// What a finding carries for machines, in the order of the documents.
+source::Json details_of(const plan::Plan& plan, const plan::Finding& finding) {
+    source::Json details = source::Json::object();
+    const auto add = [&](std::string_view key, plan::ThingKind kind, auto id, const auto& name_of) {
+        if (!id && finding.about && finding.about->kind == kind)
+            id = decltype(id){std::size_t{finding.about->index}};
+        if (id) details[std::string(key)] = name_of(id);
+    };
+    const auto named = [](const auto& table) {
+        return [&table](auto id) { return source::Json(table[id].name); };
+    };
+    add("level", plan::ThingKind::level, finding.level, named(plan.levels));
+    add("device", plan::ThingKind::device, finding.device, named(plan.devices));
+    add("route", plan::ThingKind::route, finding.route, named(plan.routes));
+    add("edition", plan::ThingKind::edition, finding.edition, named(plan.editions));
+    add("rule", plan::ThingKind::rule, finding.rule,
+        [](plan::RuleId rule) { return source::Json(rule.value + 1); });
+    add("place", plan::ThingKind::waypoint, finding.at, named(plan.waypoints));
+    if (finding.from) details["from_s"] = plan::in_seconds(*finding.from);
+    if (finding.to) details["to_s"] = plan::in_seconds(*finding.to);
+    return details;
 }
 
 std::string xml_escaped(std::string_view text) {
@@ -92,46 +116,53 @@ std::string source_excerpt(std::string_view text, plan::Place place) {
     return fmt::format("    {}\n    {}^\n", line, caret);
 }
 
+source::Json finding_json(const plan::Plan& plan, const plan::Finding& finding) {
+    source::Json json{{"name", finding.name},
+                      {"severity", plan::severity_name(finding.severity)},
+                      {"file", plan.files[finding.place.file]},
+                      {"line", finding.place.line},
+                      {"column", finding.place.column},
+                      {"message", finding.message}};
+    json.update(details_of(plan, finding));
+    return json;
+}
+
 std::string findings_json(const plan::Plan& plan, const std::vector<plan::Finding>& findings) {
     source::Json all = source::Json::array();
-    for (const plan::Finding& finding : findings) {
-        all.push_back({{"name", finding.name},
-                       {"severity", plan::severity_name(finding.severity)},
-                       {"file", plan.files[finding.place.file]},
-                       {"line", finding.place.line},
-                       {"column", finding.place.column},
-                       {"message", finding.message}});
-    }
+    for (const plan::Finding& finding : findings) all.push_back(finding_json(plan, finding));
     return source::file_text(source::Json{{"plan", plan.name}, {"findings", std::move(all)}});
 }
 
 std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
-                           const std::vector<plan::RuleText>& own_rules, std::string_view version) {
-    const std::vector<plan::RuleText> rules = with_reader_rules(findings, own_rules);
+                           plan::FoundBy by, std::string_view version) {
+    const auto kinds = kinds_of(findings, by);
     source::Json described = source::Json::array();
-    for (const plan::RuleText& rule : rules) {
-        source::Json entry{{"id", rule.name}, {"shortDescription", {{"text", rule.sentence}}}};
-        if (!rule.help.empty()) entry["help"] = {{"text", rule.help}};
-        entry["defaultConfiguration"] = {{"level", plan::severity_name(rule.severity)}};
-        described.push_back(std::move(entry));
+    for (const plan::FindingKind* kind : kinds) {
+        const FindingText& text = text_of(*kind);
+        described.push_back(
+            {{"id", kind->name},
+             {"shortDescription", {{"text", text.sentence}}},
+             {"help", {{"text", text.help}}},
+             {"defaultConfiguration", {{"level", plan::severity_name(kind->severity)}}}});
     }
     source::Json results = source::Json::array();
     for (const plan::Finding& finding : findings) {
-        const auto rule = std::find_if(rules.begin(), rules.end(), [&](const plan::RuleText& each) {
-            return each.name == finding.name;
-        });
+        const auto kind = std::find(kinds.begin(), kinds.end(), &plan::kind_of(finding.name));
         source::Json location{
             {"artifactLocation", {{"uri", uri_of(plan.files[finding.place.file])}}}};
         if (finding.place.line > 0) {
             location["region"] = {{"startLine", finding.place.line},
                                   {"startColumn", finding.place.column}};
         }
-        results.push_back(
-            {{"ruleId", finding.name},
-             {"ruleIndex", rule - rules.begin()},
-             {"level", plan::severity_name(finding.severity)},
-             {"message", {{"text", finding.message}}},
-             {"locations", source::Json::array({{{"physicalLocation", std::move(location)}}})}});
+        source::Json result{
+            {"ruleId", finding.name},
+            {"ruleIndex", kind - kinds.begin()},
+            {"level", plan::severity_name(finding.severity)},
+            {"message", {{"text", finding.message}}},
+            {"locations", source::Json::array({{{"physicalLocation", std::move(location)}}})}};
+        source::Json details = details_of(plan, finding);
+        if (!details.empty()) result["properties"] = std::move(details);
+        results.push_back(std::move(result));
     }
     const source::Json driver{
         {"name", "Hestrel"}, {"version", version}, {"rules", std::move(described)}};
@@ -145,25 +176,26 @@ std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Findi
 }
 
 std::string findings_junit(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
-                           const std::vector<plan::RuleText>& own_rules) {
-    const std::vector<plan::RuleText> rules = with_reader_rules(findings, own_rules);
+                           plan::FoundBy by) {
+    const auto kinds = kinds_of(findings, by);
     std::set<std::string_view> failed;
     std::string cases;
-    for (const plan::RuleText& rule : rules) {
+    for (const plan::FindingKind* kind : kinds) {
         std::string news;
         for (const plan::Finding& finding : findings) {
-            if (finding.name != rule.name || finding.severity == plan::Severity::note) continue;
+            if (finding.name != kind->name || finding.severity == plan::Severity::note) continue;
             news += plan::finding_text(plan, finding) + "\n";
         }
         cases += fmt::format("  <testcase classname=\"hestrel.check\" name=\"{}\"",
-                             xml_escaped(rule.name));
+                             xml_escaped(kind->name));
         if (news.empty()) {
             cases += "/>\n";
             continue;
         }
-        failed.insert(rule.name);
-        cases += fmt::format(">\n    <failure type=\"{}\" message=\"{}\">",
-                             plan::severity_name(rule.severity), xml_escaped(rule.sentence));
+        failed.insert(kind->name);
+        cases +=
+            fmt::format(">\n    <failure type=\"{}\" message=\"{}\">",
+                        plan::severity_name(kind->severity), xml_escaped(text_of(*kind).sentence));
         std::string lines;
         for (std::size_t at = 0; at < news.size();) {
             const std::size_t end = news.find('\n', at);
@@ -175,7 +207,7 @@ std::string findings_junit(const plan::Plan& plan, const std::vector<plan::Findi
     return fmt::format("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuite name=\"{}\" "
                        "tests=\"{}\" failures=\"{}\">\n{}"
                        "</testsuite>\n",
-                       xml_escaped(plan.name), rules.size(), failed.size(), cases);
+                       xml_escaped(plan.name), kinds.size(), failed.size(), cases);
 }
 
 } // namespace hestrel::tables

@@ -1,11 +1,10 @@
 #pragma once
 // Findings for people and for build servers.
 
-#include "plan/finding.hpp"
+#include "plan/finding_kinds.hpp"
 #include "plan/plan.hpp"
-#include "plan/rule_text.hpp"
+#include "source/json.hpp"
 
-#include <functional>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -19,15 +18,20 @@ std::string count_text(const std::vector<plan::Finding>& findings);
 /// above the caret; empty where the place is no line of the text.
 std::string source_excerpt(std::string_view text, plan::Place place);
 
-/// `{"findings": […]}` with name, severity, file, line, column and message.
+/// One finding as JSON: name, severity, file, line, column, message, and those of level, device,
+/// route, edition, rule, place (a waypoint), from_s and to_s that it carries.
+source::Json finding_json(const plan::Plan& plan, const plan::Finding& finding);
+
+/// `{"plan": …, "findings": […]}`.
 std::string findings_json(const plan::Plan& plan, const std::vector<plan::Finding>& findings);
 
-/// SARIF 2.1.0: one run, with its rules and a region for each result.
+/// SARIF 2.1.0: one run, with a rule for each kind of finding that `by` makes or that is there, and
+/// a region for each result.
 std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
-                           const std::vector<plan::RuleText>& rules, std::string_view version);
+                           plan::FoundBy by, std::string_view version);
 
-/// JUnit XML: one test case for each rule, failed by its errors and warnings.
+/// JUnit XML: one test case for each of those kinds, failed by its errors and warnings.
 std::string findings_junit(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
-                           const std::vector<plan::RuleText>& rules);
+                           plan::FoundBy by);
 
 } // namespace hestrel::tables

@@ -80,17 +80,6 @@ source::Json gaps_json(const plan::Plan& plan, const walk::Record& record) {
     return all;
 }
 
-source::Json findings_of(const plan::Plan& plan, const walk::Record& record) {
-    source::Json all = source::Json::array();
-    for (const plan::Finding& finding : record.findings) {
-        all.push_back({{"name", finding.name},
-                       {"severity", plan::severity_name(finding.severity)},
-                       {"place", plan::place_text(plan, finding.place)},
-                       {"message", finding.message}});
-    }
-    return all;
-}
-
 source::Json loads_json(const plan::Plan& plan, const walk::Record& record) {
     source::Json all = source::Json::array();
     for (const loading::LoadRecord& load : record.loads) {
@@ -274,7 +263,9 @@ std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
     json["plan"] = plan.name;
     json["at_peak"] = holdings_json(plan, record.at_peak);
     json["overruns"] = overruns_json(plan, record);
-    json["findings"] = findings_of(plan, record);
+    json["findings"] = source::Json::array();
+    for (const plan::Finding& finding : record.findings)
+        json["findings"].push_back(finding_json(plan, finding));
     json["transitions"] = transitions_json(plan, record);
     json["gaps"] = gaps_json(plan, record);
     json["loads"] = loads_json(plan, record);
@@ -308,7 +299,7 @@ std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
 }
 
 std::string verdict_name(walk::Verdict verdict) {
-    return std::string(walk::name_of(verdict));
+    return std::string(plan::name_of(verdict));
 }
 
 std::string summary_csv(const plan::Plan& plan, const std::vector<walk::Record>& records) {

@@ -1,10 +1,10 @@
 #include "walk/findings.hpp"
 
+#include "plan/finding_kinds.hpp"
 #include "plan/owner.hpp"
 #include "plan/texts.hpp"
 
 #include <algorithm>
-#include <array>
 #include <map>
 #include <string>
 #include <string_view>
@@ -13,7 +13,6 @@ namespace hestrel::walk {
 
 using plan::LevelId;
 using plan::Micros;
-using plan::Severity;
 using plan::Thing;
 using plan::ThingKind;
 
@@ -64,11 +63,15 @@ private:
         plan::Finding finding;
     };
 
-    void add(Micros at, Severity severity, std::string name, plan::Place place, Thing about,
-             const std::string& message) {
-        found_.push_back({at,
-                          {severity, std::move(name), place,
-                           "at " + seconds_text(at) + " " + message + where_, about}});
+    /// Adds one, as bad as its kind, and returns it for what else it carries.
+    plan::Finding& add(Micros at, std::string_view name, const plan::Owner& owner,
+                       const std::string& message) {
+        plan::Finding finding{plan::kind_of(name).severity, std::string(name), owner.place,
+                              "at " + seconds_text(at) + " " + message + where_, owner.thing};
+        finding.route = record_.route;
+        finding.device = record_.device;
+        finding.from = at;
+        return found_.emplace_back(Found{at, std::move(finding)}).finding;
     }
 
     [[nodiscard]] bool allowed(const plan::Finding& finding) const {
@@ -109,18 +112,21 @@ private:
             const Owner owner = owner_of(gap.level, gap.from);
             const std::string& level = plan_.levels[gap.level].name;
             const std::string seconds = seconds_text(length);
+            plan::Finding* added = nullptr;
             if (unveiled) {
-                add(gap.from, Severity::error, "unveiled-too-early", owner.place, owner.thing,
-                    "a veil comes down " + seconds + " before " + level + " is shown");
+                added = &add(gap.from, "unveiled-too-early", owner,
+                             "a veil comes down " + seconds + " before " + level + " is shown");
             } else if (gap.stood) {
-                add(gap.from, Severity::error, "stood-in-gap", owner.place, owner.thing,
-                    player_name(gap.player) + " stands for " + seconds + " in " + level +
-                        ", which is not shown");
+                added = &add(gap.from, "stood-in-gap", owner,
+                             player_name(gap.player) + " stands for " + seconds + " in " + level +
+                                 ", which is not shown");
             } else {
-                add(gap.from, Severity::warning, "seen-gap", owner.place, owner.thing,
-                    player_name(gap.player) + " could see for " + seconds + " that " + level +
-                        " is not shown");
+                added = &add(gap.from, "seen-gap", owner,
+                             player_name(gap.player) + " could see for " + seconds + " that " +
+                                 level + " is not shown");
             }
+            added->level = gap.level;
+            added->to = gap.to;
         }
     }
 
@@ -144,9 +150,10 @@ private:
             for (auto gap = first; gap != record_.gaps.end() && gap->from == event.at; ++gap) {
                 if (gap->player != event.subject || !gap->stood) continue;
                 const Owner owner = owner_of(gap->level, gap->from);
-                add(event.at, Severity::error, "placed-before-shown", owner.place, owner.thing,
+                add(event.at, "placed-before-shown", owner,
                     player_name(event.subject) + " is placed in " + plan_.levels[gap->level].name +
-                        " before it is shown");
+                        " before it is shown")
+                    .level = gap->level;
             }
         }
     }
@@ -156,17 +163,17 @@ private:
         for (const loading::Overrun& overrun : record_.overruns) {
             const std::string of = overrun.pool ? plan_.pools[overrun.pool] : "memory";
             const Owner owner = owner_at(overrun.worst_at);
-            add(overrun.from, Severity::error, "over-budget", owner.place, owner.thing,
+            add(overrun.from, "over-budget", owner,
                 of + " is " + memory_text(overrun.worst_over) + " over its " +
-                    memory_text(overrun.budget) + " for " +
-                    seconds_text(overrun.to - overrun.from));
+                    memory_text(overrun.budget) + " for " + seconds_text(overrun.to - overrun.from))
+                .to = overrun.to;
         }
         if (!plan_.limits.headroom || record_.peak > device.memory.total) return;
         const double free = 1 - static_cast<double>(record_.peak.count) /
                                     static_cast<double>(device.memory.total.count);
         if (free >= *plan_.limits.headroom) return;
         const Owner owner = owner_at(record_.peak_at);
-        add(record_.peak_at, Severity::warning, "low-headroom", owner.place, owner.thing,
+        add(record_.peak_at, "low-headroom", owner,
             "only " + memory_text(device.memory.total - record_.peak) + " of " +
                 memory_text(device.memory.total) + " are free");
     }
@@ -195,9 +202,10 @@ private:
                 continue;
             const Transition& transition = record_.transitions[outcome.transition - 1];
             const Owner owner = owner_of(transition);
-            add(*outcome.shown, Severity::warning, "low-slack", owner.place, owner.thing,
+            add(*outcome.shown, "low-slack", owner,
                 plan_.levels[outcome.level].name + " is shown only " +
-                    seconds_text(*outcome.slack) + " before it is needed");
+                    seconds_text(*outcome.slack) + " before it is needed")
+                .level = outcome.level;
         }
     }
 
@@ -207,9 +215,10 @@ private:
             const Micros length = spell.to - spell.from;
             if (spell.doing != Doing::stalled || length <= *plan_.limits.stall) continue;
             const Owner owner = owner_at(spell.from);
-            add(spell.from, Severity::warning, "long-stall", owner.place, owner.thing,
+            add(spell.from, "long-stall", owner,
                 player_name(spell.player) + " is held up for " + seconds_text(length) +
-                    ", and nothing hides it");
+                    ", and nothing hides it")
+                .to = spell.to;
         }
     }
 
@@ -218,7 +227,7 @@ private:
         for (const loading::Hitch& hitch : record_.hitches) {
             if (hitch.length <= *plan_.limits.hitch) continue;
             const Owner owner = owner_at(hitch.at);
-            add(hitch.at, Severity::warning, "long-hitch", owner.place, owner.thing,
+            add(hitch.at, "long-hitch", owner,
                 "a frame takes " + milliseconds_text(hitch.length) + " too long");
         }
     }
@@ -228,23 +237,24 @@ private:
             const auto of_run = [&] { return owner_of(record_.transitions[event.detail - 1]); };
             switch (event.kind) {
             case EventKind::gave_up_waiting:
-                add(event.at, Severity::warning, "wait-too-long", of_run().place, of_run().thing,
-                    "a wait gives up");
+                add(event.at, "wait-too-long", of_run(), "a wait gives up");
                 break;
             case EventKind::list_abandoned:
-                add(event.at, Severity::warning, "steps-abandoned", of_run().place, of_run().thing,
+                add(event.at, "steps-abandoned", of_run(),
                     "the rest of these steps is left undone: " +
-                        plan_.levels[LevelId{event.subject}].name + " is leaving");
+                        plan_.levels[LevelId{event.subject}].name + " is leaving")
+                    .level = LevelId{event.subject};
                 break;
             case EventKind::switch_refused:
-                add(event.at, Severity::warning, "switch-refused", of_run().place, of_run().thing,
+                add(event.at, "switch-refused", of_run(),
                     "the switch to " + plan_.levels[LevelId{event.subject}].name +
-                        " is refused: another is under way");
+                        " is refused: another is under way")
+                    .level = LevelId{event.subject};
                 break;
             case EventKind::out_of_range: {
                 const plan::Fact& fact = plan_.facts[plan::FactId{event.subject}];
-                add(event.at, Severity::warning, "out-of-range", fact.place,
-                    {ThingKind::fact, event.subject}, fact.name + " is kept at its bound");
+                add(event.at, "out-of-range", {fact.place, {ThingKind::fact, event.subject}},
+                    fact.name + " is kept at its bound");
                 break;
             }
             default: break;
@@ -264,8 +274,9 @@ private:
             const plan::Named& piece =
                 is_level ? static_cast<const plan::Named&>(plan_.levels[LevelId{event.subject}])
                          : plan_.kits[plan::KitId{kit}];
-            add(event.at, Severity::note, "load-thrash", piece.place,
-                is_level ? Thing{ThingKind::level, event.subject} : Thing{ThingKind::kit, kit},
+            add(event.at, "load-thrash",
+                {piece.place,
+                 is_level ? Thing{ThingKind::level, event.subject} : Thing{ThingKind::kit, kit}},
                 piece.name + " is read again " + seconds_text(event.at - found->second) +
                     " after it was released");
         }
@@ -287,16 +298,16 @@ private:
             const std::string when =
                 load.read_start ? ", " + seconds_text(*load.read_start - load.asked) + " later"
                                 : std::string(" or never");
-            add(load.asked, Severity::error, "not-delivered", plan_.levels[level].place,
-                {ThingKind::level, level.value},
-                plan_.levels[level].name + " is asked for before it is delivered" + when);
+            add(load.asked, "not-delivered",
+                {plan_.levels[level].place, {ThingKind::level, level.value}},
+                plan_.levels[level].name + " is asked for before it is delivered" + when)
+                .level = level;
         }
     }
 
     void stuck() {
         const Owner owner = route_owner();
-        add(record_.stuck->since, Severity::error, "stuck", owner.place, owner.thing,
-            "the walk gets stuck");
+        add(record_.stuck->since, "stuck", owner, "the walk gets stuck");
     }
 
     const plan::Plan& plan_;
@@ -315,28 +326,10 @@ std::vector<plan::Finding> findings(const plan::Plan& plan, const Record& record
     return Collector(plan, record).collect();
 }
 
-Verdict verdict_on(std::string_view name) {
-    static constexpr std::array<std::pair<std::string_view, Verdict>, 11> verdicts{
-        {{"stuck", Verdict::stuck},
-         {"over-budget", Verdict::over_budget},
-         {"stood-in-gap", Verdict::late},
-         {"placed-before-shown", Verdict::late},
-         {"unveiled-too-early", Verdict::late},
-         {"not-delivered", Verdict::late},
-         {"seen-gap", Verdict::late},
-         {"low-slack", Verdict::over_limit},
-         {"long-stall", Verdict::over_limit},
-         {"long-hitch", Verdict::over_limit},
-         {"low-headroom", Verdict::over_limit}}};
-    for (const auto& [each, verdict] : verdicts) {
-        if (each == name) return verdict;
-    }
-    return Verdict::fine;
-}
-
 Verdict verdict_of(const std::vector<plan::Finding>& findings) {
     Verdict worst = Verdict::fine;
-    for (const plan::Finding& finding : findings) worst = std::max(worst, verdict_on(finding.name));
+    for (const plan::Finding& finding : findings)
+        worst = std::max(worst, plan::kind_of(finding.name).verdict);
     return worst;
 }
 

@@ -3,24 +3,15 @@
 
 #include "plan/finding.hpp"
 #include "plan/plan.hpp"
-#include "plan/rule_text.hpp"
 #include "walk/record.hpp"
 
-#include <span>
-#include <string_view>
 #include <vector>
 
 namespace hestrel::walk {
 
-/// What the names of a walk's findings mean; errors first.
-std::span<const plan::RuleText> rules();
-
 /// All findings of one walk, each with when it happened, in order of time; what the plan allows is
 /// left out.
 std::vector<plan::Finding> findings(const plan::Plan& plan, const Record& record);
-
-/// What a finding of this name makes of a walk.
-Verdict verdict_on(std::string_view name);
 
 /// The worst that is to be said about a walk with these findings.
 Verdict verdict_of(const std::vector<plan::Finding>& findings);

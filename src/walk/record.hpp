@@ -210,23 +210,7 @@ struct Stuck {
     bool menu_open = false;   ///< cannot_press: it is, but `when` does not hold
 };
 
-/// What became of a walk: the worst of it.
-enum class Verdict : std::uint8_t {
-    fine,
-    over_limit, ///< one of the plan's own `limits` is broken
-    late,       ///< a player met a level that was not shown
-    over_budget,
-    stuck,
-};
-
-/// All of them, in that order, and what they are called: "over budget".
-inline constexpr std::array all_verdicts{Verdict::fine, Verdict::over_limit, Verdict::late,
-                                         Verdict::over_budget, Verdict::stuck};
-constexpr std::string_view name_of(Verdict verdict) {
-    constexpr std::array<std::string_view, all_verdicts.size()> names{
-        "fine", "over a limit", "late", "over budget", "stuck"};
-    return names[static_cast<std::size_t>(verdict)];
-}
+using plan::Verdict;
 
 /// One route on one device.
 struct Record {

@@ -1,5 +1,6 @@
 #include "walk/summary.hpp"
 
+#include "plan/finding_kinds.hpp"
 #include "walk/findings.hpp"
 
 #include <algorithm>
@@ -30,7 +31,7 @@ std::vector<Verdict> faults_on(const std::vector<Record>& records, plan::DeviceI
     for (const Record& record : records) {
         if (record.device != device) continue;
         for (const plan::Finding& finding : record.findings)
-            faults.insert(verdict_on(finding.name));
+            faults.insert(plan::kind_of(finding.name).verdict);
     }
     faults.erase(Verdict::fine);
     return {faults.begin(), faults.end()};

@@ -2,9 +2,9 @@
 
 #include "check/check.hpp"
 
+#include "plan/finding_kinds.hpp"
 #include "support/checked.hpp"
 #include "support/program.hpp"
-#include "walk/findings.hpp"
 
 #include <filesystem>
 #include <regex>
@@ -38,7 +38,7 @@ TEST_CASE("allow with a name that no finding has is said") {
           std::vector<std::string>{"13:25 allowed-for-nothing"});
 }
 
-TEST_CASE("rules: the table is whole: each has a sentence, help with an example, and a test") {
+TEST_CASE("rules: each is a kind of finding of its own, and has a test") {
     std::string tests;
     for (const auto& entry : std::filesystem::directory_iterator(HESTREL_SOURCE "/tests/check"))
         tests += contents(entry.path().string());
@@ -46,23 +46,25 @@ TEST_CASE("rules: the table is whole: each has a sentence, help with an example,
     for (const check::Rule& rule : check::rules()) {
         CAPTURE(rule.name);
         CHECK(names.insert(rule.name).second);
-        CHECK(rule.sentence.ends_with('.'));
-        CHECK(rule.help.find("\n\n    ") != std::string_view::npos);
-        CHECK(rule.help.ends_with('\n'));
+        CHECK(includes(plan::kind_of(rule.name).by, plan::FoundBy::check));
+        CHECK(rule.look != nullptr);
         // Expected at a line and column.
         CHECK(std::regex_search(
             tests, std::regex(fmt::format("[0-9] {}\"|\\[{}\\]", rule.name, rule.name))));
     }
-    std::set<std::string_view> elsewhere;
-    for (const std::string_view name : check::names_found_elsewhere()) {
-        CHECK(names.insert(name).second);
-        elsewhere.insert(name);
+    for (const plan::FindingKind& kind : plan::finding_kinds()) {
+        CAPTURE(kind.name);
+        const bool by_rule = kind.by == plan::FoundBy::check && kind.name != "allowed-for-nothing";
+        CHECK(names.contains(kind.name) == by_rule);
     }
-    for (const plan::RuleText& rule : walk::rules()) {
-        CAPTURE(rule.name);
-        CHECK(elsewhere.contains(rule.name)); // `allow` takes it
-        CHECK(rule.sentence.ends_with('.'));
-        CHECK(rule.help.find("\n\n    ") != std::string_view::npos);
-        CHECK(rule.help.ends_with('\n'));
+}
+
+TEST_CASE("allow takes every name that any engine can find") {
+    for (const plan::FindingKind& kind : plan::finding_kinds()) {
+        if (!includes(kind.by, plan::FoundBy::walk | plan::FoundBy::explore)) continue;
+        CAPTURE(kind.name);
+        CHECK(found(with("t: {in: hall,",
+                         fmt::format("t: {{in: hall, allow: {{{}: known}},", kind.name)))
+                  .empty());
     }
 }

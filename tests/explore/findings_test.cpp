@@ -269,13 +269,3 @@ TEST_CASE("what the plan allows is not said, and a search cut off says nothing o
     for (const explore::Found& found : explore::findings(explorer, {}))
         CHECK(found.finding.name != "level-never-shown");
 }
-
-TEST_CASE("every name is explained once, errors first") {
-    std::set<std::string_view> names;
-    plan::Severity before = plan::Severity::error;
-    for (const plan::RuleText& rule : explore::rules()) {
-        CHECK(names.insert(rule.name).second);
-        CHECK(rule.severity >= before);
-        before = rule.severity;
-    }
-}

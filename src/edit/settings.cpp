@@ -1,7 +1,7 @@
 #include "edit/settings.hpp"
 
 #include "plan/names.hpp"
-#include "source/flow_yaml.hpp"
+#include "source/yaml_writer.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -14,6 +14,7 @@ using advise::Edit;
 using plan::LevelId;
 using plan::ListId;
 using plan::Plan;
+using source::FlowMap;
 
 namespace {
 
@@ -40,15 +41,16 @@ std::string mebibytes_text_of(plan::Bytes size) {
     return number_text(plan::in_mebibytes(size));
 }
 std::string point_text(const plan::Vec3& point) {
-    return fmt::format("[{}, {}, {}]", number_text(point[0]), number_text(point[1]),
-                       number_text(point[2]));
+    return source::flow_list({number_text(point[0]), number_text(point[1]), number_text(point[2])});
 }
 std::string time_text(plan::Micros time) {
     return number_text(plan::in_seconds(time)) + " s";
 }
 std::string box_text(const plan::Box& box) {
-    return fmt::format("{{min: {}, max: {}{}}}", point_text(box.min), point_text(box.max),
-                       box.turn == 0 ? "" : ", turn: " + number_text(box.turn));
+    FlowMap map;
+    map.add("min", point_text(box.min)).add("max", point_text(box.max));
+    if (box.turn != 0) map.add("turn", number_text(box.turn));
+    return map.text();
 }
 
 /// Makes the settings of one piece of advice.
@@ -78,7 +80,7 @@ private:
         if (known == path.size()) return add(path, value);
         std::string nested = value;
         for (std::size_t i = path.size() - 1; i > known; --i)
-            nested = fmt::format("{{{}: {}}}", path[i], nested);
+            nested = FlowMap().add(path[i], nested).text();
         add({path.begin(), path.begin() + static_cast<std::ptrdiff_t>(known) + 1}, nested);
     }
 
@@ -129,9 +131,10 @@ private:
         }
     }
     void write(const advise::SetNear& to) {
-        add(path_of(to.level) / "near",
-            fmt::format("{{load: {}, unload: {}}}", number_text(to.near.load),
-                        number_text(to.near.unload)));
+        add(path_of(to.level) / "near", FlowMap()
+                                            .add("load", number_text(to.near.load))
+                                            .add("unload", number_text(to.near.unload))
+                                            .text());
     }
     void write(const advise::SetVeilMin& to) {
         add({"veils", plan_.veils[to.veil].name, "min"}, time_text(to.min));
@@ -161,16 +164,17 @@ private:
         add(path_of(to.level) / "persist", to.persist ? "true" : "false");
     }
     void write(const advise::AddVeil& to) {
-        add_nested({"veils", to.name}, fmt::format("{{min: {}}}", time_text(to.min)));
+        add_nested({"veils", to.name}, FlowMap().add("min", time_text(to.min)).text());
         const Path path = path_of(to.list);
-        std::string steps;
+        std::vector<std::string> steps{FlowMap().add("veil", to.name).text()};
         for (const source::Value& step : files_.find(path).value.elements())
-            steps += source::flow_yaml(step) + ", ";
-        add(path, fmt::format("[{{veil: {}}}, {}{{unveil: {}}}]", to.name, steps, to.name));
+            steps.push_back(source::flow_yaml(step));
+        steps.push_back(FlowMap().add("unveil", to.name).text());
+        add(path, source::flow_list(steps));
     }
     void write(const advise::AddUnload& to) {
         add(path_of(to.list, plan_.lists[to.list].steps.size()),
-            fmt::format("{{unload: [{}]}}", plan_.levels[to.level].name));
+            FlowMap().add("unload", names_text({to.level})).text());
     }
     void write(const advise::SetSize&) {} // several of one level are written together
 
@@ -181,14 +185,13 @@ private:
         }
         const Path path = path_of(level) / "on";
         const bool differs = files_.find(path).parts == path.size(); // on some device, today
-        std::string devices;
+        FlowMap devices;
         for (const advise::SetSize& size : sizes) {
             const std::string& device = plan_.devices[size.device].name;
-            std::string memory;
+            FlowMap pools;
             for (const auto& [pool, bytes] : size.memory)
-                memory += fmt::format("{}{}: {}", memory.empty() ? "" : ", ", plan_.pools[pool],
-                                      mebibytes_text_of(bytes));
-            memory = "{" + memory + "}";
+                pools.add(plan_.pools[pool], mebibytes_text_of(bytes));
+            const std::string memory = pools.text();
             const std::string packed =
                 size.packed ? mebibytes_text_of(*size.packed) : std::string();
             if (files_.find(path / device).parts == path.size() + 1) {
@@ -196,15 +199,16 @@ private:
                 if (size.packed) add(path / device / "packed", packed);
                 continue;
             }
-            const std::string figures =
-                fmt::format("{{memory: {}{}}}", memory, size.packed ? ", packed: " + packed : "");
+            FlowMap figures;
+            figures.add("memory", memory);
+            if (size.packed) figures.add("packed", packed);
             if (differs) {
-                add(path / device, figures);
+                add(path / device, figures.text());
             } else {
-                devices += (devices.empty() ? "" : ", ") + device + ": " + figures;
+                devices.add(device, figures.text());
             }
         }
-        if (!devices.empty()) add(path, "{" + devices + "}");
+        if (!devices.empty()) add(path, devices.text());
     }
 
     // A path split by a gate.
@@ -247,8 +251,8 @@ private:
         const std::string at = point_text(to.at);
         const bool main = plan_.worlds[world] == "main";
         add_nested({"waypoints", to.waypoint},
-                   main ? at : fmt::format("{{at: {}, world: {}}}", at, plan_.worlds[world]));
-        add_nested({"gates", to.gate}, fmt::format("{{needs: [{}]}}", plan_.levels[to.needs].name));
+                   main ? at : FlowMap().add("at", at).add("world", plan_.worlds[world]).text());
+        add_nested({"gates", to.gate}, FlowMap().add("needs", names_text({to.needs})).text());
         std::vector<std::string> parts;
         const auto corner = static_cast<std::ptrdiff_t>(to.corner);
         const std::string& from = plan_.waypoints[path.from].name;
@@ -273,23 +277,22 @@ private:
     static void add_part(std::vector<std::string>& parts, const std::vector<source::Value>& points,
                          std::size_t from, std::size_t to) {
         if (to - from < 2) return;
-        std::string text;
-        for (std::size_t i = from; i < to; ++i)
-            text += (text.empty() ? "" : ", ") + std::string(points[i].text());
-        parts.push_back("[" + text + "]");
+        std::vector<std::string> names;
+        for (std::size_t i = from; i < to; ++i) names.emplace_back(points[i].text());
+        parts.push_back(source::flow_list(names));
     }
     static std::string part_text(const plan::Path& path, const std::string& from,
                                  const std::string& to, const std::vector<plan::Vec3>& via,
                                  const std::string& gate) {
-        std::string text = fmt::format("{{from: {}, to: {}", from, to);
-        std::string corners;
-        for (const plan::Vec3& corner : via)
-            corners += (corners.empty() ? "" : ", ") + point_text(corner);
-        if (!via.empty()) text += ", via: [" + corners + "]";
-        if (!gate.empty()) text += ", gate: " + gate;
-        if (path.one_way) text += ", one-way: true";
-        if (path.speed) text += ", speed: " + number_text(*path.speed);
-        return text + "}";
+        FlowMap map;
+        map.add("from", from).add("to", to);
+        std::vector<std::string> corners;
+        for (const plan::Vec3& corner : via) corners.push_back(point_text(corner));
+        if (!via.empty()) map.add("via", source::flow_list(corners));
+        if (!gate.empty()) map.add("gate", gate);
+        if (path.one_way) map.add("one-way", "true");
+        if (path.speed) map.add("speed", number_text(*path.speed));
+        return map.text();
     }
 
     const Plan& plan_;

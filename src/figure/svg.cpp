@@ -1,5 +1,7 @@
 #include "figure/svg.hpp"
 
+#include "source/xml.hpp"
+
 #include <array>
 #include <fmt/format.h>
 #include <utility>
@@ -8,21 +10,16 @@ namespace hestrel::figure {
 
 namespace {
 
-/// Three bytes that are U+FFFE or U+FFFF, which XML has no place for.
-bool is_no_character(std::string_view text, std::size_t at) {
-    return text.substr(at, 3) == "\xEF\xBF\xBE" || text.substr(at, 3) == "\xEF\xBF\xBF";
-}
-
 /// Puts title and description first in the `svg` element, and makes it one image to who can't see.
 std::string titled(std::string svg, const std::string& title, const std::string& description) {
     const std::size_t element = svg.find("<svg");
     const std::size_t close = svg.find('>', element);
     if (element == std::string::npos || close == std::string::npos)
         throw DrawingError("what was drawn is no SVG");
-    const std::string words =
-        fmt::format("\n<title>{}</title>\n<desc>{}</desc>", xml_text(title), xml_text(description));
+    const std::string words = fmt::format("\n<title>{}</title>\n<desc>{}</desc>",
+                                          source::xml_text(title), source::xml_text(description));
     svg.insert(close + 1, words);
-    svg.insert(close, fmt::format(" role=\"img\" aria-label=\"{}\"", xml_text(title)));
+    svg.insert(close, fmt::format(" role=\"img\" aria-label=\"{}\"", source::xml_text(title)));
     return svg;
 }
 
@@ -41,7 +38,7 @@ std::string hot_areas(const std::vector<Hot>& hots) {
         group += fmt::format("<rect x=\"{:.1f}\" y=\"{:.1f}\" width=\"{:.1f}\" height=\"{:.1f}\">"
                              "<title>{}</title></rect>\n",
                              hot.extent.from.x, hot.extent.from.y, hot.extent.width(),
-                             hot.extent.height(), xml_text(hot.text));
+                             hot.extent.height(), source::xml_text(hot.text));
     }
     return group + "</g>\n";
 }
@@ -55,29 +52,6 @@ std::string_view within(std::string_view text, std::string_view from, std::strin
 }
 
 } // namespace
-
-std::string xml_text(std::string_view text) {
-    std::string safe;
-    for (std::size_t at = 0; at < text.size(); ++at) {
-        const char c = text[at];
-        switch (c) {
-        case '<': safe += "&lt;"; break;
-        case '>': safe += "&gt;"; break;
-        case '&': safe += "&amp;"; break;
-        case '"': safe += "&quot;"; break;
-        case '\'': safe += "&#39;"; break;
-        case '\n': safe += "&#10;"; break;
-        default:
-            if (is_no_character(text, at)) {
-                safe += ' ';
-                at += 2;
-            } else {
-                safe += static_cast<unsigned char>(c) < ' ' ? ' ' : c;
-            }
-        }
-    }
-    return safe;
-}
 
 std::string draw(const Figure& figure, Picture picture) {
     const Sheet& sheet = figure.sheet;
@@ -104,7 +78,7 @@ std::string draw(const Graph& graph, Picture picture) {
         const auto said = graph.hot.find(drawn.substr(name, drawn.find('"', name) - name));
         std::string words;
         if (said != graph.hot.end())
-            words = fmt::format("{}{}{}", open, xml_text(said->second), close);
+            words = fmt::format("{}{}{}", open, source::xml_text(said->second), close);
         drawn.replace(at, end + close.size() - at, words);
         at += words.size();
     }

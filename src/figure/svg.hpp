@@ -10,9 +10,6 @@
 
 namespace hestrel::figure {
 
-/// A text as XML character data, also within attributes. What XML can't hold is a space.
-std::string xml_text(std::string_view text);
-
 /// A figure as a picture. An SVG carries title and description, and says more of what is pointed
 /// at. Throws DrawingError.
 std::string draw(const Figure& figure, Picture picture);

@@ -2,6 +2,7 @@
 
 #include "figure/svg.hpp"
 #include "report/html_table.hpp"
+#include "source/xml.hpp"
 #include "tables/advice_words.hpp"
 #include "tables/words.hpp"
 
@@ -10,7 +11,7 @@
 namespace hestrel::report {
 
 using advise::Advised;
-using figure::xml_text;
+using source::xml_text;
 using tables::short_time;
 
 namespace {

@@ -4,6 +4,7 @@
 #include "plan/names.hpp"
 #include "report/html_table.hpp"
 #include "source/plan_reader.hpp"
+#include "source/xml.hpp"
 #include "tables/explore_tables.hpp"
 #include "tables/words.hpp"
 
@@ -13,7 +14,7 @@ namespace hestrel::report {
 
 using explore::Explorer;
 using explore::WorstUse;
-using figure::xml_text;
+using source::xml_text;
 
 namespace {
 

@@ -1,13 +1,14 @@
 #include "report/html_table.hpp"
 
 #include "figure/svg.hpp"
+#include "source/xml.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
 
 namespace hestrel::report {
 
-using figure::xml_text;
+using source::xml_text;
 
 bool HtmlTable::begins_group(std::size_t column) const {
     const std::string& group = columns_[column].group;

@@ -4,6 +4,7 @@
 #include "plan/names.hpp"
 #include "report/html_table.hpp"
 #include "source/plan_reader.hpp"
+#include "source/xml.hpp"
 #include "tables/order_tables.hpp"
 #include "tables/words.hpp"
 #include "walk/summary.hpp"
@@ -12,7 +13,7 @@
 
 namespace hestrel::report {
 
-using figure::xml_text;
+using source::xml_text;
 using tables::short_time;
 
 namespace {

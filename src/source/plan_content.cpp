@@ -1,9 +1,9 @@
 #include "source/plan_content.hpp"
 
 #include "source/csv_reader.hpp"
-#include "source/flow_yaml.hpp"
 #include "source/plan_files.hpp"
 #include "source/yaml_json.hpp"
+#include "source/yaml_writer.hpp"
 
 #include <algorithm>
 
@@ -49,21 +49,6 @@ Json rows_of(std::string_view csv) {
     return rows;
 }
 
-std::string one_line(const Json& value) {
-    if (value.is_string()) return scalar_yaml(value.get<std::string>());
-    std::string text;
-    if (value.is_array()) {
-        for (const Json& each : value) text += (text.empty() ? "" : ", ") + one_line(each);
-        return "[" + text + "]";
-    }
-    if (value.is_object()) {
-        for (const auto& [key, each] : value.items())
-            text += (text.empty() ? "" : ", ") + scalar_yaml(key) + ": " + one_line(each);
-        return "{" + text + "}";
-    }
-    return value.dump();
-}
-
 class Comparison {
 public:
     std::vector<PlanChange> changes;
@@ -79,7 +64,7 @@ public:
         } else if (before.is_array() && after.is_array() && is_deep(before)) {
             compare_lists(path, before, after);
         } else {
-            changes.push_back({path, one_line(before), one_line(after)});
+            changes.push_back({path, flow_yaml(before), flow_yaml(after)});
         }
     }
 
@@ -96,13 +81,13 @@ private:
         for (const auto& [key, value] : after.items()) {
             const auto known = before.find(key);
             if (known == before.end()) {
-                changes.push_back({below(path, key), "", one_line(value)});
+                changes.push_back({below(path, key), "", flow_yaml(value)});
             } else {
                 compare(below(path, key), *known, value);
             }
         }
         for (const auto& [key, value] : before.items()) {
-            if (!after.contains(key)) changes.push_back({below(path, key), one_line(value), ""});
+            if (!after.contains(key)) changes.push_back({below(path, key), flow_yaml(value), ""});
         }
     }
     void compare_lists(const std::string& path, const Json& before, const Json& after) {
@@ -112,10 +97,10 @@ private:
             if (same != left.end()) {
                 left.erase(same);
             } else {
-                changes.push_back({path + "." + std::to_string(i), "", one_line(after[i])});
+                changes.push_back({path + "." + std::to_string(i), "", flow_yaml(after[i])});
             }
         }
-        for (const Json& gone : left) changes.push_back({path, one_line(gone), ""});
+        for (const Json& gone : left) changes.push_back({path, flow_yaml(gone), ""});
     }
 };
 

@@ -1,6 +1,7 @@
 #include "tables/calibration_tables.hpp"
 
 #include "source/json.hpp"
+#include "source/yaml_writer.hpp"
 #include "tables/csv.hpp"
 
 #include <algorithm>
@@ -61,12 +62,6 @@ std::string written(const Figure& figure, double value) {
     return fmt::format("{:.4g} ms", value * 1e3);
 }
 
-const Figure* find(const std::vector<Figure>& figures, std::string_view group) {
-    const auto found = std::find_if(figures.begin(), figures.end(),
-                                    [&](const Figure& figure) { return figure.group == group; });
-    return found == figures.end() ? nullptr : &*found;
-}
-
 } // namespace
 
 std::vector<DeviceFigure> device_figures(std::span<const Fitted> fitted) {
@@ -82,18 +77,17 @@ std::vector<DeviceFigure> device_figures(std::span<const Fitted> fitted) {
 
 std::string device_block(std::span<const Fitted> fitted, const std::string& name) {
     const std::vector<Figure> figures = base_figures(fitted);
-    std::string text = fmt::format("devices:\n  {}:\n", name);
+    source::BlockYaml yaml;
+    yaml.begin("devices");
+    yaml.begin(name);
     for (const std::string_view group : {"read", "unpack", "attach"}) {
-        if (find(figures, group) == nullptr) continue;
-        std::string keys;
+        source::FlowMap keys;
         for (const Figure& figure : figures) {
-            if (figure.group != group) continue;
-            keys += fmt::format("{}{}: {}", keys.empty() ? "" : ", ", figure.key,
-                                written(figure, figure.value));
+            if (figure.group == group) keys.add(figure.key, written(figure, figure.value));
         }
-        text += fmt::format("    {}: {{{}}}\n", group, keys);
+        if (!keys.empty()) yaml.entry(group, keys.text());
     }
-    return text;
+    return yaml.text();
 }
 
 std::string figures_csv(std::span<const Fitted> fitted) {

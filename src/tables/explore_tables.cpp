@@ -4,6 +4,7 @@
 #include "plan/names.hpp"
 #include "source/json.hpp"
 #include "source/plan_reader.hpp"
+#include "source/yaml_writer.hpp"
 #include "tables/csv.hpp"
 #include "tables/findings.hpp"
 #include "tables/order_tables.hpp"
@@ -232,55 +233,75 @@ std::string explore_json(const Explorer& explorer, const std::vector<explore::Fo
     return source::file_text(json);
 }
 
+namespace {
+
+std::string quoted(const std::string& text) {
+    return source::Json(text).dump();
+}
+
+/// `{go: quay, speed: run}`: a step of a route, as a plan writes it.
+std::string step_yaml(const plan::Plan& plan, const plan::RoutePlayer& player,
+                      const plan::RouteStep& step) {
+    source::FlowMap map;
+    if (const auto* go = std::get_if<plan::GoStep>(&step.what)) {
+        map.add("go", plan.waypoints[go->to].name);
+        const auto& speeds = plan.players[player.kind].speeds;
+        const auto named = std::find_if(speeds.begin(), speeds.end(), [&](const auto& speed) {
+            return speed.metres_per_second == go->speed;
+        });
+        if (named != speeds.end()) map.add("speed", named->name);
+        if (go->along) map.add("along", std::to_string(go->along.value));
+    } else if (const auto* press = std::get_if<plan::PressStep>(&step.what)) {
+        map.add("press", plan::item_name(plan, press->item));
+    } else if (const auto* pick = std::get_if<plan::PickStep>(&step.what)) {
+        map.add("pick", quoted(plan.words[pick->branch]));
+    } else if (const auto* after = std::get_if<plan::AfterStep>(&step.what)) {
+        map.add("after", plan.menus[after->menu].name);
+    } else if (const auto* until = std::get_if<plan::UntilStep>(&step.what)) {
+        map.add("until", plan.conditions[until->condition].text);
+    }
+    if (step.turn > 0) map.add("turn", std::to_string(step.turn));
+    return map.text();
+}
+
+void add_player(source::BlockYaml& yaml, const plan::Plan& plan, const plan::RoutePlayer& player) {
+    if (player.kind) yaml.entry("as", plan.players[player.kind].name);
+    if (player.steps.empty()) {
+        yaml.entry("steps", "[]");
+        return;
+    }
+    yaml.begin("steps");
+    for (const plan::RouteStep& step : player.steps) yaml.element(step_yaml(plan, player, step));
+    yaml.end();
+}
+
+} // namespace
+
 std::string witness_yaml(const plan::Plan& plan, const plan::Route& route,
                          const std::string& include, const std::string& about) {
-    const auto quoted = [](const std::string& text) { return source::Json(text).dump(); };
-    std::string text = fmt::format("# {}\nhestrel: 1\ninclude: [{}]\nroutes:\n  {}:\n", about,
-                                   quoted(include), route.name);
-    if (route.edition) text += fmt::format("    edition: {}\n", plan.editions[route.edition].name);
-    text += fmt::format("    start: {{level: {}{}}}\n", plan.levels[route.start_level].name,
-                        route.start_at ? ", waypoint: " + plan.waypoints[route.start_at].name
-                                       : std::string());
-    if (route.unhurried) text += "    unhurried: true\n";
-    const auto steps = [&](const plan::RoutePlayer& player, const std::string& indent) {
-        if (player.steps.empty()) return std::string(" []\n");
-        std::string list = "\n";
-        for (const plan::RouteStep& step : player.steps) {
-            std::string what;
-            if (const auto* go = std::get_if<plan::GoStep>(&step.what)) {
-                what = "go: " + plan.waypoints[go->to].name;
-                for (const plan::Speed& speed : plan.players[player.kind].speeds) {
-                    if (speed.metres_per_second != go->speed) continue;
-                    what += ", speed: " + speed.name;
-                    break;
-                }
-                if (go->along) what += fmt::format(", along: {}", go->along.value);
-            } else if (const auto* press = std::get_if<plan::PressStep>(&step.what)) {
-                what = "press: " + plan::item_name(plan, press->item);
-            } else if (const auto* pick = std::get_if<plan::PickStep>(&step.what)) {
-                what = "pick: " + quoted(plan.words[pick->branch]);
-            } else if (const auto* after = std::get_if<plan::AfterStep>(&step.what)) {
-                what = "after: " + plan.menus[after->menu].name;
-            } else if (const auto* until = std::get_if<plan::UntilStep>(&step.what)) {
-                what = "until: " + plan.conditions[until->condition].text;
-            }
-            if (step.turn > 0) what += fmt::format(", turn: {}", step.turn);
-            list += fmt::format("{}- {{{}}}\n", indent, what);
-        }
-        return list;
-    };
+    source::BlockYaml yaml;
+    yaml.comment(about);
+    yaml.entry("hestrel", "1");
+    yaml.entry("include", source::flow_list({quoted(include)}));
+    yaml.begin("routes");
+    yaml.begin(route.name);
+    if (route.edition) yaml.entry("edition", plan.editions[route.edition].name);
+    source::FlowMap start;
+    start.add("level", plan.levels[route.start_level].name);
+    if (route.start_at) start.add("waypoint", plan.waypoints[route.start_at].name);
+    yaml.entry("start", start.text());
+    if (route.unhurried) yaml.entry("unhurried", "true");
     if (route.players.size() == 1) {
-        const plan::RoutePlayer& player = route.players.front();
-        if (player.kind) text += fmt::format("    as: {}\n", plan.players[player.kind].name);
-        return text + "    steps:" + steps(player, "      ");
+        add_player(yaml, plan, route.players.front());
+        return yaml.text();
     }
-    text += "    players:\n";
+    yaml.begin("players");
     for (const plan::RoutePlayer& player : route.players) {
-        text += fmt::format("      {}:\n", player.name);
-        if (player.kind) text += fmt::format("        as: {}\n", plan.players[player.kind].name);
-        text += "        steps:" + steps(player, "          ");
+        yaml.begin(player.name);
+        add_player(yaml, plan, player);
+        yaml.end();
     }
-    return text;
+    return yaml.text();
 }
 
 } // namespace hestrel::tables

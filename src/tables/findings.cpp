@@ -6,6 +6,7 @@
 #include "source/plan_reader.hpp"
 #include "source/source_text.hpp"
 #include "source/utf8.hpp"
+#include "source/xml.hpp"
 #include "tables/finding_texts.hpp"
 
 #include <algorithm>
@@ -51,22 +52,6 @@ source::Json details_of(const plan::Plan& plan, const plan::Finding& finding) {
     if (finding.from) details["from_s"] = plan::in_seconds(*finding.from);
     if (finding.to) details["to_s"] = plan::in_seconds(*finding.to);
     return details;
-}
-
-std::string xml_escaped(std::string_view text) {
-    std::string escaped;
-    for (const char c : text) {
-        switch (c) {
-        case '<': escaped += "&lt;"; break;
-        case '>': escaped += "&gt;"; break;
-        case '&': escaped += "&amp;"; break;
-        case '"': escaped += "&quot;"; break;
-        default:
-            escaped +=
-                static_cast<unsigned char>(c) < ' ' ? ' ' : c; // control characters are no XML
-        }
-    }
-    return escaped;
 }
 
 /// A file name as a URI reference: what is not plain is percent-encoded.
@@ -187,19 +172,19 @@ std::string findings_junit(const plan::Plan& plan, const std::vector<plan::Findi
             news += plan::finding_text(plan, finding) + "\n";
         }
         cases += fmt::format("  <testcase classname=\"hestrel.check\" name=\"{}\"",
-                             xml_escaped(kind->name));
+                             source::xml_text(kind->name));
         if (news.empty()) {
             cases += "/>\n";
             continue;
         }
         failed.insert(kind->name);
-        cases +=
-            fmt::format(">\n    <failure type=\"{}\" message=\"{}\">",
-                        plan::severity_name(kind->severity), xml_escaped(text_of(*kind).sentence));
+        cases += fmt::format(">\n    <failure type=\"{}\" message=\"{}\">",
+                             plan::severity_name(kind->severity),
+                             source::xml_text(text_of(*kind).sentence));
         std::string lines;
         for (std::size_t at = 0; at < news.size();) {
             const std::size_t end = news.find('\n', at);
-            lines += xml_escaped(std::string_view(news).substr(at, end - at)) + "\n";
+            lines += source::xml_text(std::string_view(news).substr(at, end - at)) + "\n";
             at = end + 1;
         }
         cases += lines + "</failure>\n  </testcase>\n";
@@ -207,7 +192,7 @@ std::string findings_junit(const plan::Plan& plan, const std::vector<plan::Findi
     return fmt::format("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuite name=\"{}\" "
                        "tests=\"{}\" failures=\"{}\">\n{}"
                        "</testsuite>\n",
-                       xml_escaped(plan.name), kinds.size(), failed.size(), cases);
+                       source::xml_text(plan.name), kinds.size(), failed.size(), cases);
 }
 
 } // namespace hestrel::tables

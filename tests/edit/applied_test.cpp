@@ -1,7 +1,7 @@
 // Values put into plan files in place.
 
 #include "edit/applied.hpp"
-#include "source/flow_yaml.hpp"
+#include "source/yaml_writer.hpp"
 #include "support/plan_text.hpp"
 
 using namespace hestrel;

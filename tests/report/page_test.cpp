@@ -3,6 +3,7 @@
 #include "figure/svg.hpp"
 #include "report/explore_section.hpp"
 #include "report/html_table.hpp"
+#include "source/xml.hpp"
 #include "support/figures.hpp"
 #include "tables/explore_tables.hpp"
 
@@ -155,9 +156,9 @@ TEST_CASE("the page says what exploring found: the worst memory, each finding wi
     for (const explore::WorstUse& worst : explored.worst) budgets.insert(worst.pool);
     CHECK(count(section, "<th scope=\"row\"") == explored.found.size() + budgets.size());
     for (const explore::Found& found : explored.found) {
-        CHECK(section.find(figure::xml_text(found.finding.message)) != std::string::npos);
+        CHECK(section.find(source::xml_text(found.finding.message)) != std::string::npos);
         if (found.way)
-            CHECK(section.find(figure::xml_text(
+            CHECK(section.find(source::xml_text(
                       tables::way_text(*explored.explorer, *found.way))) != std::string::npos);
     }
     const explore::WorstUse* worst = explore::worst_of(explored.worst, 0, plan::PoolId{}, true);

@@ -1,7 +1,7 @@
 // hestrel advise PLAN: where triggers must stand, how long veils must last, what to keep.
 
 #include "advise/advice.hpp"
-#include "command/options.hpp"
+#include "command/output.hpp"
 #include "command/terminal.hpp"
 #include "command/walk.hpp"
 #include "edit/applied.hpp"
@@ -202,7 +202,7 @@ private:
 };
 
 /// Prints the plan with one piece of advice applied.
-int print_applied(std::size_t number, const CommonOptions& options, const Plan& plan,
+int print_applied(std::size_t number, const CommonOptions& options, Output& output, const Plan& plan,
                   const Advised& advised, const tables::AdviceSettings& settings) {
     if (number < 1 || number > settings.size())
         throw UsageError(settings.empty()
@@ -211,15 +211,13 @@ int print_applied(std::size_t number, const CommonOptions& options, const Plan& 
     const auto& wanted = settings[number - 1];
     if (!wanted)
         throw UsageError(fmt::format("advice {} can't be put into the plan files", number));
-    source::RealDisk disk;
     try {
-        const auto changed = edit::applied(disk, options.plan_path, *wanted);
+        const auto changed = edit::applied(output.disk(), options.plan_path, *wanted);
         for (const auto& [file, text] : changed) {
-            if (changed.size() > 1) fmt::print("# --- {}\n", file);
-            fmt::print("{}", text);
-            if (!options.quiet)
-                fmt::print(stderr, "{} with advice {}: {}\n", file, number,
-                           tables::advice_text(plan, *advised.all()[number - 1]));
+            if (changed.size() > 1) Output::print("# --- " + file + "\n");
+            Output::print(text);
+            output.say(fmt::format("{} with advice {}: {}", file, number,
+                                   tables::advice_text(plan, *advised.all()[number - 1])));
         }
     } catch (const edit::ApplyError& error) {
         throw UsageError(fmt::format("advice {}: {}", number, error.what()));
@@ -229,15 +227,19 @@ int print_applied(std::size_t number, const CommonOptions& options, const Plan& 
 
 } // namespace
 
-int advise_command(const Arguments& arguments) {
+boost::program_options::options_description advise_options() {
     namespace po = boost::program_options;
-    auto described = common_options("advise");
+    auto described = options_for("advise", {Takes::devices, Takes::routes, Takes::values, Takes::files});
     described.add_options()("apply", po::value<std::size_t>()->value_name("N"),
                             "print the plan file with advice N applied, and write nothing")(
         "worst", po::value<std::size_t>()->default_value(20)->value_name("N"),
         "look for what mends the N loads that come latest");
+    return described;
+}
+
+int advise_command(const Arguments& arguments) {
     const auto values = parse(
-        arguments, described, {"plan"},
+        arguments, advise_options(), {"plan"},
         "usage: hestrel advise PLAN [options]\n\n"
         "For all that triggers, items and near rules load: how long it takes, alone and in the\n"
         "worst company on the routes; how soon a player can be there; and what would mend what\n"
@@ -255,44 +257,36 @@ int advise_command(const Arguments& arguments) {
     advising.most_problems = (*values)["worst"].as<std::size_t>();
     if (advising.devices.empty())
         throw UsageError(fmt::format("{} has no devices to load on", options.plan_path));
-    const bool progress = on_terminal(stderr) && !options.quiet;
-    if (progress) {
+    Output output(options);
+    if (output.shows_progress()) {
         advising.progress = [](std::size_t done, std::size_t of) {
-            fmt::print(stderr, "\r{} of {} loads that come too late ", done, of);
+            Output::show_progress(fmt::format("{} of {} loads that come too late", done, of));
         };
     }
     const auto records =
         walk_all(*plan, chosen_routes(*plan, options.routes), advising.devices, {}, options.jobs);
     const Advised advised = advise::advise(*plan, records, advising);
-    if (progress) fmt::print(stderr, "\r\033[K");
-    source::RealDisk disk;
+    output.end_progress();
     const tables::AdviceSettings settings = tables::settings_of(
-        disk, *plan, options.plan_path, read_options(options.sets).overrides, advised);
+        output.disk(), *plan, options.plan_path, read_options(options.sets).overrides, advised);
     if (values->count("apply") > 0) {
         if (!options.sets.empty())
             throw UsageError("--apply goes without --set: it would write what was only tried");
-        return print_applied((*values)["apply"].as<std::size_t>(), options, *plan, advised,
+        return print_applied((*values)["apply"].as<std::size_t>(), options, output, *plan, advised,
                              settings);
     }
 
     const std::string json = tables::advice_json(*plan, advised, settings);
     const std::string table = tables::advice_csv(*plan, advised, settings);
-    disk.write(options.out + "/advice.json", json);
-    disk.write(options.out + "/advice.csv", table);
-    disk.write(options.out + "/loads.csv", tables::load_times_csv(*plan, advised));
-    disk.write(options.out + "/veils.csv", tables::veil_times_csv(*plan, advised));
-    disk.write(options.out + "/waits.csv", tables::wait_times_csv(*plan, advised));
-    if (!options.quiet) {
-        switch (options.format) {
-        case OutputFormat::json: fmt::print("{}", json); break;
-        case OutputFormat::csv: fmt::print("{}", table); break;
-        case OutputFormat::text:
-            fmt::print("{}{}", loads_text(*plan, advised),
-                       AdviceText(*plan, advised, settings).all());
-            break;
-        }
-        fmt::print(stderr, "files: {}/\n", options.out);
-    }
+    output.write("advice.json", json);
+    output.write("advice.csv", table);
+    output.write("loads.csv", tables::load_times_csv(*plan, advised));
+    output.write("veils.csv", tables::veil_times_csv(*plan, advised));
+    output.write("waits.csv", tables::wait_times_csv(*plan, advised));
+    output.print(json, table, [&] {
+        return loads_text(*plan, advised) + AdviceText(*plan, advised, settings).all();
+    });
+    output.say_files();
     const bool bad = !advised.problems.empty() ||
                      std::any_of(advised.waits.begin(), advised.waits.end(),
                                  [](const auto& wait) { return wait.takes > wait.time; });

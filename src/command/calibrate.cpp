@@ -1,7 +1,7 @@
 // hestrel calibrate LOG.csv: a device's figures from measured loads.
 
 #include "calibrate/calibration.hpp"
-#include "command/options.hpp"
+#include "command/output.hpp"
 #include "command/terminal.hpp"
 #include "exchange/load_log.hpp"
 #include "figure/calibration_figure.hpp"
@@ -90,20 +90,19 @@ std::string outliers_text(const Fits& fits, const std::vector<Measurement>& meas
 
 } // namespace
 
-int calibrate_command(const Arguments& arguments) {
+boost::program_options::options_description calibrate_options() {
     namespace po = boost::program_options;
-    po::options_description described("options");
-    described.add_options()("help,h", "print this")(
-        "name", po::value<std::string>()->default_value("measured")->value_name("NAME"),
-        "what the device is called")(
-        "out", po::value<std::string>()->default_value("hestrel-out/calibrate")->value_name("DIR"),
-        "write files there")(
-        "format", po::value<std::string>()->default_value("text")->value_name("text|json|csv"),
-        "what goes to standard output")("no-figures", po::bool_switch(), "write tables only")(
-        "png", po::bool_switch(), "figures as PNG, too")("quiet", po::bool_switch(),
-                                                         "print nothing");
+    auto described = options_for("calibrate", {Takes::files, Takes::pictures});
+    described.add_options()("name",
+                            po::value<std::string>()->default_value("measured")->value_name("NAME"),
+                            "what the device is called")("no-figures",
+                                                                   "write tables only");
+    return described;
+}
+
+int calibrate_command(const Arguments& arguments) {
     const auto values = parse(
-        arguments, described, {"log"},
+        arguments, calibrate_options(), {"log"},
         "usage: hestrel calibrate LOG.csv [options]\n\n"
         "Works out a device's figures from loads measured on it, each piece alone. Columns:\n"
         "piece,packed,unpacked,objects,read_s,unpack_s,attach_s, in any order; cells can be\n"
@@ -111,23 +110,19 @@ int calibrate_command(const Arguments& arguments) {
         "left out, and a device to paste into a plan. Exits with 1 where anything measured can't\n"
         "be told.");
     if (!values) return exit_code::fine;
-    if (values->count("log") == 0)
-        throw UsageError("calibrate: which log? try: hestrel calibrate --help");
-    const std::string path = (*values)["log"].as<std::string>();
-    const std::string out = (*values)["out"].as<std::string>();
+    const CommonOptions options = common_from(*values, "calibrate", "log");
+    const std::string& path = options.plan_path;
     const std::string name = (*values)["name"].as<std::string>();
     if (!source::is_name(name))
         throw UsageError(fmt::format("--name: \"{}\" is no name of a device", name));
-    const OutputFormat form = output_format((*values)["format"].as<std::string>());
-    const bool quiet = (*values)["quiet"].as<bool>();
-    source::RealDisk disk;
-    const exchange::LoadLog log = exchange::read_load_log(disk.read(path), path);
+    Output output(options);
+    const exchange::LoadLog log = exchange::read_load_log(output.disk().read(path), path);
     if (!log.errors.empty()) {
         constexpr std::size_t most_said = 20;
         for (std::size_t i = 0; i < log.errors.size() && i < most_said; ++i)
-            fmt::print(stderr, "{}\n", log.errors[i]);
+            say(log.errors[i]);
         if (log.errors.size() > most_said)
-            fmt::print(stderr, "and {} more\n", log.errors.size() - most_said);
+            say(fmt::format("and {} more", log.errors.size() - most_said));
         return exit_code::bad_news;
     }
     const Fits fits = calibrate::calibrate(log.measurements);
@@ -140,29 +135,19 @@ int calibrate_command(const Arguments& arguments) {
     const std::string block = any ? tables::device_block(fits, name) : std::string();
     const std::string figures = tables::figures_csv(fits);
     const std::string json = tables::calibration_json(fits, log.measurements);
-    disk.write(out + "/figures.csv", figures);
-    disk.write(out + "/residuals.csv", tables::residuals_csv(fits, log.measurements));
-    disk.write(out + "/calibration.json", json);
-    if (any) disk.write(out + "/device.yaml", block);
-    if (!quiet) {
-        switch (form) {
-        case OutputFormat::json: fmt::print("{}", json); break;
-        case OutputFormat::csv: fmt::print("{}", figures); break;
-        case OutputFormat::text:
-            if (any) fmt::print("{}\n", figures_table(fits));
-            fmt::print("{}", outliers_text(fits, log.measurements, path));
-            if (const std::string said = remarks(fits); !said.empty()) fmt::print("{}\n", said);
-            fmt::print("{}", block);
-            break;
-        }
-        fmt::print(stderr, "files: {}/\n", out);
-    }
-    if (any && !(*values)["no-figures"].as<bool>()) {
-        const figure::Figure drawn = figure::calibration_figure(fits, path);
-        disk.write(out + "/calibration.svg", figure::draw(drawn, figure::Picture::svg));
-        if ((*values)["png"].as<bool>())
-            disk.write(out + "/calibration.png", figure::draw(drawn, figure::Picture::png));
-    }
+    output.write("figures.csv", figures);
+    output.write("residuals.csv", tables::residuals_csv(fits, log.measurements));
+    output.write("calibration.json", json);
+    if (any) output.write("device.yaml", block);
+    output.print(json, figures, [&] {
+        std::string text = any ? figures_table(fits) + "\n" : std::string();
+        text += outliers_text(fits, log.measurements, path);
+        if (const std::string said = remarks(fits); !said.empty()) text += said + "\n";
+        return text + block;
+    });
+    output.say_files();
+    if (any && output.draws())
+        output.draw("calibration", figure::calibration_figure(fits, path));
     return refused || !any ? exit_code::bad_news : exit_code::fine;
 }
 

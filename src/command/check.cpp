@@ -64,19 +64,22 @@ std::string findings_text(const plan::Plan& plan, const std::vector<plan::Findin
 
 } // namespace
 
-int check_command(const Arguments& arguments) {
-    po::options_description options("options");
-    options.add_options()("help,h", "print this")(
+boost::program_options::options_description check_options() {
+    namespace po = boost::program_options;
+    auto described = options_for("check", {Takes::values});
+    described.add_options()(
         "findings", po::value<std::string>()->value_name("sarif|junit|json"),
         "print findings for a machine")("out", po::value<std::string>()->value_name("FILE"),
                                         "write those to a file, not to standard output")(
         "list", "list all kinds of findings, a walk's too, and check nothing")(
         "explain", po::value<std::string>()->value_name("NAME"),
-        "explain one of them, and check nothing")(
-        "set", po::value<std::vector<std::string>>()->value_name("PATH=VALUE"),
-        "try a value without editing the plan (repeatable)")("quiet", "print nothing but errors");
+        "explain one of them, and check nothing");
+    return described;
+}
+
+int check_command(const Arguments& arguments) {
     const auto values =
-        parse(arguments, options, {"plan"},
+        parse(arguments, check_options(), {"plan"},
               "usage: hestrel check PLAN [options]\n\n"
               "Finds what is wrong or suspicious in a plan, without simulating. Exits with 1 where "
               "there are\n"

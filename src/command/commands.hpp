@@ -1,6 +1,7 @@
 #pragma once
 // The commands, one file each. A command takes what stands after its name and returns an exit code.
 
+#include <boost/program_options/options_description.hpp>
 #include <stdexcept>
 #include <string>
 #include <string_view>
@@ -39,11 +40,27 @@ int report_command(const Arguments& arguments);
 int rename_command(const Arguments& arguments);
 int schema_command(const Arguments& arguments);
 
+/// The options that each takes, described.
+boost::program_options::options_description demo_options();
+boost::program_options::options_description new_options();
+boost::program_options::options_description check_options();
+boost::program_options::options_description walk_options();
+boost::program_options::options_description explore_options();
+boost::program_options::options_description order_options();
+boost::program_options::options_description advise_options();
+boost::program_options::options_description compare_options();
+boost::program_options::options_description spread_options();
+boost::program_options::options_description calibrate_options();
+boost::program_options::options_description report_options();
+boost::program_options::options_description rename_options();
+boost::program_options::options_description schema_options();
+
 struct Command {
     std::string_view name;
     std::string_view arguments; ///< for the overview
     std::string_view answers;   ///< the question it answers
     int (*run)(const Arguments&);
+    boost::program_options::options_description (*options)();
 };
 
 /// All commands, in the order of the overview.

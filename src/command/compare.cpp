@@ -1,7 +1,7 @@
 // hestrel compare A B: what a change of plan did.
 
 #include "check/check.hpp"
-#include "command/options.hpp"
+#include "command/output.hpp"
 #include "command/terminal.hpp"
 #include "command/walk.hpp"
 #include "compare/difference.hpp"
@@ -36,7 +36,6 @@ struct Measuring {
     std::vector<std::string> routes;
     std::size_t most_situations = 0; ///< 0: nothing is explored
     unsigned jobs = 1;
-    bool progress = false;
 };
 
 /// Those of the names that a plan has; one that neither has is said by `require_known`.
@@ -86,10 +85,8 @@ compare::Metrics figures_of(const plan::Plan& plan, const Measuring& measuring) 
         exploring.devices = devices;
         exploring.most_situations = measuring.most_situations;
         exploring.jobs = measuring.jobs;
-        if (measuring.progress) exploring.progress = show_exploring;
         explored[i] = explore::explored(plan, std::move(exploring));
     });
-    if (measuring.progress) fmt::print(stderr, "\r\033[K");
     for (const explore::Explored& each : explored) add_explored(figures, plan, each);
     return figures;
 }
@@ -243,23 +240,18 @@ Sides sides_from(const boost::program_options::variables_map& values) {
     return sides;
 }
 
-void print(const Compared& compared, const std::string& form) {
-    if (form == "markdown") {
-        fmt::print("{}", tables::differences_markdown(compared, most_in_markdown));
-    } else if (form == "json") {
-        fmt::print("{}", tables::differences_json(compared));
-    } else if (form == "csv") {
-        fmt::print("{}", tables::differences_csv(compared));
-    } else {
-        fmt::print("{}", text_for_people(compared));
-    }
+std::string text_in(const Compared& compared, const std::string& form) {
+    if (form == "markdown") return tables::differences_markdown(compared, most_in_markdown);
+    if (form == "json") return tables::differences_json(compared);
+    if (form == "csv") return tables::differences_csv(compared);
+    return text_for_people(compared);
 }
 
 } // namespace
 
-int compare_command(const Arguments& arguments) {
+boost::program_options::options_description compare_options() {
     namespace po = boost::program_options;
-    auto described = selecting_options();
+    auto described = options_for("compare", {Takes::devices, Takes::routes, Takes::values});
     described.add_options()(
         "out", po::value<std::string>()->default_value("hestrel-out/compare")->value_name("DIR"),
         "write files there")(
@@ -274,8 +266,12 @@ int compare_command(const Arguments& arguments) {
         "compare with figures that were kept")(
         "limit", po::value<std::size_t>()->default_value(1'000'000)->value_name("N"),
         "explore no more situations of an edition; 0: do not explore");
+    return described;
+}
+
+int compare_command(const Arguments& arguments) {
     const auto values = parse(
-        arguments, described, {"plan", "other"},
+        arguments, compare_options(), {"plan", "other"},
         "usage: hestrel compare PLAN OTHER [options]\n"
         "       hestrel compare PLAN --set PATH=VALUE… [options]\n"
         "       hestrel compare PLAN --baseline FILE [options]\n\n"
@@ -285,7 +281,7 @@ int compare_command(const Arguments& arguments) {
         "and in what players can reach; worst first. Exits with 1 where the second is worse\n"
         "beyond what is tolerated.");
     if (!values) return exit_code::fine;
-    const CommonOptions options = common_from(*values, "compare", true);
+    const CommonOptions options = common_from(*values, "compare");
     const std::string form = (*values)["format"].as<std::string>();
     if (form != "markdown") output_format(form);
     const Sides sides = sides_from(*values);
@@ -295,7 +291,8 @@ int compare_command(const Arguments& arguments) {
     const Measuring measuring{options.devices, options.routes, (*values)["limit"].as<std::size_t>(),
                               options.jobs};
 
-    source::RealDisk disk;
+    Output output(options);
+    source::Disk& disk = output.disk();
     std::optional<KeptMetrics> before;
     if (sides.kept) {
         before = kept_in(sides.before, disk);
@@ -318,14 +315,11 @@ int compare_command(const Arguments& arguments) {
     for (const std::string& set : sides.sets) compared.after += " --set " + set;
     compared.plan = source::plan_changes(before->content, after->content);
     compared.differences = compare::differences(before->figures, after->figures, tolerance);
-    disk.write(options.out + "/differences.csv", tables::differences_csv(compared));
-    disk.write(options.out + "/compare.json", tables::differences_json(compared));
-    disk.write(options.out + "/compare.md",
-               tables::differences_markdown(compared, most_in_markdown));
-    if (!options.quiet) {
-        print(compared, form);
-        fmt::print(stderr, "files: {}/\n", options.out);
-    }
+    output.write("differences.csv", tables::differences_csv(compared));
+    output.write("compare.json", tables::differences_json(compared));
+    output.write("compare.md", tables::differences_markdown(compared, most_in_markdown));
+    if (!options.quiet) Output::print(text_in(compared, form));
+    output.say_files();
     return compared.differences.worse() ? exit_code::bad_news : exit_code::fine;
 }
 

@@ -11,12 +11,14 @@
 
 namespace hestrel::command {
 
+boost::program_options::options_description demo_options() {
+    auto described = options_for("demo", {});
+    return described;
+}
+
 int demo_command(const Arguments& arguments) {
-    namespace po = boost::program_options;
-    po::options_description options("options");
-    options.add_options()("help,h", "print this");
     const auto values = parse(
-        arguments, options, {"dir"},
+        arguments, demo_options(), {"dir"},
         "usage: hestrel demo [DIR]\n\n"
         "Writes the example plan, Glasswater Post, into DIR (hestrel-out/demo) and runs every\n"
         "command on it. The example has flaws on purpose, for Hestrel to find.");
@@ -68,7 +70,7 @@ int demo_command(const Arguments& arguments) {
     fmt::print("  {:<60}levels, and the ways between them\n", common.out + "/flow.svg");
     for (const walk::Record& record : records) {
         if (record.verdict == walk::Verdict::fine) continue;
-        fmt::print("  {:<60}{}: tables and figures\n", walk_folder(*plan, record, common.out),
+        fmt::print("  {:<60}{}: tables and figures\n", common.out + "/" + walk_folder(*plan, record),
                    tables::verdict_name(record.verdict));
     }
     return exit_code::fine;

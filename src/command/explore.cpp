@@ -1,11 +1,10 @@
 // hestrel explore PLAN: what can happen whatever the players do.
 
-#include "command/options.hpp"
+#include "command/output.hpp"
 #include "command/terminal.hpp"
 #include "explore/explored.hpp"
 #include "explore/witness.hpp"
 #include "figure/situations_figure.hpp"
-#include "figure/svg.hpp"
 #include "plan/jobs.hpp"
 #include "plan/names.hpp"
 #include "source/disk.hpp"
@@ -171,22 +170,12 @@ std::size_t pending_from(std::size_t number) {
     return number;
 }
 
-void write_figure(const Explorer& explorer, const std::string& path, bool png,
-                  source::RealDisk& disk) {
-    const figure::Figure drawn =
-        figure::situations_figure(explorer, figure::situations_residency(explorer));
-    disk.write(path + ".svg", figure::draw(drawn, figure::Picture::svg));
-    if (png) disk.write(path + ".png", figure::draw(drawn, figure::Picture::png));
-}
-
 } // namespace
 
-int explore_command(const Arguments& arguments) {
+boost::program_options::options_description explore_options() {
     namespace po = boost::program_options;
-    auto described = common_options("explore");
-    described.add_options()(
-        "edition", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME...|all"),
-        "of these editions (all)")("limit", po::value<std::size_t>()->value_name("N"),
+    auto described = options_for("explore", {Takes::devices, Takes::editions, Takes::values, Takes::files, Takes::pictures, Takes::findings});
+    described.add_options()("limit", po::value<std::size_t>()->value_name("N"),
                                    "look at no more situations (10 million; hurried: 1 million)")(
         "memory", po::value<std::string>()->default_value("4 GiB")->value_name("SIZE"),
         "take no more memory for situations")(
@@ -194,11 +183,13 @@ int explore_command(const Arguments& arguments) {
         "write a route to each finding there, for hestrel walk")(
         "hurried", po::bool_switch(), "look also at players who do not wait for things to settle")(
         "pending", po::value<std::size_t>()->default_value(2)->value_name("N"),
-        "hurried: follow no more than so many lists at once")(
-        "findings", po::value<std::string>()->default_value("")->value_name("sarif|junit|json"),
-        "print findings for a machine");
+        "hurried: follow no more than so many lists at once");
+    return described;
+}
+
+int explore_command(const Arguments& arguments) {
     const auto values = parse(
-        arguments, described, {"plan"},
+        arguments, explore_options(), {"plan"},
         "usage: hestrel explore PLAN [options]\n\n"
         "Looks at every situation that players can reach, in whatever order they do things, where\n"
         "nobody hurries: each move is run to its end before the next. Says what goes wrong\n"
@@ -220,8 +211,8 @@ int explore_command(const Arguments& arguments) {
     };
     exploring.most_situations = limit(10'000'000);
     exploring.most_bytes = memory_from((*values)["memory"].as<std::string>());
-    const bool progress = on_terminal(stderr) && !options.quiet;
-    if (progress) exploring.progress = show_exploring;
+    Output output(options);
+    if (output.shows_progress()) exploring.progress = show_exploring;
 
     const std::string form = (*values)["findings"].as<std::string>();
     const std::string witness = (*values)["witness"].as<std::string>();
@@ -238,9 +229,8 @@ int explore_command(const Arguments& arguments) {
         of_edition.most_situations = limit(1'000'000);
         all_hurried[i] = explore::explored_hurried(*plan, std::move(of_edition), all_explored[i]);
     });
-    if (progress) fmt::print(stderr, "\r\033[K");
+    output.end_progress();
 
-    source::RealDisk disk;
     std::vector<plan::Finding> all;
     std::string text;
     std::string json;
@@ -254,9 +244,9 @@ int explore_command(const Arguments& arguments) {
         json += of_edition;
         const std::string worst = tables::worst_csv(explorer, explored.worst);
         tables += worst;
-        disk.write(folder + "worst.csv", worst);
-        disk.write(folder + "moves.csv", tables::moves_csv(explorer));
-        disk.write(folder + "explore.json", of_edition);
+        output.write(folder + "worst.csv", worst);
+        output.write(folder + "moves.csv", tables::moves_csv(explorer));
+        output.write(folder + "explore.json", of_edition);
         const auto witnesses = write_witnesses(explored, witness, options.plan_path);
         for (const explore::Found& found : explored.found) {
             all.push_back(found.finding);
@@ -270,29 +260,26 @@ int explore_command(const Arguments& arguments) {
     for (std::size_t i = 0; i < all_explored.size(); ++i) {
         const Explored& explored = all_explored[i];
         const std::string name = edition_name(*explored.explorer);
-        const std::string folder = options.out + "/" + name + "/";
-        disk.write(folder + "places.csv", tables::places_csv(*explored.explorer));
+        const std::string folder = name + "/";
+        output.write(folder + "places.csv", tables::places_csv(*explored.explorer));
         tell(explored, "edition " + name, folder, worst_text(explored));
         if (!hurried) continue;
         tell(all_hurried[i], "edition " + name + ", players who hurry", folder + "hurried/",
              hurried_worst_text(explored, all_hurried[i]));
     }
-    disk.write(options.out + "/findings.json", tables::findings_json(*plan, all));
+    output.write("findings.json", tables::findings_json(*plan, all));
     if (!form.empty()) {
-        fmt::print("{}", findings_for_machines(form, *plan, all, plan::FoundBy::explore));
-    } else if (!options.quiet) {
-        switch (options.format) {
-        case OutputFormat::json: fmt::print("{}", json); break;
-        case OutputFormat::csv: fmt::print("{}", tables); break;
-        case OutputFormat::text: fmt::print("{}", text); break;
-        }
+        Output::print(findings_for_machines(form, *plan, all, plan::FoundBy::explore));
+    } else {
+        output.print(json, tables, [&] { return text; });
     }
-    if (!options.quiet) fmt::print(stderr, "files: {}/\n", options.out);
-    if (options.figures)
+    output.say_files();
+    if (output.draws())
         plan::in_parallel(all_explored.size(), options.jobs, [&](std::size_t i) {
             const Explorer& explorer = *all_explored[i].explorer;
-            write_figure(explorer, options.out + "/" + edition_name(explorer) + "/residency",
-                         options.png, disk);
+            output.draw(
+                edition_name(explorer) + "/residency",
+                figure::situations_figure(explorer, figure::situations_residency(explorer)));
         });
     return bad ? exit_code::bad_news : exit_code::fine;
 }

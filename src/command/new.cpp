@@ -10,12 +10,14 @@
 
 namespace hestrel::command {
 
+boost::program_options::options_description new_options() {
+    auto described = options_for("new", {});
+    return described;
+}
+
 int new_command(const Arguments& arguments) {
-    namespace po = boost::program_options;
-    po::options_description options("options");
-    options.add_options()("help,h", "print this")("quiet", "print nothing but errors");
     const auto values = parse(
-        arguments, options, {"dir"},
+        arguments, new_options(), {"dir"},
         "usage: hestrel new DIR [options]\n\n"
         "Writes a small plan with a comment on every line, plan.yaml, and the JSON Schema that\n"
         "editors complete it from, plan.schema.json. It checks clean and walks. Files that are\n"

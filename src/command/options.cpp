@@ -1,15 +1,20 @@
 #include "command/options.hpp"
 
+#include "command/output.hpp"
+
 #include "plan/names.hpp"
 #include "source/did_you_mean.hpp"
 #include "source/plan_reader.hpp"
 #include "tables/findings.hpp"
 
 #include <algorithm>
+#include <boost/program_options/errors.hpp>
 #include <boost/program_options/parsers.hpp>
 #include <boost/program_options/positional_options.hpp>
 #include <boost/program_options/value_semantic.hpp>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
+#include <set>
 #include <sstream>
 #include <stdexcept>
 #include <thread>
@@ -25,30 +30,69 @@ constexpr unsigned description_width = 60;
 
 } // namespace
 
-po::options_description selecting_options() {
+po::options_description options_for(const std::string& command,
+                                    std::initializer_list<Takes> groups) {
+    const auto takes = [&](Takes group) {
+        return std::find(groups.begin(), groups.end(), group) != groups.end();
+    };
+    const auto names = [] { return po::value<std::vector<std::string>>(); };
     po::options_description options("options", terminal_width, description_width);
-    options.add_options()("help,h", "print this")(
-        "device", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME...|all"),
-        "on these devices (all)")(
-        "route", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME...|all"),
-        "on these routes (all)")(
-        "set", po::value<std::vector<std::string>>()->value_name("PATH=VALUE"),
-        "try a value without editing the plan, as devices.handheld.read.rate=60 (repeatable)")(
-        "no-figures", "write tables only")("jobs", po::value<unsigned>()->value_name("N"),
-                                           "work on so many at once (all cores)")(
-        "quiet", "print nothing but errors");
+    auto add = options.add_options();
+    add("help,h", "print this");
+    if (takes(Takes::devices))
+        add("device", names()->multitoken()->value_name("NAME...|all"), "on these devices (all)");
+    if (takes(Takes::routes))
+        add("route", names()->multitoken()->value_name("NAME...|all"), "on these routes (all)");
+    if (takes(Takes::values))
+        add("set", names()->value_name("PATH=VALUE"),
+            "try a value without editing the plan, as devices.handheld.read.rate=60 (repeatable)");
+    if (takes(Takes::devices)) {
+        add("no-figures", "write tables only");
+        add("jobs", po::value<unsigned>()->value_name("N"), "work on so many at once (all cores)");
+    }
+    add("quiet", "print nothing but errors");
+    if (takes(Takes::files)) {
+        add("out",
+            po::value<std::string>()->default_value("hestrel-out/" + command)->value_name("DIR"),
+            "write files there");
+        add("format", po::value<std::string>()->default_value("text")->value_name("text|json|csv"),
+            "of what goes to standard output");
+    }
+    if (takes(Takes::pictures)) add("png", "write figures as PNG too");
+    if (takes(Takes::editions))
+        add("edition", names()->multitoken()->value_name("NAME...|all"), "of these editions (all)");
+    if (takes(Takes::findings))
+        add("findings",
+            po::value<std::string>()->default_value("")->value_name("sarif|junit|json"),
+            "print findings for a machine");
     return options;
 }
 
-po::options_description common_options(const std::string& command) {
-    po::options_description options = selecting_options();
-    options.add_options()(
-        "out", po::value<std::string>()->default_value("hestrel-out/" + command)->value_name("DIR"),
-        "write files there")(
-        "format", po::value<std::string>()->default_value("text")->value_name("text|json|csv"),
-        "of what goes to standard output")("png", "write figures as PNG too");
-    return options;
+namespace {
+
+bool has(const po::options_description& options, const std::string& name) {
+    return options.find_nothrow(name, false) != nullptr;
 }
+
+/// Why an option is not taken: which commands take it, where any does.
+std::string refusal(const std::string& given) {
+    const std::string name = given.substr(std::min(given.find_first_not_of('-'), given.size()));
+    std::vector<std::string> takers;
+    std::set<std::string> known;
+    for (const Command& command : commands()) {
+        const po::options_description options = command.options();
+        if (has(options, name)) takers.emplace_back(command.name);
+        for (const auto& option : options.options()) known.insert(option->long_name());
+    }
+    if (!takers.empty())
+        return fmt::format("this command takes no --{}; {} {}", name, fmt::join(takers, ", "),
+                           takers.size() == 1 ? "does" : "do");
+    return fmt::format(
+        "there is no option \"{}\"{}", given,
+        source::hint(name, std::vector<std::string_view>(known.begin(), known.end())));
+}
+
+} // namespace
 
 std::optional<po::variables_map> parse(const Arguments& arguments,
                                        const po::options_description& options,
@@ -56,6 +100,8 @@ std::optional<po::variables_map> parse(const Arguments& arguments,
                                        const std::string& usage) {
     po::options_description all;
     all.add(options);
+    if (!has(options, "no-figures")) all.add_options()("no-figures", "");
+    if (!has(options, "jobs")) all.add_options()("jobs", po::value<unsigned>());
     po::positional_options_description positions;
     for (const std::string& positional : positionals) {
         all.add_options()(positional.c_str(), po::value<std::string>());
@@ -64,9 +110,16 @@ std::optional<po::variables_map> parse(const Arguments& arguments,
     po::variables_map values;
     const int style =
         po::command_line_style::default_style & ~po::command_line_style::allow_guessing;
-    po::store(
-        po::command_line_parser(arguments).options(all).positional(positions).style(style).run(),
-        values);
+    try {
+        po::store(po::command_line_parser(arguments)
+                      .options(all)
+                      .positional(positions)
+                      .style(style)
+                      .run(),
+                  values);
+    } catch (const po::unknown_option& error) {
+        throw UsageError(refusal(error.get_option_name()));
+    }
     if (values.count("help") > 0) {
         std::ostringstream text;
         text << options;
@@ -90,14 +143,14 @@ OutputFormat output_format(const std::string& text) {
 }
 
 CommonOptions common_from(const po::variables_map& values, const std::string& command,
-                          bool own_format) {
+                          const std::string& input) {
     CommonOptions options;
-    if (values.count("plan") == 0) {
-        throw UsageError(fmt::format("{}: which plan? try: hestrel {} --help", command, command));
-    }
-    options.plan_path = values["plan"].as<std::string>();
-    options.out = values["out"].as<std::string>();
-    if (values.count("format") > 0 && !own_format)
+    if (values.count(input) == 0)
+        throw UsageError(
+            fmt::format("{}: which {}? try: hestrel {} --help", command, input, command));
+    options.plan_path = values[input].as<std::string>();
+    if (values.count("out") > 0) options.out = values["out"].as<std::string>();
+    if (values.count("format") > 0 && command != "compare")
         options.format = output_format(values["format"].as<std::string>());
     options.figures = values.count("no-figures") == 0;
     options.png = values.count("png") > 0;
@@ -146,9 +199,8 @@ source::ReadOptions read_options(const std::vector<std::string>& sets) {
 std::optional<plan::Plan> load_plan(const std::string& path, const std::vector<std::string>& sets) {
     source::RealDisk disk;
     source::PlanReading reading = source::read_plan(disk, path, read_options(sets));
-    for (const plan::Finding& finding : reading.findings) {
-        fmt::print(stderr, "{}\n", plan::finding_text(reading.plan, finding));
-    }
+    for (const plan::Finding& finding : reading.findings)
+        say(plan::finding_text(reading.plan, finding));
     if (reading.has_errors()) return std::nullopt;
     return std::move(reading.plan);
 }

@@ -22,7 +22,7 @@ enum class OutputFormat : std::uint8_t { text, json, csv };
 
 /// What the common options say.
 struct CommonOptions {
-    std::string plan_path;
+    std::string plan_path; ///< of a plan, or of another first argument
     std::string out;
     OutputFormat format = OutputFormat::text;
     bool figures = true;
@@ -34,13 +34,24 @@ struct CommonOptions {
     unsigned jobs = 1;
 };
 
-/// Describes which devices, routes and values a command is to work on, and how.
-boost::program_options::options_description selecting_options();
+/// Groups of options. A command names those that do something in it, and refuses the others with a
+/// sentence that says which commands take them.
+enum class Takes : std::uint8_t {
+    devices,  ///< --device
+    routes,   ///< --route
+    editions, ///< --edition
+    values,   ///< --set
+    files,    ///< --out DIR, --format
+    pictures, ///< --png
+    findings, ///< --findings
+};
 
-/// The same, and where files go and in which form.
-boost::program_options::options_description common_options(const std::string& command);
+/// The options of those groups, and what every command takes: --help, --quiet, --jobs and
+/// --no-figures (in the help only of commands that take devices).
+boost::program_options::options_description options_for(const std::string& command,
+                                                        std::initializer_list<Takes> groups);
 
-/// Parses a command's arguments, of which the positional ones are called `positionals` ("plan").
+/// Parses a command's arguments (of `options`, and quiet, jobs and no-figures), of which the positional ones are called `positionals` ("plan").
 /// Nothing where help was asked for, which has been printed then. Throws on wrong usage.
 std::optional<boost::program_options::variables_map>
 parse(const Arguments& arguments, const boost::program_options::options_description& options,
@@ -49,9 +60,10 @@ parse(const Arguments& arguments, const boost::program_options::options_descript
 /// What `--format` says; throws UsageError for what it is not.
 OutputFormat output_format(const std::string& text);
 
-/// `own_format`: the command takes forms that no other does, and reads `--format` itself.
+/// `input`: what the command's first argument is called. `compare` takes a form that no other does,
+/// and reads `--format` itself.
 CommonOptions common_from(const boost::program_options::variables_map& values,
-                          const std::string& command, bool own_format = false);
+                          const std::string& command, const std::string& input = "plan");
 
 /// The things of a table whose names were given, in the plan's order; all where none or "all" was.
 /// Throws UsageError for a name that the table lacks.

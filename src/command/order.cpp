@@ -1,12 +1,11 @@
 // hestrel order PLAN: which levels ship, in which order, and why.
 
-#include "command/options.hpp"
 #include "command/orders.hpp"
+#include "command/output.hpp"
 #include "command/terminal.hpp"
 #include "command/walk.hpp"
 #include "edit/reorder.hpp"
 #include "figure/order_figure.hpp"
-#include "figure/svg.hpp"
 #include "order/edition_order.hpp"
 #include "order/parcel_order.hpp"
 #include "order/transition_order.hpp"
@@ -195,30 +194,24 @@ bool is_at_fault(const EditionOrder& order) {
 
 /// The moves to write, with a word on what was written.
 void write_orders(const plan::Plan& plan, const std::string& path,
-                  const std::vector<EditionOrder>& orders, bool quiet) {
+                  const std::vector<EditionOrder>& orders, Output& output) {
     std::vector<edit::NewOrder> news;
     for (const EditionOrder& order : orders)
         news.push_back({order.edition, order.proposed_levels()});
-    source::RealDisk disk;
-    const auto changed = edit::reorder(disk, path, plan, news);
-    disk.write_all(changed);
-    for (const auto& [file, text] : changed) {
-        if (!quiet) fmt::print(stderr, "written: {}\n", file);
-    }
+    const auto changed = edit::reorder(output.disk(), path, plan, news);
+    output.disk().write_all(changed);
+    for (const auto& [file, text] : changed) output.say("written: " + file);
 }
 
 /// One figure for each edition with parcels.
-void write_figures(const plan::Plan& plan, const std::vector<plan::EditionId>& editions,
-                   const std::vector<order::ParcelOrder>& parcels,
-                   const std::vector<walk::Record>& records, const CommonOptions& options) {
-    source::RealDisk disk;
+void draw_figures(const plan::Plan& plan, const std::vector<plan::EditionId>& editions,
+                  const std::vector<order::ParcelOrder>& parcels,
+                  const std::vector<walk::Record>& records, Output& output) {
     for (const plan::EditionId edition : editions) {
         const auto of_edition = order::parcels_of(parcels, edition);
-        if (of_edition.empty()) continue;
-        const figure::Figure figure = figure::order_figure(plan, of_edition, records);
-        const std::string name = options.out + "/" + plan.editions[edition].name + "-order";
-        disk.write(name + ".svg", figure::draw(figure, figure::Picture::svg));
-        if (options.png) disk.write(name + ".png", figure::draw(figure, figure::Picture::png));
+        if (!of_edition.empty())
+            output.draw(plan.editions[edition].name + "-order",
+                        figure::order_figure(plan, of_edition, records));
     }
 }
 
@@ -231,15 +224,16 @@ std::vector<plan::EditionId> chosen_editions(const plan::Plan& plan,
 
 } // namespace
 
-int order_command(const Arguments& arguments) {
-    namespace po = boost::program_options;
-    auto described = common_options("order");
-    described.add_options()(
-        "edition", po::value<std::vector<std::string>>()->multitoken()->value_name("NAME...|all"),
-        "of these editions (all)")("write", "put the proposed order into the plan file")(
+boost::program_options::options_description order_options() {
+    auto described = options_for("order", {Takes::devices, Takes::routes, Takes::editions, Takes::values, Takes::files, Takes::pictures});
+    described.add_options()("write", "put the proposed order into the plan file")(
         "move-all", "propose moves of levels, too, that a position, next or back leads to");
+    return described;
+}
+
+int order_command(const Arguments& arguments) {
     const auto values = parse(
-        arguments, described, {"plan"},
+        arguments, order_options(), {"plan"},
         "usage: hestrel order PLAN [options]\n\n"
         "Says for each edition which levels ship, in which order, and why: what each needs\n"
         "before it, when any route asks for it first (or after how many moves any player can\n"
@@ -261,38 +255,32 @@ int order_command(const Arguments& arguments) {
         order_all(*plan, {editions, chosen_devices(*plan, options.devices), keep_positions},
                   records, options.jobs);
 
-    source::RealDisk disk;
+    Output output(options);
     std::string tables;
     for (const EditionOrder& order : orders) {
-        const std::string name = options.out + "/" + plan->editions[order.edition].name;
+        const std::string& name = plan->editions[order.edition].name;
         const std::string table = tables::edition_order_csv(*plan, order, records);
         tables += table;
-        disk.write(name + ".csv", table);
-        disk.write(name + "-positions.csv", tables::position_uses_csv(*plan, order));
+        output.write(name + ".csv", table);
+        output.write(name + "-positions.csv", tables::position_uses_csv(*plan, order));
     }
     const std::string json = tables::orders_json(*plan, orders, parcels, transitions, records);
-    disk.write(options.out + "/order.json", json);
-    disk.write(options.out + "/transitions.csv", tables::transition_orders_csv(*plan, transitions));
-    disk.write(options.out + "/pieces.csv", tables::transition_pieces_csv(*plan, transitions));
-    disk.write(options.out + "/parcels.csv", tables::parcels_csv(*plan, parcels, records));
-    if (!options.quiet) {
-        switch (options.format) {
-        case OutputFormat::json: fmt::print("{}", json); break;
-        case OutputFormat::csv: fmt::print("{}", tables); break;
-        case OutputFormat::text:
-            fmt::print("{}", text_for_people(*plan, orders, parcels, transitions, records));
-            break;
-        }
-        fmt::print(stderr, "files: {}/\n", options.out);
-    }
+    output.write("order.json", json);
+    output.write("transitions.csv", tables::transition_orders_csv(*plan, transitions));
+    output.write("pieces.csv", tables::transition_pieces_csv(*plan, transitions));
+    output.write("parcels.csv", tables::parcels_csv(*plan, parcels, records));
+    output.print(json, tables, [&] {
+        return text_for_people(*plan, orders, parcels, transitions, records);
+    });
+    output.say_files();
     if (write) {
         try {
-            write_orders(*plan, options.plan_path, orders, options.quiet);
+            write_orders(*plan, options.plan_path, orders, output);
         } catch (const edit::ReorderError& error) {
             throw UsageError(error.what());
         }
     }
-    if (options.figures) write_figures(*plan, editions, parcels, records, options);
+    if (output.draws()) draw_figures(*plan, editions, parcels, records, output);
     return std::any_of(orders.begin(), orders.end(), is_at_fault) ? exit_code::bad_news
                                                                   : exit_code::fine;
 }

@@ -2,7 +2,7 @@
 
 #include "edit/rename.hpp"
 
-#include "command/options.hpp"
+#include "command/output.hpp"
 #include "source/disk.hpp"
 
 #include <boost/program_options/value_semantic.hpp>
@@ -25,16 +25,19 @@ std::string counted(std::size_t count, std::string_view one) {
 
 } // namespace
 
-int rename_command(const Arguments& arguments) {
+boost::program_options::options_description rename_options() {
     namespace po = boost::program_options;
-    po::options_description options("options");
-    options.add_options()("help,h", "print this")(
+    auto described = options_for("rename", {});
+    described.add_options()(
         "kind", po::value<std::string>()->default_value("")->value_name("KIND"),
         "what is meant, where several things are called so")(
-        "dry-run", "show the lines that would change, and change nothing")(
-        "quiet", "print nothing but errors");
+        "dry-run", "show the lines that would change, and change nothing");
+    return described;
+}
+
+int rename_command(const Arguments& arguments) {
     const auto values =
-        parse(arguments, options, {"plan", "old", "new"},
+        parse(arguments, rename_options(), {"plan", "old", "new"},
               "usage: hestrel rename PLAN OLD NEW [options]\n\n"
               "Changes a name wherever it is used: in all files of the plan, in conditions, dotted "
               "names\n"
@@ -57,7 +60,7 @@ int rename_command(const Arguments& arguments) {
         renaming =
             edit::rename(disk, text_of("plan"), text_of("old"), text_of("new"), text_of("kind"));
     } catch (const edit::RenameError& error) {
-        fmt::print(stderr, "hestrel: {}\n", error.what());
+        say(fmt::format("hestrel: {}", error.what()));
         return exit_code::bad_news;
     }
     const bool dry = values->count("dry-run") > 0;

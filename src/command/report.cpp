@@ -3,6 +3,7 @@
 #include "advise/advice.hpp"
 #include "check/check.hpp"
 #include "command/orders.hpp"
+#include "command/output.hpp"
 #include "command/walk.hpp"
 #include "figure/budget_figure.hpp"
 #include "figure/flow_figure.hpp"
@@ -133,15 +134,19 @@ void write_page(report::Contents& contents, const CommonOptions& options) {
 
 } // namespace
 
-int report_command(const Arguments& arguments) {
+boost::program_options::options_description report_options() {
     namespace po = boost::program_options;
-    auto described = selecting_options();
+    auto described = options_for("report", {Takes::devices, Takes::routes, Takes::values});
     described.add_options()(
         "out",
         po::value<std::string>()->default_value("hestrel-out/report.html")->value_name("FILE"),
         "write the page there")("delivery", "parcels arrive while the game is played");
+    return described;
+}
+
+int report_command(const Arguments& arguments) {
     const auto values = parse(
-        arguments, described, {"plan"},
+        arguments, report_options(), {"plan"},
         "usage: hestrel report PLAN [options]\n\n"
         "Checks the plan, walks its routes on its devices, orders its editions, explores up to\n"
         "200,000 situations of each, advises, and puts all of it on one page: verdicts, tables,\n"
@@ -174,7 +179,7 @@ int report_command(const Arguments& arguments) {
     // What is tried is walked with everything there.
     if (!delivery) contents.advice = advice_on(*plan, records, options);
     write_page(contents, options);
-    if (!options.quiet) fmt::print("{}\n", options.out);
+    if (!options.quiet) Output::print(options.out + "\n");
     return all_fine(records) ? exit_code::fine : exit_code::bad_news;
 }
 

@@ -10,15 +10,19 @@
 
 namespace hestrel::command {
 
-int schema_command(const Arguments& arguments) {
+boost::program_options::options_description schema_options() {
     namespace po = boost::program_options;
-    po::options_description options("options");
-    options.add_options()("help,h", "print this")("markdown",
+    auto described = options_for("schema", {});
+    described.add_options()("markdown",
                                                   "every key for people to read, as Markdown")(
         "out", po::value<std::string>()->value_name("FILE"),
         "write to a file, not to standard output");
+    return described;
+}
+
+int schema_command(const Arguments& arguments) {
     const auto values = parse(
-        arguments, options, {},
+        arguments, schema_options(), {},
         "usage: hestrel schema [options]\n\n"
         "Prints the JSON Schema (draft 7) of one plan file, with a description of every key.\n"
         "Editors that know YAML complete and check from it; put this line at a file's top:\n\n"

@@ -1,9 +1,8 @@
 // hestrel spread PLAN: how often it goes wrong when disks, players and sizes vary.
 
-#include "command/options.hpp"
+#include "command/output.hpp"
 #include "command/terminal.hpp"
 #include "figure/spread_figure.hpp"
-#include "figure/svg.hpp"
 #include "plan/finding_kinds.hpp"
 #include "source/disk.hpp"
 #include "spread/trials.hpp"
@@ -154,9 +153,9 @@ void put_together(TrialSet& set, const plan::Plan& plan, const std::vector<std::
 
 } // namespace
 
-int spread_command(const Arguments& arguments) {
+boost::program_options::options_description spread_options() {
     namespace po = boost::program_options;
-    auto described = common_options("spread");
+    auto described = options_for("spread", {Takes::devices, Takes::routes, Takes::values, Takes::files, Takes::pictures});
     described.add_options()("trials",
                             po::value<std::uint64_t>()->default_value(1'000)->value_name("N"),
                             "walk each route so often on each device")(
@@ -166,8 +165,12 @@ int spread_command(const Arguments& arguments) {
         "of the trials, walk only the Kth of N shares")(
         "merge", po::value<std::vector<std::string>>()->multitoken()->value_name("DIR..."),
         "walk none, but put together what shards wrote there");
+    return described;
+}
+
+int spread_command(const Arguments& arguments) {
     const auto values = parse(
-        arguments, described, {"plan"},
+        arguments, spread_options(), {"plan"},
         "usage: hestrel spread PLAN [options]\n\n"
         "Walks each route many times, each time with other figures: the device's rates and "
         "latency\n"
@@ -187,9 +190,7 @@ int spread_command(const Arguments& arguments) {
     const auto devices = chosen_devices(*plan, options.devices);
     const auto routes = chosen_routes(*plan, options.routes);
     const std::vector<std::string> merged = names_given(*values, "merge");
-    const bool progress = on_terminal(stderr) && !options.quiet;
-
-    source::RealDisk disk;
+    Output output(options);
     std::vector<TrialSet> sets;
     std::vector<spread::Trial> walks;
     for (const plan::RouteId route : routes) {
@@ -202,52 +203,46 @@ int spread_command(const Arguments& arguments) {
                 set.seed = (*values)["seed"].as<std::uint64_t>();
                 set.of = trials;
                 const auto show = [&](std::uint64_t done) {
-                    fmt::print(stderr, "\r{} of {} trials of {} ", tables::grouped(done),
-                               tables::grouped(trials / shard.of), folder_of(*plan, set));
+                    Output::show_progress(fmt::format("{} of {} trials of {}",
+                                                      tables::grouped(done),
+                                                      tables::grouped(trials / shard.of),
+                                                      folder_of(*plan, set)));
                 };
                 set.trials = spread::run_trials(
                     *plan, variation, route, device, set.seed,
                     trials * (shard.number - 1) / shard.of, trials * shard.number / shard.of,
-                    options.jobs, progress ? std::function<void(std::uint64_t)>(show) : nullptr);
+                    options.jobs, output.shows_progress() ? std::function<void(std::uint64_t)>(show) : nullptr);
             } else {
-                put_together(set, *plan, merged, disk);
+                put_together(set, *plan, merged, output.disk());
             }
             walks.push_back(spread::outcome_of(0, {}, walk::walk(*plan, route, device)));
             sets.push_back(std::move(set));
         }
     }
-    if (progress) fmt::print(stderr, "\r\033[K");
+    output.end_progress();
 
     bool bad = false;
     for (const TrialSet& set : sets) {
-        disk.write(options.out + "/" + folder_of(*plan, set) + "/trials.csv",
-                   tables::trials_csv(set));
+        output.write(folder_of(*plan, set) + "/trials.csv", tables::trials_csv(set));
         bad = bad || times_wrong(set) > 0;
     }
     const std::string quantiles = tables::quantiles_csv(*plan, sets, walks);
     const std::string json = tables::spread_json(*plan, sets, walks);
-    disk.write(options.out + "/quantiles.csv", quantiles);
-    disk.write(options.out + "/spread.json", json);
-    if (!options.quiet) {
-        switch (options.format) {
-        case OutputFormat::json: fmt::print("{}", json); break;
-        case OutputFormat::csv: fmt::print("{}", quantiles); break;
-        case OutputFormat::text:
-            fmt::print("{}, seed {}\n\n{}", tables::counted(sets.front().trials.size(), "trial"),
-                       sets.front().seed, overview(*plan, sets, walks));
-            constexpr std::size_t few = 3;
-            for (std::size_t i = 0; i < sets.size() && sets.size() <= few; ++i)
-                fmt::print("{}", details(*plan, sets[i], walks[i]));
-            break;
-        }
-        fmt::print(stderr, "files: {}/\n", options.out);
-    }
-    for (std::size_t i = 0; i < sets.size() && options.figures; ++i) {
-        const figure::Figure drawn = figure::spread_figure(*plan, sets[i], walks[i]);
-        const std::string path = options.out + "/" + folder_of(*plan, sets[i]) + "/spread";
-        disk.write(path + ".svg", figure::draw(drawn, figure::Picture::svg));
-        if (options.png) disk.write(path + ".png", figure::draw(drawn, figure::Picture::png));
-    }
+    output.write("quantiles.csv", quantiles);
+    output.write("spread.json", json);
+    output.print(json, quantiles, [&] {
+        std::string text = fmt::format("{}, seed {}\n\n{}",
+                                       tables::counted(sets.front().trials.size(), "trial"),
+                                       sets.front().seed, overview(*plan, sets, walks));
+        constexpr std::size_t few = 3;
+        for (std::size_t i = 0; i < sets.size() && sets.size() <= few; ++i)
+            text += details(*plan, sets[i], walks[i]);
+        return text;
+    });
+    output.say_files();
+    for (std::size_t i = 0; i < sets.size() && output.draws(); ++i)
+        output.draw(folder_of(*plan, sets[i]) + "/spread",
+                    figure::spread_figure(*plan, sets[i], walks[i]));
     return bad ? exit_code::bad_news : exit_code::fine;
 }
 

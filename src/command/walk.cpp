@@ -2,11 +2,10 @@
 
 #include "command/walk.hpp"
 
-#include "command/options.hpp"
+#include "command/output.hpp"
 #include "command/walk_text.hpp"
 #include "figure/budget_figure.hpp"
 #include "figure/flow_figure.hpp"
-#include "figure/svg.hpp"
 #include "figure/walk_figures.hpp"
 #include "plan/jobs.hpp"
 #include "source/disk.hpp"
@@ -23,36 +22,29 @@ namespace hestrel::command {
 
 namespace {
 
-template <class Drawing>
-void write_figure(const Drawing& drawing, const std::string& path, bool png, source::Disk& disk) {
-    disk.write(path + ".svg", figure::draw(drawing, figure::Picture::svg));
-    if (png) disk.write(path + ".png", figure::draw(drawing, figure::Picture::png));
-}
-
-void write_figures(const plan::Plan& plan, const walk::Record& record, const std::string& folder,
-                   bool png, source::Disk& disk) {
+void draw_figures(const plan::Plan& plan, const walk::Record& record, const std::string& folder,
+                  Output& output) {
     const figure::WalkFigures figures = figure::walk_figures(plan, record);
-    write_figure(figures.memory, folder + "memory", png, disk);
-    write_figure(figures.loads, folder + "loads", png, disk);
-    if (figures.residency) write_figure(*figures.residency, folder + "residency", png, disk);
-    if (figures.map) write_figure(*figures.map, folder + "map", png, disk);
+    output.draw(folder + "memory", figures.memory);
+    output.draw(folder + "loads", figures.loads);
+    if (figures.residency) output.draw(folder + "residency", *figures.residency);
+    if (figures.map) output.draw(folder + "map", *figures.map);
 }
 
 /// The figures of all walks together.
-void write_figures_of_all(const plan::Plan& plan, const std::vector<walk::Record>& records,
-                          const std::string& out, bool png, source::Disk& disk) {
-    write_figure(figure::budget_figure(plan, records), out + "/budget", png, disk);
-    write_figure(figure::flow_figure(plan, records, figure::flow_chart(plan, records)),
-                 out + "/flow", png, disk);
+void draw_figures_of_all(const plan::Plan& plan, const std::vector<walk::Record>& records,
+                         Output& output) {
+    output.draw("budget", figure::budget_figure(plan, records));
+    output.draw("flow", figure::flow_figure(plan, records, figure::flow_chart(plan, records)));
 }
 
 void write_tables(const plan::Plan& plan, const walk::Record& record, const std::string& folder,
-                  source::Disk& disk) {
-    disk.write(folder + "events.csv", tables::events_csv(plan, record));
-    disk.write(folder + "transitions.csv", tables::transitions_csv(plan, record));
-    disk.write(folder + "loads.csv", tables::loads_csv(plan, record));
-    disk.write(folder + "memory.csv", tables::memory_csv(plan, record));
-    disk.write(folder + "walk.json", tables::walk_json(plan, record));
+                  Output& output) {
+    output.write(folder + "events.csv", tables::events_csv(plan, record));
+    output.write(folder + "transitions.csv", tables::transitions_csv(plan, record));
+    output.write(folder + "loads.csv", tables::loads_csv(plan, record));
+    output.write(folder + "memory.csv", tables::memory_csv(plan, record));
+    output.write(folder + "walk.json", tables::walk_json(plan, record));
 }
 
 std::string text_for_people(const plan::Plan& plan, const std::vector<walk::Record>& records,
@@ -104,9 +96,8 @@ void require_walks(const CommonOptions& options, const std::vector<plan::RouteId
         throw UsageError(fmt::format("{} has no devices to walk on", options.plan_path));
 }
 
-std::string walk_folder(const plan::Plan& plan, const walk::Record& record,
-                        const std::string& out) {
-    return fmt::format("{}/{}--{}/", out, plan.routes[record.route].name,
+std::string walk_folder(const plan::Plan& plan, const walk::Record& record) {
+    return fmt::format("{}--{}/", plan.routes[record.route].name,
                        plan.devices[record.device].name);
 }
 
@@ -123,52 +114,48 @@ std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<pla
 
 int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& records,
                  const CommonOptions& options, const Printing& printing) {
-    source::RealDisk disk;
+    Output output(options);
     // Tables first: where a figure can't be drawn, they are there all the same.
     std::vector<plan::Finding> findings;
     for (const walk::Record& record : records) {
-        write_tables(plan, record, walk_folder(plan, record, options.out), disk);
+        write_tables(plan, record, walk_folder(plan, record), output);
         findings.insert(findings.end(), record.findings.begin(), record.findings.end());
     }
-    disk.write(options.out + "/findings.json", tables::findings_json(plan, findings));
+    output.write("findings.json", tables::findings_json(plan, findings));
     if (!printing.findings.empty()) {
-        fmt::print("{}",
-                   findings_for_machines(printing.findings, plan, findings, plan::FoundBy::walk));
-    } else if (!options.quiet) {
-        switch (options.format) {
-        case OutputFormat::json: fmt::print("{}", tables::summary_json(plan, records)); break;
-        case OutputFormat::csv: fmt::print("{}", tables::summary_csv(plan, records)); break;
-        case OutputFormat::text:
-            fmt::print("{}", text_for_people(plan, records, printing.details));
-            break;
-        }
+        Output::print(
+            findings_for_machines(printing.findings, plan, findings, plan::FoundBy::walk));
+    } else {
+        output.print(tables::summary_json(plan, records), tables::summary_csv(plan, records),
+                     [&] { return text_for_people(plan, records, printing.details); });
     }
-    if (options.figures) {
+    if (output.draws()) {
         plan::in_parallel(records.size() + 1, options.jobs, [&](std::size_t i) {
             if (i == records.size()) {
-                write_figures_of_all(plan, records, options.out, options.png, disk);
-                return;
+                draw_figures_of_all(plan, records, output);
+            } else {
+                draw_figures(plan, records[i], walk_folder(plan, records[i]), output);
             }
-            write_figures(plan, records[i], walk_folder(plan, records[i], options.out), options.png,
-                          disk);
         });
     }
-    if (!options.quiet) fmt::print(stderr, "files: {}/\n", options.out);
+    output.say_files();
     return all_fine(records) ? exit_code::fine : exit_code::bad_news;
 }
 
-int walk_command(const Arguments& arguments) {
+boost::program_options::options_description walk_options() {
     namespace po = boost::program_options;
-    auto described = common_options("walk");
-    described.add_options()(
-        "findings", po::value<std::string>()->default_value("")->value_name("sarif|junit|json"),
-        "print findings for a machine")("details", "print each walk transition by transition")(
+    auto described = options_for("walk", {Takes::devices, Takes::routes, Takes::values, Takes::files, Takes::pictures, Takes::findings});
+    described.add_options()("details", "print each walk transition by transition")(
         "delivery", "parcels arrive while the game is played")(
         "saved", po::value<std::string>()->default_value("")->value_name("FILE"),
         "begin with this saved store, and keep what the walk saves in it (one route, one device)")(
         "fresh", "begin with an empty saved store");
+    return described;
+}
+
+int walk_command(const Arguments& arguments) {
     const auto values = parse(
-        arguments, described, {"plan"},
+        arguments, walk_options(), {"plan"},
         "usage: hestrel walk PLAN [options]\n\n"
         "Simulates routes on devices, in time: what loads when, what it costs in memory and\n"
         "in frames, how long players wait. Writes one folder per route and device. Exits with 1\n"

@@ -11,8 +11,8 @@
 
 namespace hestrel::command {
 
-/// The folder of one walk's files, with a slash at its end.
-std::string walk_folder(const plan::Plan& plan, const walk::Record& record, const std::string& out);
+/// The folder of one walk's files below the command's own, with a slash at its end.
+std::string walk_folder(const plan::Plan& plan, const walk::Record& record);
 
 /// Walks every route on every device, routes in the outer loop.
 std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<plan::RouteId>& routes,

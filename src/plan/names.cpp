@@ -60,6 +60,12 @@ std::string level_names(const Plan& plan, const std::vector<LevelId>& levels,
     return names;
 }
 
+std::vector<std::string> level_list(const Plan& plan, const std::vector<LevelId>& levels) {
+    std::vector<std::string> names;
+    for (const LevelId level : levels) names.push_back(plan.levels[level].name);
+    return names;
+}
+
 std::string_view priority_name(Priority priority) {
     static constexpr std::array<std::string_view, 3> names{"now", "soon", "later"};
     return names.at(static_cast<std::size_t>(priority));

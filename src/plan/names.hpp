@@ -22,6 +22,8 @@ std::string cause_name(const Plan& plan, ListId list, LevelId near);
 /// "quay, net-shed".
 std::string level_names(const Plan& plan, const std::vector<LevelId>& levels,
                         std::string_view between = ", ");
+/// The same, one by one.
+std::vector<std::string> level_list(const Plan& plan, const std::vector<LevelId>& levels);
 /// "now", "soon", "later".
 std::string_view priority_name(Priority priority);
 /// "error", "warning", "note".

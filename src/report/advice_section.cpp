@@ -92,11 +92,11 @@ private:
         const std::string number = std::to_string(next_);
         const std::string what = tables::advice_text(plan_, advice);
         const std::string harms = tables::harms_text(plan_, advice.harms);
-        table.row({{number, number},
-                   {what, what},
-                   {sum, sum},
+        table.row({number,
+                   what,
+                   sum,
                    {harms, harms, harms.empty() ? "" : "bad"},
-                   {set, set}});
+                   set});
     }
 
     std::string veils() const {
@@ -113,11 +113,11 @@ private:
             const std::string load =
                 tables::cause_text(plan_, time.cause) + ": " + plan_.levels[time.level].name;
             const plan::Micros min = plan_.veils[time.veil].min;
-            table.row({{veil, veil},
-                       {device, device},
-                       {load, load},
-                       {short_time(time.takes), std::to_string(time.takes.count)},
-                       {short_time(min), std::to_string(min.count)},
+            table.row({veil,
+                       device,
+                       load,
+                       time.takes,
+                       min,
                        {short_time(time.least), std::to_string(time.least.count),
                         min >= time.least ? "good" : ""}});
         }

@@ -32,18 +32,17 @@ std::string worst_table(const explore::Explored& explored) {
         const std::string device = plan.devices[explorer.options().devices[use.device]].name;
         const std::string budget = use.pool ? plan.pools[use.pool] : "total";
         std::vector<HtmlTable::Cell> row{
-            {device, device},
-            {budget, budget},
-            {tables::short_mebibytes(use.budget), std::to_string(use.budget.count)}};
+            device,
+            budget,
+            use.budget};
         for (const WorstUse* worst : {use.settled, use.during}) {
             if (worst == nullptr) {
                 row.insert(row.end(), 2, {});
                 continue;
             }
             const std::string moves = std::to_string(worst->way.size() - 1);
-            row.push_back({tables::short_mebibytes(worst->used), std::to_string(worst->used.count),
-                           worst->used > worst->budget ? "bad" : "good"});
-            row.push_back({moves, moves});
+            row.push_back({tables::Cell(worst->used), worst->used > worst->budget ? "bad" : "good"});
+            row.push_back(moves);
         }
         table.row(std::move(row));
     }
@@ -64,9 +63,9 @@ std::string findings_table(const explore::Explored& explored) {
             {{found.finding.name, found.finding.name},
              {error ? "error" : "warning", error ? "error" : "warning", error ? "bad" : "warn"},
              {found.finding.message, found.finding.message},
-             {moves, moves},
-             {way, way},
-             {place, place}});
+             moves,
+             way,
+             place});
     }
     return table.html("What can go wrong in edition " + explore::edition_name(explorer));
 }

@@ -1,6 +1,9 @@
 #pragma once
 // A table of the page: header cells, cells that say what they sort by.
 
+#include "tables/table.hpp"
+
+#include <concepts>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -20,6 +23,16 @@ public:
         std::string key{};        ///< what it sorts by: a number or a text; empty: last
         std::string_view grade{}; ///< good, warn, bad, or none
         std::string link{};       ///< empty: none
+
+        Cell() = default;
+        Cell(std::string said, std::string by, std::string_view graded = {}, std::string to = {})
+            : text(std::move(said)), key(std::move(by)), grade(graded), link(std::move(to)) {}
+        /// A value as people read it, sorted by what it is.
+        Cell(const tables::Cell& value, std::string_view graded = {})
+            : text(value.text()), key(value.sort_key()), grade(graded) {}
+        template <class T>
+            requires std::constructible_from<tables::Cell, const T&>
+        Cell(const T& value) : Cell(tables::Cell(value)) {}
     };
 
     explicit HtmlTable(std::vector<Column> columns) : columns_(std::move(columns)) {}

@@ -41,12 +41,12 @@ std::string edition_table(const plan::Plan& plan, const std::vector<walk::Record
         std::string route;
         if (listed.asked) route = plan.routes[records[listed.asked->record].route].name;
         table.row({{std::to_string(i), std::to_string(i)},
-                   {name, name},
+                   name,
                    {tables::first_asked_text(listed),
                     listed.asked ? std::to_string(listed.asked->at.count) : ""},
-                   {route, route},
-                   {needs, needs},
-                   {goes_to, goes_to},
+                   route,
+                   needs,
+                   goes_to,
                    {proposed[i] == i ? "stays" : std::to_string(proposed[i]),
                     std::to_string(proposed[i])},
                    {why[i], why[i]}});
@@ -92,13 +92,13 @@ std::string transitions_table(const plan::Plan& plan,
         const std::string asked = plan::level_names(plan, each.asked);
         const std::string awaited = plan::level_names(plan, each.awaited);
         const std::string best = plan::level_names(plan, each.best);
-        table.row({{name, name},
-                   {device, device},
-                   {asked, asked},
-                   {awaited, awaited},
-                   {short_time(each.takes), std::to_string(each.takes.count)},
-                   {short_time(each.best_takes), std::to_string(each.best_takes.count)},
-                   {best, best}});
+        table.row({name,
+                   device,
+                   asked,
+                   awaited,
+                   each.takes,
+                   each.best_takes,
+                   best});
     }
     if (!any)
         return fmt::format("<p>In none of {} would another order of asking let players go on "

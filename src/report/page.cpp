@@ -99,7 +99,7 @@ std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>
                    time(walk::gap_time(*record)),
                    {slack_text(slack), sort_key(slack), slack && slack->count < 0 ? "bad" : ""},
                    time(walk::worst_hitch(*record)),
-                   {tables::short_mebibytes(record->peak), std::to_string(record->peak.count)},
+                   record->peak,
                    {share_of_budget(plan, *record),
                     std::to_string(static_cast<double>(record->peak.count) /
                                    static_cast<double>(std::max<std::int64_t>(
@@ -123,11 +123,11 @@ std::string loads_table(const plan::Plan& plan, const std::vector<walk::Record>&
     for (const walk::LoadSummary& summary : summaries) {
         const std::string cause = tables::cause_text(plan, *summary.cause);
         const std::string& level = plan.levels[summary.level].name;
-        std::vector<HtmlTable::Cell> cells{{cause, cause}, {level, level}};
+        std::vector<HtmlTable::Cell> cells{cause, level};
         for (const plan::DeviceId device : devices) {
             const auto found = summary.by_device.find(device);
             if (found == summary.by_device.end()) {
-                for (int i = 0; i < 3; ++i) cells.push_back({"-", ""});
+                for (int i = 0; i < 3; ++i) cells.push_back(HtmlTable::Cell(std::string("-"), std::string()));
                 continue;
             }
             const walk::Worst& worst = found->second;
@@ -136,8 +136,7 @@ std::string loads_table(const plan::Plan& plan, const std::vector<walk::Record>&
                 {worst.longest ? short_time(*worst.longest) : "-", sort_key(worst.longest)});
             cells.push_back({slack_text(worst.slack), sort_key(worst.slack),
                              worst.slack && worst.slack->count < 0 ? "bad" : ""});
-            cells.push_back({tables::short_mebibytes(worst.peak), std::to_string(worst.peak.count),
-                             over ? "bad" : ""});
+            cells.push_back({tables::Cell(worst.peak), over ? "bad" : ""});
         }
         table.row(std::move(cells));
     }
@@ -179,16 +178,15 @@ std::string transitions_table(const plan::Plan& plan, const walk::Record& record
         const std::string cause = tables::cause_text(plan, transition);
         table.row(
             {{std::to_string(transition.number), std::to_string(transition.number)},
-             {short_time(transition.fired), sort_key(transition.fired)},
-             {cause, cause},
+             transition.fired,
+             cause,
              {each.levels, each.levels},
-             {short_time(took), sort_key(took)},
+             took,
              {slack_text(each.slack), sort_key(each.slack),
               each.slack && each.slack->count < 0 ? "bad" : ""},
              {whole.stall.count == 0 ? "none" : short_time(whole.stall), sort_key(whole.stall)},
-             {tables::short_mebibytes(whole.peak), std::to_string(whole.peak.count),
-              whole.peak > budget ? "bad" : ""},
-             {tables::short_mebibytes(whole.overlap), std::to_string(whole.overlap.count)}});
+             {tables::Cell(whole.peak), whole.peak > budget ? "bad" : ""},
+             whole.overlap});
     }
     std::string text = table.html("Transitions of this walk, in order");
     if (quiet > 0)
@@ -208,12 +206,12 @@ std::string peak_table(const plan::Plan& plan, const walk::Record& record) {
             continue;
         }
         const std::string name = tables::holder_name(plan, holding);
-        table.row({{name, name},
-                   {tables::short_mebibytes(holding.size), std::to_string(holding.size.count)}});
+        table.row({name,
+                   holding.size});
     }
     if (rest.count > 0)
         table.row({{fmt::format("{} others", record.at_peak.size() - most_rows), "~"},
-                   {tables::short_mebibytes(rest), std::to_string(rest.count)}});
+                   rest});
     return table.html(fmt::format("Held at the peak, {}", short_time(record.peak_at)));
 }
 

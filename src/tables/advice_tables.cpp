@@ -4,7 +4,7 @@
 #include "source/json.hpp"
 #include "tables/advice_words.hpp"
 #include "tables/csv.hpp"
-#include "tables/order_tables.hpp"
+#include "tables/table.hpp"
 #include "tables/words.hpp"
 
 #include <fmt/format.h>
@@ -41,21 +41,44 @@ std::optional<Micros> slack_of(const std::optional<advise::Judgement>& judged) {
     return judged ? judged->slack : std::nullopt;
 }
 
-source::Json optional_seconds(const std::optional<Micros>& time) {
-    return time ? source::Json(plan::in_seconds(*time)) : source::Json(nullptr);
+Columns<advise::DeviceTime> time_columns(const Plan& plan) {
+    using Time = advise::DeviceTime;
+    return {{"device", [&](const Time& time) { return plan.devices[time.device].name; }},
+            {"read_mib", [](const Time& time) { return time.isolated.to_read; }},
+            {"read_s", [](const Time& time) { return time.isolated.read; }},
+            {"ready_s", [](const Time& time) { return time.isolated.ready; }},
+            {"shown_s", [](const Time& time) { return time.isolated.shown; }},
+            {"longest_s", [](const Time& time) { return time.longest(); }},
+            {"slack_s", [](const Time& time) { return time.slack; }},
+            {"seen_slack_s", [](const Time& time) { return time.seen_slack; }}};
+}
+
+Columns<advise::VeilTime> veil_columns(const Plan& plan) {
+    using Time = advise::VeilTime;
+    return {{"veil", [&](const Time& time) { return plan.veils[time.veil].name; }},
+            {"device", [&](const Time& time) { return plan.devices[time.device].name; }},
+            {"cause", [&](const Time& time) { return cause_text(plan, time.cause); }},
+            {"level", [&](const Time& time) { return plan.levels[time.level].name; }},
+            {"takes_s", [](const Time& time) { return time.takes; }},
+            {"min_s", [&](const Time& time) { return plan.veils[time.veil].min; }},
+            {"least_s", [](const Time& time) { return time.least; }}};
+}
+
+Columns<advise::WaitTime> wait_columns(const Plan& plan) {
+    using Time = advise::WaitTime;
+    return {{"list", [&](const Time& wait) { return plan::list_name(plan, wait.list); }},
+            {"step", [](const Time& wait) { return wait.step; }},
+            {"levels", [&](const Time& wait) { return plan::level_list(plan, wait.levels); }},
+            {"wait_s", [](const Time& wait) { return wait.time; }},
+            {"takes_s", [](const Time& wait) { return wait.takes; }},
+            {"on", [&](const Time& wait) { return plan.devices[wait.slowest].name; }},
+            {"least_s", [](const Time& wait) { return wait.least; }}};
 }
 
 source::Json load_json(const Plan& plan, const advise::Load& load) {
     source::Json times = source::Json::array();
     for (const advise::DeviceTime& time : load.times) {
-        source::Json on{{"device", plan.devices[time.device].name},
-                        {"read_mib", plan::in_mebibytes(time.isolated.to_read)},
-                        {"read_s", plan::in_seconds(time.isolated.read)},
-                        {"ready_s", plan::in_seconds(time.isolated.ready)},
-                        {"shown_s", plan::in_seconds(time.isolated.shown)},
-                        {"longest_s", plan::in_seconds(time.longest())},
-                        {"slack_s", optional_seconds(time.slack)},
-                        {"seen_slack_s", optional_seconds(time.seen_slack)}};
+        source::Json on = json_of_row(time_columns(plan), time);
         if (time.contended) on["longest_on"] = plan.routes[time.contended->route].name;
         times.push_back(std::move(on));
     }
@@ -64,7 +87,7 @@ source::Json load_json(const Plan& plan, const advise::Load& load) {
                       {"shows", load.shows},
                       {"held", load.held}};
     if (load.way) json["way_m"] = load.way->metres;
-    json["lead_s"] = optional_seconds(load.lead());
+    json["lead_s"] = Cell(load.lead()).json();
     json["devices"] = std::move(times);
     return json;
 }
@@ -115,25 +138,11 @@ std::string advice_csv(const Plan& plan, const Advised& advised, const AdviceSet
 }
 
 std::string veil_times_csv(const Plan& plan, const Advised& advised) {
-    Csv csv{"veil", "device", "cause", "level", "takes_s", "min_s", "least_s"};
-    for (const advise::VeilTime& time : advised.veils) {
-        csv.row({plan.veils[time.veil].name, plan.devices[time.device].name,
-                 cause_text(plan, time.cause), plan.levels[time.level].name,
-                 seconds_text(time.takes), seconds_text(plan.veils[time.veil].min),
-                 seconds_text(time.least)});
-    }
-    return csv.text();
+    return csv_of(veil_columns(plan), advised.veils);
 }
 
 std::string wait_times_csv(const Plan& plan, const Advised& advised) {
-    Csv csv{"list", "step", "levels", "wait_s", "takes_s", "on", "least_s"};
-    for (const advise::WaitTime& wait : advised.waits) {
-        csv.row({plan::list_name(plan, wait.list), std::to_string(wait.step),
-                 plan::level_names(plan, wait.levels, " "), seconds_text(wait.time),
-                 seconds_text(wait.takes), plan.devices[wait.slowest].name,
-                 seconds_text(wait.least)});
-    }
-    return csv.text();
+    return csv_of(wait_columns(plan), advised.waits);
 }
 
 std::string advice_json(const Plan& plan, const Advised& advised, const AdviceSettings& settings) {
@@ -156,8 +165,8 @@ std::string advice_json(const Plan& plan, const Advised& advised, const AdviceSe
                                  : source::Json(advice.amount);
             json["unit"] = unit_of(advice.kind);
         }
-        if (advice.then) json["slack_s"] = optional_seconds(advice.then->slack);
-        if (advice.one_less) json["slack_one_less_s"] = optional_seconds(advice.one_less->slack);
+        if (advice.then) json["slack_s"] = Cell(advice.then->slack).json();
+        if (advice.one_less) json["slack_one_less_s"] = Cell(advice.one_less->slack).json();
         if (!advice.harms.empty()) json["harms"] = harms_text(plan, advice.harms);
         for (const advise::Effect& effect : advice.effects) {
             json["effects"].push_back(
@@ -174,33 +183,13 @@ std::string advice_json(const Plan& plan, const Advised& advised, const AdviceSe
         json["set"] = std::move(set);
         advice_list.push_back(std::move(json));
     }
-    source::Json veils = source::Json::array();
-    for (const advise::VeilTime& time : advised.veils) {
-        veils.push_back({{"veil", plan.veils[time.veil].name},
-                         {"device", plan.devices[time.device].name},
-                         {"cause", cause_text(plan, time.cause)},
-                         {"level", plan.levels[time.level].name},
-                         {"takes_s", plan::in_seconds(time.takes)},
-                         {"min_s", plan::in_seconds(plan.veils[time.veil].min)},
-                         {"least_s", plan::in_seconds(time.least)}});
-    }
-    source::Json waits = source::Json::array();
-    for (const advise::WaitTime& wait : advised.waits) {
-        waits.push_back({{"list", plan::list_name(plan, wait.list)},
-                         {"step", wait.step},
-                         {"levels", plan::level_names(plan, wait.levels, " ")},
-                         {"wait_s", plan::in_seconds(wait.time)},
-                         {"takes_s", plan::in_seconds(wait.takes)},
-                         {"on", plan.devices[wait.slowest].name},
-                         {"least_s", plan::in_seconds(wait.least)}});
-    }
     return source::file_text(source::Json{{"plan", plan.name},
                                           {"wanted_slack_s", plan::in_seconds(advised.wanted)},
                                           {"loads", std::move(loads)},
                                           {"advice", std::move(advice_list)},
                                           {"more_problems", advised.more_problems},
-                                          {"veils", std::move(veils)},
-                                          {"waits", std::move(waits)}});
+                                          {"veils", json_of(veil_columns(plan), advised.veils)},
+                                          {"waits", json_of(wait_columns(plan), advised.waits)}});
 }
 
 } // namespace hestrel::tables

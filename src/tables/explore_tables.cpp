@@ -5,7 +5,7 @@
 #include "source/json.hpp"
 #include "source/plan_reader.hpp"
 #include "source/yaml_writer.hpp"
-#include "tables/csv.hpp"
+#include "tables/table.hpp"
 #include "tables/findings.hpp"
 #include "tables/order_tables.hpp"
 #include "tables/words.hpp"
@@ -46,6 +46,26 @@ std::string player_name(const Explorer& explorer, flow::PlayerId player) {
 /// How many moves a way is, the boot aside.
 std::size_t moves_in(const std::vector<std::uint32_t>& way) {
     return way.size() - 1;
+}
+
+Columns<explore::WorstUse> worst_columns(const Explorer& explorer) {
+    using Row = explore::WorstUse;
+    const plan::Plan& plan = explorer.plan();
+    return {{"device",
+             [&](const Row& row) {
+                 return plan.devices[explorer.options().devices[row.device]].name;
+             }},
+            {"budget", [&](const Row& row) { return budget_of(plan, row); }},
+            {"when", [](const Row& row) { return row.during ? "move" : "settled"; }},
+            {"used_mib", [](const Row& row) { return row.used; }},
+            {"budget_mib", [](const Row& row) { return row.budget; }},
+            {"moves", [](const Row& row) { return moves_in(row.way); }},
+            {"levels", [&](const Row& row) {
+                 std::vector<std::string> names;
+                 for (const auto& there : explorer.levels_of(explorer.row(row.situation)))
+                     names.push_back(plan.levels[there.level].name);
+                 return names;
+             }}};
 }
 
 } // namespace
@@ -106,15 +126,7 @@ std::string way_text(const Explorer& explorer, const std::vector<std::uint32_t>&
 }
 
 std::string worst_csv(const Explorer& explorer, const std::vector<explore::WorstUse>& worst) {
-    const plan::Plan& plan = explorer.plan();
-    Csv csv{"device", "budget", "when", "used_mib", "budget_mib", "moves", "levels"};
-    for (const explore::WorstUse& each : worst) {
-        csv.row({plan.devices[explorer.options().devices[each.device]].name, budget_of(plan, each),
-                 each.during ? "move" : "settled", mebibytes_text(each.used),
-                 mebibytes_text(each.budget), std::to_string(moves_in(each.way)),
-                 names(plan, explorer.levels_of(explorer.row(each.situation)))});
-    }
-    return csv.text();
+    return csv_of(worst_columns(explorer), worst);
 }
 
 std::string looked_at_text(const Explorer& explorer) {
@@ -159,14 +171,19 @@ std::vector<Presence> presences(const Explorer& explorer) {
 
 std::string places_csv(const Explorer& explorer) {
     const plan::Plan& plan = explorer.plan();
-    Csv csv{"place", "level", "loaded", "shown", "situations", "loaded_in", "shown_in"};
-    for (const Presence& each : presences(explorer)) {
-        csv.row({each.at ? std::string_view(plan.waypoints[each.at].name) : "nowhere",
-                 plan.levels[each.level].name, how_often(each.loaded, each.situations),
-                 how_often(each.shown, each.situations), std::to_string(each.situations),
-                 std::to_string(each.loaded), std::to_string(each.shown)});
-    }
-    return csv.text();
+    using Row = Presence;
+    const Columns<Row> columns{
+        {"place",
+         [&](const Row& row) {
+             return row.at ? plan.waypoints[row.at].name : std::string("nowhere");
+         }},
+        {"level", [&](const Row& row) { return plan.levels[row.level].name; }},
+        {"loaded", [](const Row& row) { return how_often(row.loaded, row.situations); }},
+        {"shown", [](const Row& row) { return how_often(row.shown, row.situations); }},
+        {"situations", [](const Row& row) { return row.situations; }},
+        {"loaded_in", [](const Row& row) { return row.loaded; }},
+        {"shown_in", [](const Row& row) { return row.shown; }}};
+    return csv_of(columns, presences(explorer));
 }
 
 std::string moves_csv(const Explorer& explorer) {
@@ -222,12 +239,9 @@ std::string explore_json(const Explorer& explorer, const std::vector<explore::Fo
     json["findings"] = list;
     list = source::Json::array();
     for (const explore::WorstUse& each : worst) {
-        list.push_back({{"device", plan.devices[explorer.options().devices[each.device]].name},
-                        {"budget", budget_of(plan, each)},
-                        {"when", each.during ? "move" : "settled"},
-                        {"used_mib", plan::in_mebibytes(each.used)},
-                        {"budget_mib", plan::in_mebibytes(each.budget)},
-                        {"way", moves(each.way)}});
+        source::Json use = json_of_row(worst_columns(explorer), each);
+        use["way"] = moves(each.way);
+        list.push_back(std::move(use));
     }
     json["worst"] = list;
     return source::file_text(json);

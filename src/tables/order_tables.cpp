@@ -2,8 +2,7 @@
 
 #include "plan/names.hpp"
 #include "source/json.hpp"
-#include "source/plan_reader.hpp"
-#include "tables/csv.hpp"
+#include "tables/table.hpp"
 #include "tables/words.hpp"
 
 #include <algorithm>
@@ -19,71 +18,107 @@ std::string name_of(const plan::Plan& plan, LevelId level) {
     return level ? plan.levels[level].name : std::string();
 }
 
-/// Names separated by blanks.
-template <class Ids, class Name>
-std::string joined(const Ids& ids, Name name) {
-    std::string text;
-    for (const auto& id : ids) text += (text.empty() ? "" : " ") + name(id);
-    return text;
-}
-
-/// Everything that is said of one level of an edition.
-struct Row {
+/// One level of an edition.
+struct OrderRow {
+    std::size_t position = 0;
     std::size_t proposed = 0;
-    std::string first_asked, route, device, moves, needs, kits, goes_to, reason;
+    std::string reason; ///< why it moves
+    const order::ListedLevel* listed = nullptr;
+    const walk::Record* asked_on = nullptr; ///< null: no walk asks for it
 };
 
-std::vector<Row> rows_of(const plan::Plan& plan, const order::EditionOrder& order,
-                         const std::vector<walk::Record>& records) {
-    std::vector<Row> rows(order.levels.size());
+std::vector<OrderRow> rows_of(const plan::Plan& plan, const order::EditionOrder& order,
+                              const std::vector<walk::Record>& records) {
+    std::vector<OrderRow> rows(order.levels.size());
     for (std::size_t i = 0; i < order.proposed.size(); ++i) rows[order.proposed[i]].proposed = i;
     for (const order::Relocation& move : order.moves)
         rows[move.thing].reason = move_reason(plan, order, move);
     for (std::size_t i = 0; i < rows.size(); ++i) {
-        const order::ListedLevel& listed = order.levels[i];
-        Row& row = rows[i];
-        if (listed.asked) {
-            const walk::Record& record = records[listed.asked->record];
-            row.first_asked = seconds_text(listed.asked->at);
-            row.route = plan.routes[record.route].name;
-            row.device = plan.devices[record.device].name;
-        }
-        if (listed.moves) row.moves = std::to_string(*listed.moves);
-        row.needs = joined(listed.needs, [&](const order::LevelNeed& need) {
-            return plan.levels[need.needs].name;
-        });
-        row.kits = joined(listed.kits, [&](plan::KitId kit) { return plan.kits[kit].name; });
-        row.goes_to =
-            joined(listed.goes_to, [&](LevelId level) { return plan.levels[level].name; });
+        rows[i].position = i;
+        rows[i].listed = &order.levels[i];
+        if (order.levels[i].asked) rows[i].asked_on = &records[order.levels[i].asked->record];
     }
     return rows;
 }
 
-source::Json listed_moves(const order::ListedLevel& listed) {
-    return listed.moves ? source::Json(*listed.moves) : source::Json();
+Columns<OrderRow> order_columns(const plan::Plan& plan) {
+    using Row = OrderRow;
+    return {
+        {"position", [](const Row& row) { return row.position; }},
+        {"level", [&](const Row& row) { return plan.levels[row.listed->level].name; }},
+        {"proposed", [](const Row& row) { return row.proposed; }},
+        {"first_asked_s",
+         [](const Row& row) { return row.asked_on ? Cell(row.listed->asked->at) : Cell(); }},
+        {"route",
+         [&](const Row& row) {
+             return row.asked_on ? plan.routes[row.asked_on->route].name : std::string();
+         }},
+        {"device",
+         [&](const Row& row) {
+             return row.asked_on ? plan.devices[row.asked_on->device].name : std::string();
+         }},
+        {"moves", [](const Row& row) { return row.listed->moves; }},
+        {"needs",
+         [&](const Row& row) {
+             std::vector<std::string> names;
+             for (const order::LevelNeed& need : row.listed->needs)
+                 names.push_back(plan.levels[need.needs].name);
+             return names;
+         }},
+        {"kits",
+         [&](const Row& row) {
+             std::vector<std::string> names;
+             for (const plan::KitId kit : row.listed->kits) names.push_back(plan.kits[kit].name);
+             return names;
+         }},
+        {"goes_to", [&](const Row& row) { return plan::level_list(plan, row.listed->goes_to); }},
+        {"pinned", [](const Row& row) { return row.listed->pinned; }},
+        {"reason", [](const Row& row) { return row.reason; }}};
 }
 
-source::Json levels_json(const plan::Plan& plan, const order::EditionOrder& order,
-                         const std::vector<walk::Record>& records) {
-    source::Json list = source::Json::array();
-    const std::vector<Row> rows = rows_of(plan, order, records);
-    for (std::size_t i = 0; i < rows.size(); ++i) {
-        const Row& row = rows[i];
-        list.push_back({{"position", i},
-                        {"level", plan.levels[order.levels[i].level].name},
-                        {"proposed", row.proposed},
-                        {"first_asked_s",
-                         row.first_asked.empty() ? source::Json() : source::Json(row.first_asked)},
-                        {"route", row.route},
-                        {"device", row.device},
-                        {"moves", listed_moves(order.levels[i])},
-                        {"needs", row.needs},
-                        {"kits", row.kits},
-                        {"goes_to", row.goes_to},
-                        {"pinned", order.levels[i].pinned},
-                        {"reason", row.reason}});
-    }
-    return list;
+/// One parcel on one route and device.
+struct ParcelRow {
+    const order::ParcelOrder* order = nullptr;
+    const order::RouteDelivery* route = nullptr;
+    const order::ParcelArrival* parcel = nullptr;
+};
+
+Columns<ParcelRow> arrival_columns(const plan::Plan& plan) {
+    using Row = ParcelRow;
+    return {{"parcel",
+             [&](const Row& row) {
+                 return plan.editions[row.order->edition].parcels[row.parcel->parcel].name;
+             }},
+            {"size_mib", [](const Row& row) { return row.parcel->size; }},
+            {"arrives_s", [](const Row& row) { return row.parcel->arrives; }},
+            {"proposed_s", [](const Row& row) { return row.parcel->then; }},
+            {"needed_s", [](const Row& row) { return row.parcel->needed; }},
+            {"late_s", [](const Row& row) { return row.parcel->late; }}};
+}
+
+Columns<order::PositionUse> use_columns(const plan::Plan& plan) {
+    using Use = order::PositionUse;
+    return {{"file", [&](const Use& use) { return plan.files[use.place.file]; }},
+            {"line", [](const Use& use) { return use.place.line; }},
+            {"list", [&](const Use& use) { return plan::list_name(plan, use.list); }},
+            {"use", [&](const Use& use) { return use_text(plan, use); }},
+            {"from", [&](const Use& use) { return name_of(plan, use.from); }},
+            {"today", [&](const Use& use) { return name_of(plan, use.today); }},
+            {"proposed", [&](const Use& use) { return name_of(plan, use.then); }}};
+}
+
+Columns<order::TransitionOrder> transition_columns(const plan::Plan& plan) {
+    using Row = order::TransitionOrder;
+    return {{"transition", [&](const Row& row) { return transition_name(plan, row); }},
+            {"device", [&](const Row& row) { return plan.devices[row.device].name; }},
+            {"asked", [&](const Row& row) { return plan::level_list(plan, row.asked); }},
+            {"awaited", [&](const Row& row) { return plan::level_list(plan, row.awaited); }},
+            {"takes_s", [](const Row& row) { return row.takes; }},
+            {"best_order", [&](const Row& row) { return plan::level_list(plan, row.best); }},
+            {"best_s", [](const Row& row) { return row.best_takes; }},
+            {"saves_s", [](const Row& row) { return row.takes - row.best_takes; }},
+            {"bound_s", [](const Row& row) { return row.bound; }},
+            {"exact", [](const Row& row) { return row.exact; }}};
 }
 
 source::Json parcels_json(const plan::Plan& plan, const order::ParcelOrder& order,
@@ -92,22 +127,19 @@ source::Json parcels_json(const plan::Plan& plan, const order::ParcelOrder& orde
     source::Json routes = source::Json::array();
     for (const order::RouteDelivery& route : order.routes) {
         source::Json list = source::Json::array();
-        for (const order::ParcelArrival& parcel : route.parcels) {
-            list.push_back({{"parcel", plan.editions[order.edition].parcels[parcel.parcel].name},
-                            {"size_mib", plan::in_mebibytes(parcel.size)},
-                            {"arrives_s", seconds(parcel.arrives)},
-                            {"proposed_s", seconds(parcel.then)},
-                            {"needed_s", parcel.needed ? seconds(*parcel.needed) : source::Json()},
-                            {"late_s", seconds(parcel.late)}});
-        }
+        for (const order::ParcelArrival& parcel : route.parcels)
+            list.push_back(json_of_row(arrival_columns(plan), ParcelRow{&order, &route, &parcel}));
         routes.push_back({{"route", plan.routes[records[route.record].route].name},
                           {"waits_s", seconds(route.waits)},
                           {"ahead_mib", plan::in_mebibytes(route.ahead)},
                           {"parcels", list}});
     }
+    std::vector<std::string> proposed;
+    for (const std::size_t parcel : order.proposed)
+        proposed.push_back(plan.editions[order.edition].parcels[parcel].name);
     return {{"device", plan.devices[order.device].name},
             {"waits_s", seconds(order.waits)},
-            {"proposed", parcel_names(plan, order)},
+            {"proposed", proposed},
             {"proposed_waits_s", seconds(order.waits_then)},
             {"exact", order.exact},
             {"routes", routes}};
@@ -167,46 +199,30 @@ std::string circle_text(const plan::Plan& plan, const order::NeedCircle& circle)
 
 std::string edition_order_csv(const plan::Plan& plan, const order::EditionOrder& order,
                               const std::vector<walk::Record>& records) {
-    Csv csv{"position", "level", "proposed", "first_asked_s", "route",  "device",
-            "moves",    "needs", "kits",     "goes_to",       "pinned", "reason"};
-    const std::vector<Row> rows = rows_of(plan, order, records);
-    for (std::size_t i = 0; i < rows.size(); ++i) {
-        const Row& row = rows[i];
-        csv.row({std::to_string(i), plan.levels[order.levels[i].level].name,
-                 std::to_string(row.proposed), row.first_asked, row.route, row.device, row.moves,
-                 row.needs, row.kits, row.goes_to, order.levels[i].pinned ? "yes" : "no",
-                 row.reason});
-    }
-    return csv.text();
+    return csv_of(order_columns(plan), rows_of(plan, order, records));
 }
 
 std::string position_uses_csv(const plan::Plan& plan, const order::EditionOrder& order) {
-    Csv csv{"file", "line", "list", "use", "from", "today", "proposed"};
-    for (const order::PositionUse& use : order.uses) {
-        csv.row({plan.files[use.place.file], std::to_string(use.place.line),
-                 plan::list_name(plan, use.list), use_text(plan, use), name_of(plan, use.from),
-                 name_of(plan, use.today), name_of(plan, use.then)});
-    }
-    return csv.text();
+    return csv_of(use_columns(plan), order.uses);
 }
 
 std::string parcels_csv(const plan::Plan& plan, const std::vector<order::ParcelOrder>& orders,
                         const std::vector<walk::Record>& records) {
-    Csv csv{"route",      "device",   "parcel", "size_mib", "arrives_s",
-            "proposed_s", "needed_s", "late_s", "ahead_mib"};
+    using Row = ParcelRow;
+    Columns<Row> columns{
+        {"route",
+         [&](const Row& row) { return plan.routes[records[row.route->record].route].name; }},
+        {"device", [&](const Row& row) { return plan.devices[row.order->device].name; }}};
+    for (Column<Row>& column : arrival_columns(plan)) columns.push_back(std::move(column));
+    columns.push_back({"ahead_mib", [](const Row& row) { return row.route->ahead; }});
+    std::vector<Row> rows;
     for (const order::ParcelOrder& order : orders) {
         for (const order::RouteDelivery& route : order.routes) {
-            for (const order::ParcelArrival& parcel : route.parcels) {
-                csv.row({plan.routes[records[route.record].route].name,
-                         plan.devices[order.device].name,
-                         plan.editions[order.edition].parcels[parcel.parcel].name,
-                         mebibytes_text(parcel.size), seconds_text(parcel.arrives),
-                         seconds_text(parcel.then), seconds_text(parcel.needed),
-                         seconds_text(parcel.late), mebibytes_text(route.ahead)});
-            }
+            for (const order::ParcelArrival& parcel : route.parcels)
+                rows.push_back({&order, &route, &parcel});
         }
     }
-    return csv.text();
+    return csv_of(columns, rows);
 }
 
 std::string transition_name(const plan::Plan& plan, const order::TransitionOrder& order) {
@@ -215,38 +231,35 @@ std::string transition_name(const plan::Plan& plan, const order::TransitionOrder
 
 std::string transition_orders_csv(const plan::Plan& plan,
                                   const std::vector<order::TransitionOrder>& orders) {
-    Csv csv{"transition", "device", "asked",   "awaited", "takes_s",
-            "best_order", "best_s", "saves_s", "bound_s", "exact"};
-    for (const order::TransitionOrder& order : orders) {
-        csv.row({transition_name(plan, order), plan.devices[order.device].name,
-                 plan::level_names(plan, order.asked, " "),
-                 plan::level_names(plan, order.awaited, " "), seconds_text(order.takes),
-                 plan::level_names(plan, order.best, " "), seconds_text(order.best_takes),
-                 seconds_text(order.takes - order.best_takes), seconds_text(order.bound),
-                 order.exact ? "yes" : "no"});
-    }
-    return csv.text();
+    return csv_of(transition_columns(plan), orders);
 }
 
 std::string transition_pieces_csv(const plan::Plan& plan,
                                   const std::vector<order::TransitionOrder>& orders) {
-    Csv csv{"transition",   "device",     "order",          "piece",        "kind",
-            "read_start_s", "read_end_s", "unpack_start_s", "unpack_end_s", "shown_s"};
+    struct Row {
+        const order::TransitionOrder* order;
+        std::string_view which;
+        const loading::AlonePiece* piece;
+    };
+    std::vector<Row> rows;
     for (const order::TransitionOrder& order : orders) {
-        const auto rows = [&](std::string_view which,
-                              const std::vector<loading::AlonePiece>& pieces) {
-            for (const loading::AlonePiece& piece : pieces) {
-                csv.row({transition_name(plan, order), plan.devices[order.device].name, which,
-                         piece_name(plan, piece.piece), piece_kind(plan, piece.piece),
-                         seconds_text(piece.read_start), seconds_text(piece.read_end),
-                         seconds_text(piece.unpack_start), seconds_text(piece.unpack_end),
-                         seconds_text(piece.shown)});
-            }
-        };
-        rows("today", order.pieces);
-        rows("best", order.best_pieces);
+        for (const loading::AlonePiece& piece : order.pieces)
+            rows.push_back({&order, "today", &piece});
+        for (const loading::AlonePiece& piece : order.best_pieces)
+            rows.push_back({&order, "best", &piece});
     }
-    return csv.text();
+    const Columns<Row> columns{
+        {"transition", [&](const Row& row) { return transition_name(plan, *row.order); }},
+        {"device", [&](const Row& row) { return plan.devices[row.order->device].name; }},
+        {"order", [](const Row& row) { return row.which; }},
+        {"piece", [&](const Row& row) { return piece_name(plan, row.piece->piece); }},
+        {"kind", [&](const Row& row) { return piece_kind(plan, row.piece->piece); }},
+        {"read_start_s", [](const Row& row) { return row.piece->read_start; }},
+        {"read_end_s", [](const Row& row) { return row.piece->read_end; }},
+        {"unpack_start_s", [](const Row& row) { return row.piece->unpack_start; }},
+        {"unpack_end_s", [](const Row& row) { return row.piece->unpack_end; }},
+        {"shown_s", [](const Row& row) { return row.piece->shown; }}};
+    return csv_of(columns, rows);
 }
 
 std::string parcel_names(const plan::Plan& plan, const order::ParcelOrder& order) {
@@ -263,15 +276,8 @@ std::string orders_json(const plan::Plan& plan, const std::vector<order::Edition
     source::Json editions = source::Json::array();
     for (const order::EditionOrder& order : orders) {
         source::Json edition{{"edition", plan.editions[order.edition].name}};
-        edition["levels"] = levels_json(plan, order, records);
-        edition["uses"] = source::Json::array();
-        for (const order::PositionUse& use : order.uses) {
-            edition["uses"].push_back({{"place", plan::place_text(plan, use.place)},
-                                       {"list", plan::list_name(plan, use.list)},
-                                       {"use", use_text(plan, use)},
-                                       {"today", name_of(plan, use.today)},
-                                       {"proposed", name_of(plan, use.then)}});
-        }
+        edition["levels"] = json_of(order_columns(plan), rows_of(plan, order, records));
+        edition["uses"] = json_of(use_columns(plan), order.uses);
         edition["not_shipped"] = source::Json::array();
         for (const order::NotShipped& each : order.not_shipped) {
             edition["not_shipped"].push_back({{"place", plan::place_text(plan, each.place)},
@@ -288,20 +294,10 @@ std::string orders_json(const plan::Plan& plan, const std::vector<order::Edition
         }
         editions.push_back(std::move(edition));
     }
-    source::Json inside = source::Json::array();
-    for (const order::TransitionOrder& order : transitions) {
-        inside.push_back({{"transition", transition_name(plan, order)},
-                          {"device", plan.devices[order.device].name},
-                          {"asked", plan::level_names(plan, order.asked, " ")},
-                          {"awaited", plan::level_names(plan, order.awaited, " ")},
-                          {"takes_s", plan::in_seconds(order.takes)},
-                          {"best_order", plan::level_names(plan, order.best, " ")},
-                          {"best_s", plan::in_seconds(order.best_takes)},
-                          {"bound_s", plan::in_seconds(order.bound)},
-                          {"exact", order.exact}});
-    }
     return source::file_text(
-        source::Json{{"plan", plan.name}, {"editions", editions}, {"transitions", inside}});
+        source::Json{{"plan", plan.name},
+                     {"editions", editions},
+                     {"transitions", json_of(transition_columns(plan), transitions)}});
 }
 
 } // namespace hestrel::tables

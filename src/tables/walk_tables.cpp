@@ -5,6 +5,7 @@
 #include "source/plan_reader.hpp"
 #include "tables/csv.hpp"
 #include "tables/findings.hpp"
+#include "tables/table.hpp"
 #include "tables/words.hpp"
 
 #include <algorithm>
@@ -80,35 +81,70 @@ source::Json gaps_json(const plan::Plan& plan, const walk::Record& record) {
     return all;
 }
 
-source::Json loads_json(const plan::Plan& plan, const walk::Record& record) {
-    source::Json all = source::Json::array();
-    for (const loading::LoadRecord& load : record.loads) {
-        all.push_back({{"transition", load.transition},
-                       {"piece", piece_name(plan, load.piece)},
-                       {"kind", piece_kind(plan, load.piece)},
-                       {"priority", plan::priority_name(load.priority)},
-                       {"asked_s", seconds_json(load.asked)},
-                       {"read_start_s", seconds_json(load.read_start)},
-                       {"read_end_s", seconds_json(load.read_end)},
-                       {"unpack_start_s", seconds_json(load.unpack_start)},
-                       {"unpack_end_s", seconds_json(load.unpack_end)}});
-    }
-    return all;
+Columns<loading::LoadRecord> load_columns(const plan::Plan& plan) {
+    using Load = loading::LoadRecord;
+    return {{"transition", [](const Load& load) { return load.transition; }},
+            {"piece", [&](const Load& load) { return piece_name(plan, load.piece); }},
+            {"kind", [&](const Load& load) { return piece_kind(plan, load.piece); }},
+            {"priority", [](const Load& load) { return plan::priority_name(load.priority); }},
+            {"asked_s", [](const Load& load) { return load.asked; }},
+            {"read_start_s", [](const Load& load) { return load.read_start; }},
+            {"read_end_s", [](const Load& load) { return load.read_end; }},
+            {"unpack_start_s", [](const Load& load) { return load.unpack_start; }},
+            {"unpack_end_s", [](const Load& load) { return load.unpack_end; }}};
 }
 
-source::Json memory_json(const plan::Plan& plan, const walk::Record& record) {
-    source::Json rows = source::Json::array();
-    for (const loading::MemoryRow& row : record.memory) {
-        source::Json entry{{"time_s", seconds_json(row.at)},
-                           {"total_mib", plan::in_mebibytes(row.total)},
-                           {"staging_mib", plan::in_mebibytes(row.staging)},
-                           {"veils_mib", plan::in_mebibytes(row.veils)}};
-        for (const plan::PoolId pool : plan.pools.ids()) {
-            entry[plan.pools[pool] + "_mib"] = plan::in_mebibytes(row.pools[pool.value]);
-        }
-        rows.push_back(std::move(entry));
-    }
-    return rows;
+Columns<loading::MemoryRow> memory_columns(const plan::Plan& plan) {
+    using Row = loading::MemoryRow;
+    Columns<Row> columns{{"time_s", [](const Row& row) { return row.at; }},
+                         {"total_mib", [](const Row& row) { return row.total; }},
+                         {"staging_mib", [](const Row& row) { return row.staging; }},
+                         {"veils_mib", [](const Row& row) { return row.veils; }}};
+    for (const plan::PoolId pool : plan.pools.ids())
+        columns.push_back({plan.pools[pool] + "_mib",
+                           [pool](const Row& row) { return row.pools[pool.value]; }});
+    return columns;
+}
+
+/// Worked out once an event, for three of its columns.
+struct ToldEvent {
+    plan::Micros at;
+    EventWords words;
+};
+Columns<ToldEvent> event_columns() {
+    return {{"time_s", [](const ToldEvent& told) { return told.at; }},
+            {"event", [](const ToldEvent& told) { return told.words.event; }},
+            {"subject", [](const ToldEvent& told) { return told.words.subject; }},
+            {"detail", [](const ToldEvent& told) { return told.words.detail; }}};
+}
+std::vector<ToldEvent> told_events(const plan::Plan& plan, const walk::Record& record) {
+    std::vector<ToldEvent> told;
+    told.reserve(record.events.size());
+    for (const walk::Event& event : record.events)
+        told.push_back({event.at, event_words(plan, record, event)});
+    return told;
+}
+
+Columns<walk::Record> summary_columns(const plan::Plan& plan) {
+    using walk::Record;
+    return {{"route", [&](const Record& record) { return plan.routes[record.route].name; }},
+            {"device", [&](const Record& record) { return plan.devices[record.device].name; }},
+            {"verdict", [](const Record& record) { return verdict_name(record.verdict); }},
+            {"boot_s", [](const Record& record) { return record.boot; }},
+            {"end_s", [](const Record& record) { return record.end; }},
+            {"moving_s", [](const Record& record) { return record.shares.moving; }},
+            {"pausing_s", [](const Record& record) { return record.shares.pausing; }},
+            {"veiled_s", [](const Record& record) { return record.shares.veiled; }},
+            {"stalled_s", [](const Record& record) { return record.shares.stalled; }},
+            {"gaps", [](const Record& record) { return record.gaps.size(); }},
+            {"gaps_s", [](const Record& record) { return walk::gap_time(record); }},
+            {"worst_slack_s", [](const Record& record) { return walk::worst_slack(record); }},
+            {"hitches", [](const Record& record) { return record.hitches.size(); }},
+            {"worst_hitch_s", [](const Record& record) { return walk::worst_hitch(record); }},
+            {"peak_mib", [](const Record& record) { return record.peak; }},
+            {"peak_at_s", [](const Record& record) { return record.peak_at; }},
+            {"budget_mib",
+             [&](const Record& record) { return plan.devices[record.device].memory.total; }}};
 }
 
 source::Json holdings_json(const plan::Plan& plan, const std::vector<loading::Holding>& holdings) {
@@ -142,24 +178,7 @@ source::Json overruns_json(const plan::Plan& plan, const walk::Record& record) {
 }
 
 source::Json summary_of(const plan::Plan& plan, const walk::Record& record) {
-    const plan::Device& device = plan.devices[record.device];
-    source::Json summary{{"route", plan.routes[record.route].name},
-                         {"device", device.name},
-                         {"verdict", verdict_name(record.verdict)},
-                         {"boot_s", seconds_json(record.boot)},
-                         {"end_s", seconds_json(record.end)},
-                         {"moving_s", seconds_json(record.shares.moving)},
-                         {"pausing_s", seconds_json(record.shares.pausing)},
-                         {"veiled_s", seconds_json(record.shares.veiled)},
-                         {"stalled_s", seconds_json(record.shares.stalled)},
-                         {"gaps", record.gaps.size()},
-                         {"gaps_s", seconds_json(walk::gap_time(record))},
-                         {"worst_slack_s", seconds_json(walk::worst_slack(record))},
-                         {"hitches", record.hitches.size()},
-                         {"worst_hitch_s", seconds_json(walk::worst_hitch(record))},
-                         {"peak_mib", plan::in_mebibytes(record.peak)},
-                         {"peak_at_s", seconds_json(record.peak_at)},
-                         {"budget_mib", plan::in_mebibytes(device.memory.total)}};
+    source::Json summary = json_of_row(summary_columns(plan), record);
     summary["stuck"] =
         record.stuck ? source::Json(stuck_text(plan, record)) : source::Json(nullptr);
     return summary;
@@ -168,25 +187,11 @@ source::Json summary_of(const plan::Plan& plan, const walk::Record& record) {
 } // namespace
 
 std::string events_csv(const plan::Plan& plan, const walk::Record& record) {
-    Csv csv{"time_s", "event", "subject", "detail"};
-    for (const walk::Event& event : record.events) {
-        const EventWords words = event_words(plan, record, event);
-        csv.row({seconds_text(event.at), words.event, words.subject, words.detail});
-    }
-    return csv.text();
+    return csv_of(event_columns(), told_events(plan, record));
 }
 
 std::string loads_csv(const plan::Plan& plan, const walk::Record& record) {
-    Csv csv{"transition",   "piece",      "kind",           "priority",    "asked_s",
-            "read_start_s", "read_end_s", "unpack_start_s", "unpack_end_s"};
-    for (const loading::LoadRecord& load : record.loads) {
-        csv.row({std::to_string(load.transition), piece_name(plan, load.piece),
-                 piece_kind(plan, load.piece), plan::priority_name(load.priority),
-                 seconds_text(load.asked), seconds_text(load.read_start),
-                 seconds_text(load.read_end), seconds_text(load.unpack_start),
-                 seconds_text(load.unpack_end)});
-    }
-    return csv.text();
+    return csv_of(load_columns(plan), record.loads);
 }
 
 std::string transitions_csv(const plan::Plan& plan, const walk::Record& record) {
@@ -216,18 +221,7 @@ std::string transitions_csv(const plan::Plan& plan, const walk::Record& record) 
 }
 
 std::string memory_csv(const plan::Plan& plan, const walk::Record& record) {
-    Csv csv;
-    for (const std::string_view name : {"time_s", "total_mib", "staging_mib", "veils_mib"})
-        csv.add(name);
-    for (const std::string& pool : plan.pools) csv.add(pool + "_mib");
-    csv.end_row();
-    for (const loading::MemoryRow& row : record.memory) {
-        csv.add(seconds_text(row.at)).add(mebibytes_text(row.total));
-        csv.add(mebibytes_text(row.staging)).add(mebibytes_text(row.veils));
-        for (const plan::Bytes size : row.pools) csv.add(mebibytes_text(size));
-        csv.end_row();
-    }
-    return csv.text();
+    return csv_of(memory_columns(plan), record.memory);
 }
 
 /// When each player was at which step of its route.
@@ -268,7 +262,7 @@ std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
         json["findings"].push_back(finding_json(plan, finding));
     json["transitions"] = transitions_json(plan, record);
     json["gaps"] = gaps_json(plan, record);
-    json["loads"] = loads_json(plan, record);
+    json["loads"] = json_of(load_columns(plan), record.loads);
     json["hitch_list"] = source::Json::array();
     for (const loading::Hitch& hitch : record.hitches) {
         json["hitch_list"].push_back(
@@ -285,16 +279,9 @@ std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
     }
     json["steps"] = steps_json(plan, record);
     json["tracks"] = tracks_json(plan, record);
-    json["memory"] = memory_json(plan, record);
+    json["memory"] = json_of(memory_columns(plan), record.memory);
     json["holdings"] = holdings_json(plan, record.holdings);
-    json["events"] = source::Json::array();
-    for (const walk::Event& event : record.events) {
-        const EventWords words = event_words(plan, record, event);
-        json["events"].push_back({{"time_s", seconds_json(event.at)},
-                                  {"event", words.event},
-                                  {"subject", words.subject},
-                                  {"detail", words.detail}});
-    }
+    json["events"] = json_of(event_columns(), told_events(plan, record));
     return source::file_text(json);
 }
 
@@ -303,21 +290,7 @@ std::string verdict_name(walk::Verdict verdict) {
 }
 
 std::string summary_csv(const plan::Plan& plan, const std::vector<walk::Record>& records) {
-    Csv csv{"route",     "device",        "verdict",   "boot_s",    "end_s",     "moving_s",
-            "pausing_s", "veiled_s",      "stalled_s", "gaps",      "gaps_s",    "worst_slack_s",
-            "hitches",   "worst_hitch_s", "peak_mib",  "peak_at_s", "budget_mib"};
-    for (const walk::Record& record : records) {
-        const plan::Device& device = plan.devices[record.device];
-        csv.row({plan.routes[record.route].name, device.name, verdict_name(record.verdict),
-                 seconds_text(record.boot), seconds_text(record.end),
-                 seconds_text(record.shares.moving), seconds_text(record.shares.pausing),
-                 seconds_text(record.shares.veiled), seconds_text(record.shares.stalled),
-                 std::to_string(record.gaps.size()), seconds_text(walk::gap_time(record)),
-                 seconds_text(walk::worst_slack(record)), std::to_string(record.hitches.size()),
-                 seconds_text(walk::worst_hitch(record)), mebibytes_text(record.peak),
-                 seconds_text(record.peak_at), mebibytes_text(device.memory.total)});
-    }
-    return csv.text();
+    return csv_of(summary_columns(plan), records);
 }
 
 std::string summary_json(const plan::Plan& plan, const std::vector<walk::Record>& records) {

@@ -1,0 +1,70 @@
+#pragma once
+// All that a command puts out: results on standard output, files in its folder, everything else on
+// standard error. Where both streams go to one file their order there is the order of the calls.
+
+#include "command/options.hpp"
+#include "figure/svg.hpp"
+#include "source/disk.hpp"
+
+#include <string>
+#include <string_view>
+
+namespace hestrel::command {
+
+/// A line on standard error, behind what was printed until then.
+void say(std::string_view line);
+
+/// The output of one run of a command.
+class Output {
+public:
+    explicit Output(const CommonOptions& options) : options_(options) {}
+
+    [[nodiscard]] source::Disk& disk() { return disk_; }
+
+    /// A result, on standard output.
+    static void print(std::string_view text);
+    /// In the form that was asked for; `text` makes the one for people. Nothing where it is to be
+    /// quiet.
+    template <class Text>
+    void print(const std::string& json, const std::string& csv, Text&& text) {
+        if (options_.quiet) return;
+        switch (options_.format) {
+        case OutputFormat::json: print(json); break;
+        case OutputFormat::csv: print(csv); break;
+        case OutputFormat::text: print(text()); break;
+        }
+    }
+    /// A line for people, unless it is to be quiet.
+    void say(std::string_view line) const {
+        if (!options_.quiet) command::say(line);
+    }
+
+    /// A file in the command's folder.
+    void write(const std::string& name, const std::string& text) {
+        disk_.write(options_.out + "/" + name, text);
+    }
+    /// A figure there, as SVG, and as PNG where that was asked for. Can be called from several
+    /// threads.
+    template <class Drawing>
+    void draw(const std::string& name, const Drawing& drawing) {
+        const std::string path = options_.out + "/" + name;
+        disk_.write(path + ".svg", figure::draw(drawing, figure::Picture::svg));
+        if (options_.png) disk_.write(path + ".png", figure::draw(drawing, figure::Picture::png));
+    }
+    [[nodiscard]] bool draws() const { return options_.figures; }
+    /// Says where the files are.
+    void say_files() const { say("files: " + options_.out + "/"); }
+
+    /// Whether anybody watches how far it has come.
+    [[nodiscard]] bool shows_progress() const;
+    /// Over what was shown before.
+    static void show_progress(std::string_view text);
+    /// Takes it away.
+    void end_progress() const;
+
+private:
+    const CommonOptions& options_;
+    source::RealDisk disk_;
+};
+
+} // namespace hestrel::command

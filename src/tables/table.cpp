@@ -1,0 +1,75 @@
+#include "tables/table.hpp"
+
+#include "tables/words.hpp"
+
+#include <fmt/format.h>
+
+namespace hestrel::tables {
+
+namespace {
+
+template <class... Forms>
+struct Overloaded : Forms... {
+    using Forms::operator()...;
+};
+template <class... Forms>
+Overloaded(Forms...) -> Overloaded<Forms...>;
+
+std::string joined(const std::vector<std::string>& list, std::string_view between) {
+    return fmt::format("{}", fmt::join(list, between));
+}
+
+} // namespace
+
+Cell Cell::number(double value, int decimals) {
+    Cell cell;
+    cell.value_ = Decimal{value, decimals};
+    return cell;
+}
+
+std::string Cell::csv() const {
+    return std::visit(
+        Overloaded{[](std::monostate) { return std::string(); },
+                   [](const std::string& text) { return text; },
+                   [](bool yes) { return std::string(yes ? "yes" : "no"); },
+                   [](std::int64_t number) { return std::to_string(number); },
+                   [](const Decimal& number) {
+                       return fmt::format("{:.{}f}", number.value, number.decimals);
+                   },
+                   [](plan::Micros time) { return seconds_text(time); },
+                   [](plan::Bytes size) { return mebibytes_text(size); },
+                   [](const std::vector<std::string>& list) { return joined(list, " "); }},
+        value_);
+}
+
+source::Json Cell::json() const {
+    return std::visit(
+        Overloaded{[](std::monostate) { return source::Json(); },
+                   [](const std::string& text) { return source::Json(text); },
+                   [](bool yes) { return source::Json(yes); },
+                   [](std::int64_t number) { return source::Json(number); },
+                   [](const Decimal& number) { return source::Json(number.value); },
+                   [](plan::Micros time) { return source::Json(plan::in_seconds(time)); },
+                   [](plan::Bytes size) { return source::Json(plan::in_mebibytes(size)); },
+                   [](const std::vector<std::string>& list) { return source::Json(list); }},
+        value_);
+}
+
+std::string Cell::text() const {
+    return std::visit(
+        Overloaded{[](plan::Micros time) { return short_time(time); },
+                   [](plan::Bytes size) { return short_mebibytes(size); },
+                   [](const std::vector<std::string>& list) { return joined(list, ", "); },
+                   [this](const auto&) { return csv(); }},
+        value_);
+}
+
+std::string Cell::sort_key() const {
+    return std::visit(Overloaded{[](plan::Micros time) { return std::to_string(time.count); },
+                                 [](plan::Bytes size) { return std::to_string(size.count); },
+                                 [](const Decimal& number) { return std::to_string(number.value); },
+                                 [this](const auto&) { return text(); }},
+                      value_);
+}
+
+} // namespace hestrel::tables

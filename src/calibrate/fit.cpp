@@ -1,6 +1,5 @@
 #include "calibrate/fit.hpp"
 
-#include <Eigen/Dense>
 #include <algorithm>
 #include <cmath>
 
@@ -71,30 +70,45 @@ void mark_outliers(Line& line, std::span<const Sample> samples, double scatter) 
         static_cast<std::size_t>(std::count(line.outliers.begin(), line.outliers.end(), false));
 }
 
-/// Least squares over what is no outlier; false where that is not enough.
+/// Least squares over what is no outlier, about the means, where sums lose least; false where that
+/// is not enough. Standard errors are those of a straight line with even scatter.
 bool fit_least_squares(Line& line, std::span<const Sample> samples, Through through) {
-    const Eigen::Index unknowns = through == Through::zero ? 1 : 2;
-    const auto rows = static_cast<Eigen::Index>(line.used);
-    if (rows <= unknowns) return false;
-    Eigen::MatrixXd known(rows, unknowns);
-    Eigen::VectorXd measured(rows);
-    Eigen::Index row = 0;
-    for (std::size_t i = 0; i < samples.size(); ++i) {
-        if (line.outliers[i]) continue;
-        known(row, unknowns - 1) = samples[i].size;
-        if (unknowns == 2) known(row, 0) = 1;
-        measured(row++) = samples[i].seconds;
+    const std::size_t unknowns = through == Through::zero ? 1 : 2;
+    if (line.used <= unknowns) return false;
+    const auto used = static_cast<double>(line.used);
+    const auto sum = [&](auto&& of) {
+        double total = 0;
+        for (std::size_t i = 0; i < samples.size(); ++i) {
+            if (!line.outliers[i]) total += of(samples[i]);
+        }
+        return total;
+    };
+    Sample middle{0, 0};
+    if (through == Through::anywhere) {
+        middle.size = sum([](const Sample& each) { return each.size; }) / used;
+        middle.seconds = sum([](const Sample& each) { return each.seconds; }) / used;
     }
-    const Eigen::ColPivHouseholderQR<Eigen::MatrixXd> solver(known);
-    if (solver.rank() < unknowns) return false;
-    const Eigen::VectorXd solved = solver.solve(measured);
-    const double squares = (measured - known * solved).squaredNorm();
-    line.scatter = std::sqrt(squares / static_cast<double>(rows - unknowns));
-    const Eigen::MatrixXd inverse = (known.transpose() * known).inverse();
-    line.per_unit = solved(unknowns - 1);
-    line.per_unit_error = line.scatter * std::sqrt(inverse(unknowns - 1, unknowns - 1));
-    line.at_zero = unknowns == 2 ? solved(0) : 0;
-    line.at_zero_error = unknowns == 2 ? line.scatter * std::sqrt(inverse(0, 0)) : 0;
+    const double spread = sum(
+        [&](const Sample& each) { return (each.size - middle.size) * (each.size - middle.size); });
+    constexpr double alike = 1e-24; // sizes that differ by a part in 10^12 tell nothing
+    if (spread <= alike * sum([](const Sample& each) { return each.size * each.size; }))
+        return false;
+    line.per_unit = sum([&](const Sample& each) {
+                        return (each.size - middle.size) * (each.seconds - middle.seconds);
+                    }) /
+                    spread;
+    line.at_zero = middle.seconds - line.per_unit * middle.size;
+    if (through == Through::zero) line.at_zero = 0;
+    const double squares = sum([&](const Sample& each) {
+        const double off = each.seconds - line.at(each.size);
+        return off * off;
+    });
+    line.scatter = std::sqrt(squares / static_cast<double>(line.used - unknowns));
+    line.per_unit_error = line.scatter / std::sqrt(spread);
+    line.at_zero_error =
+        through == Through::zero
+            ? 0
+            : line.scatter * std::sqrt(1 / used + middle.size * middle.size / spread);
     find_residuals(line, samples);
     return true;
 }

@@ -202,8 +202,9 @@ private:
 };
 
 /// Prints the plan with one piece of advice applied.
-int print_applied(std::size_t number, const CommonOptions& options, Output& output, const Plan& plan,
-                  const Advised& advised, const tables::AdviceSettings& settings) {
+int print_applied(std::size_t number, const CommonOptions& options, Output& output,
+                  const Plan& plan, const Advised& advised,
+                  const tables::AdviceSettings& settings) {
     if (number < 1 || number > settings.size())
         throw UsageError(settings.empty()
                              ? std::string("there is no advice to apply")
@@ -229,7 +230,8 @@ int print_applied(std::size_t number, const CommonOptions& options, Output& outp
 
 boost::program_options::options_description advise_options() {
     namespace po = boost::program_options;
-    auto described = options_for("advise", {Takes::devices, Takes::routes, Takes::values, Takes::files});
+    auto described =
+        options_for("advise", {Takes::devices, Takes::routes, Takes::values, Takes::files});
     described.add_options()("apply", po::value<std::size_t>()->value_name("N"),
                             "print the plan file with advice N applied, and write nothing")(
         "worst", po::value<std::size_t>()->default_value(20)->value_name("N"),

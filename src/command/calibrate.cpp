@@ -95,8 +95,7 @@ boost::program_options::options_description calibrate_options() {
     auto described = options_for("calibrate", {Takes::files, Takes::pictures});
     described.add_options()("name",
                             po::value<std::string>()->default_value("measured")->value_name("NAME"),
-                            "what the device is called")("no-figures",
-                                                                   "write tables only");
+                            "what the device is called")("no-figures", "write tables only");
     return described;
 }
 
@@ -119,8 +118,7 @@ int calibrate_command(const Arguments& arguments) {
     const exchange::LoadLog log = exchange::read_load_log(output.disk().read(path), path);
     if (!log.errors.empty()) {
         constexpr std::size_t most_said = 20;
-        for (std::size_t i = 0; i < log.errors.size() && i < most_said; ++i)
-            say(log.errors[i]);
+        for (std::size_t i = 0; i < log.errors.size() && i < most_said; ++i) say(log.errors[i]);
         if (log.errors.size() > most_said)
             say(fmt::format("and {} more", log.errors.size() - most_said));
         return exit_code::bad_news;
@@ -146,8 +144,7 @@ int calibrate_command(const Arguments& arguments) {
         return text + block;
     });
     output.say_files();
-    if (any && output.draws())
-        output.draw("calibration", figure::calibration_figure(fits, path));
+    if (any && output.draws()) output.draw("calibration", figure::calibration_figure(fits, path));
     return refused || !any ? exit_code::bad_news : exit_code::fine;
 }
 

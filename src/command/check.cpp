@@ -67,10 +67,10 @@ std::string findings_text(const plan::Plan& plan, const std::vector<plan::Findin
 boost::program_options::options_description check_options() {
     namespace po = boost::program_options;
     auto described = options_for("check", {Takes::values});
-    described.add_options()(
-        "findings", po::value<std::string>()->value_name("sarif|junit|json"),
-        "print findings for a machine")("out", po::value<std::string>()->value_name("FILE"),
-                                        "write those to a file, not to standard output")(
+    described.add_options()("findings", po::value<std::string>()->value_name("sarif|junit|json"),
+                            "print findings for a machine")(
+        "out", po::value<std::string>()->value_name("FILE"),
+        "write those to a file, not to standard output")(
         "list", "list all kinds of findings, a walk's too, and check nothing")(
         "explain", po::value<std::string>()->value_name("NAME"),
         "explain one of them, and check nothing");

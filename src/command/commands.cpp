@@ -59,19 +59,27 @@ int fail(int code, std::string_view message) {
 
 const std::vector<Command>& commands() {
     static const std::vector<Command> all{
-        {"demo", "[DIR]", "runs the whole example on the shipped plan", &demo_command, &demo_options},
+        {"demo", "[DIR]", "runs the whole example on the shipped plan", &demo_command,
+         &demo_options},
         {"new", "DIR", "a small commented plan to start from", &new_command, &new_options},
-        {"check", "PLAN", "what is wrong or suspicious, without simulating", &check_command, &check_options},
-        {"walk", "PLAN", "what happens on these routes, on these devices", &walk_command, &walk_options},
-        {"explore", "PLAN", "what can happen, whatever the players do", &explore_command, &explore_options},
+        {"check", "PLAN", "what is wrong or suspicious, without simulating", &check_command,
+         &check_options},
+        {"walk", "PLAN", "what happens on these routes, on these devices", &walk_command,
+         &walk_options},
+        {"explore", "PLAN", "what can happen, whatever the players do", &explore_command,
+         &explore_options},
         {"order", "PLAN", "build order: of each edition, and why", &order_command, &order_options},
         {"advise", "PLAN", "what would mend it: where triggers must stand, what to keep",
          &advise_command, &advise_options},
         {"compare", "PLAN OTHER", "what a change of plan did", &compare_command, &compare_options},
-        {"spread", "PLAN", "how often it goes wrong when disks and players vary", &spread_command, &spread_options},
-        {"calibrate", "LOG.csv", "a device's figures from measured loads", &calibrate_command, &calibrate_options},
-        {"report", "PLAN", "all of it on one page, for a review meeting", &report_command, &report_options},
-        {"rename", "PLAN OLD NEW", "a name changed everywhere it is used", &rename_command, &rename_options},
+        {"spread", "PLAN", "how often it goes wrong when disks and players vary", &spread_command,
+         &spread_options},
+        {"calibrate", "LOG.csv", "a device's figures from measured loads", &calibrate_command,
+         &calibrate_options},
+        {"report", "PLAN", "all of it on one page, for a review meeting", &report_command,
+         &report_options},
+        {"rename", "PLAN OLD NEW", "a name changed everywhere it is used", &rename_command,
+         &rename_options},
         {"schema", "", "the JSON Schema of a plan, for editors", &schema_command, &schema_options},
     };
     return all;
@@ -80,7 +88,7 @@ const std::vector<Command>& commands() {
 int run(const Arguments& arguments) {
     try {
         const int code = pick(arguments);
-        if (std::fflush(stdout) != 0)
+        if (std::fflush(stdout) != 0 || std::ferror(stdout) != 0)
             return fail(exit_code::file_trouble, "standard output can't be written");
         return code;
     } catch (const UsageError& error) {

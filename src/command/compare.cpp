@@ -25,7 +25,6 @@ using compare::Change;
 using compare::Tolerance;
 using tables::Compared;
 using tables::KeptMetrics;
-using Align = TextTable::Align;
 
 constexpr std::size_t most_shown = 12;
 constexpr std::size_t most_in_markdown = 30;
@@ -132,24 +131,15 @@ void add_tolerance(Tolerance& tolerance, const std::string& text) {
 
 std::string figures_text(const compare::Differences& differences, Change change,
                          const std::string& title) {
-    TextTable table({{title},
-                     {"of"},
-                     {"route"},
-                     {"device"},
-                     {"before", Align::right},
-                     {"after", Align::right},
-                     {"by", Align::right}});
-    const auto changes = tables::change_words(differences, change);
+    auto changes = tables::change_words(differences, change);
     if (changes.empty()) return "";
-    for (std::size_t i = 0; i < std::min(changes.size(), most_shown); ++i) {
-        const tables::ChangeWords& each = changes[i];
+    for (tables::ChangeWords& each : changes) {
         // Mostly it is a trigger, and the table is to fit a terminal.
         constexpr std::string_view mostly = "trigger ";
-        const std::string of =
-            each.of.starts_with(mostly) ? each.of.substr(mostly.size()) : each.of;
-        table.row(
-            {"  " + each.measure, of, each.route, each.device, each.before, each.after, each.by});
+        if (each.of.starts_with(mostly)) each.of.erase(0, mostly.size());
+        each.measure.insert(0, "  ");
     }
+    const TextTable table = TextTable::of(tables::change_columns(title), changes, most_shown);
     std::string text = "\n" + table.text();
     if (changes.size() > most_shown)
         text += fmt::format("  and {} more\n", changes.size() - most_shown);

@@ -70,7 +70,8 @@ int demo_command(const Arguments& arguments) {
     fmt::print("  {:<60}levels, and the ways between them\n", common.out + "/flow.svg");
     for (const walk::Record& record : records) {
         if (record.verdict == walk::Verdict::fine) continue;
-        fmt::print("  {:<60}{}: tables and figures\n", common.out + "/" + walk_folder(*plan, record),
+        fmt::print("  {:<60}{}: tables and figures\n",
+                   common.out + "/" + walk_folder(*plan, record),
                    tables::verdict_name(record.verdict));
     }
     return exit_code::fine;

@@ -174,9 +174,10 @@ std::size_t pending_from(std::size_t number) {
 
 boost::program_options::options_description explore_options() {
     namespace po = boost::program_options;
-    auto described = options_for("explore", {Takes::devices, Takes::editions, Takes::values, Takes::files, Takes::pictures, Takes::findings});
+    auto described = options_for("explore", {Takes::devices, Takes::editions, Takes::values,
+                                             Takes::files, Takes::pictures, Takes::findings});
     described.add_options()("limit", po::value<std::size_t>()->value_name("N"),
-                                   "look at no more situations (10 million; hurried: 1 million)")(
+                            "look at no more situations (10 million; hurried: 1 million)")(
         "memory", po::value<std::string>()->default_value("4 GiB")->value_name("SIZE"),
         "take no more memory for situations")(
         "witness", po::value<std::string>()->default_value("")->value_name("DIR"),

@@ -62,8 +62,7 @@ po::options_description options_for(const std::string& command,
     if (takes(Takes::editions))
         add("edition", names()->multitoken()->value_name("NAME...|all"), "of these editions (all)");
     if (takes(Takes::findings))
-        add("findings",
-            po::value<std::string>()->default_value("")->value_name("sarif|junit|json"),
+        add("findings", po::value<std::string>()->default_value("")->value_name("sarif|junit|json"),
             "print findings for a machine");
     return options;
 }

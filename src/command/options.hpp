@@ -51,8 +51,9 @@ enum class Takes : std::uint8_t {
 boost::program_options::options_description options_for(const std::string& command,
                                                         std::initializer_list<Takes> groups);
 
-/// Parses a command's arguments (of `options`, and quiet, jobs and no-figures), of which the positional ones are called `positionals` ("plan").
-/// Nothing where help was asked for, which has been printed then. Throws on wrong usage.
+/// Parses a command's arguments (of `options`, and quiet, jobs and no-figures), of which the
+/// positional ones are called `positionals` ("plan"). Nothing where help was asked for, which has
+/// been printed then. Throws on wrong usage.
 std::optional<boost::program_options::variables_map>
 parse(const Arguments& arguments, const boost::program_options::options_description& options,
       const std::vector<std::string>& positionals, const std::string& usage);

@@ -225,7 +225,8 @@ std::vector<plan::EditionId> chosen_editions(const plan::Plan& plan,
 } // namespace
 
 boost::program_options::options_description order_options() {
-    auto described = options_for("order", {Takes::devices, Takes::routes, Takes::editions, Takes::values, Takes::files, Takes::pictures});
+    auto described = options_for("order", {Takes::devices, Takes::routes, Takes::editions,
+                                           Takes::values, Takes::files, Takes::pictures});
     described.add_options()("write", "put the proposed order into the plan file")(
         "move-all", "propose moves of levels, too, that a position, next or back leads to");
     return described;
@@ -269,9 +270,8 @@ int order_command(const Arguments& arguments) {
     output.write("transitions.csv", tables::transition_orders_csv(*plan, transitions));
     output.write("pieces.csv", tables::transition_pieces_csv(*plan, transitions));
     output.write("parcels.csv", tables::parcels_csv(*plan, parcels, records));
-    output.print(json, tables, [&] {
-        return text_for_people(*plan, orders, parcels, transitions, records);
-    });
+    output.print(json, tables,
+                 [&] { return text_for_people(*plan, orders, parcels, transitions, records); });
     output.say_files();
     if (write) {
         try {

@@ -28,9 +28,8 @@ std::string counted(std::size_t count, std::string_view one) {
 boost::program_options::options_description rename_options() {
     namespace po = boost::program_options;
     auto described = options_for("rename", {});
-    described.add_options()(
-        "kind", po::value<std::string>()->default_value("")->value_name("KIND"),
-        "what is meant, where several things are called so")(
+    described.add_options()("kind", po::value<std::string>()->default_value("")->value_name("KIND"),
+                            "what is meant, where several things are called so")(
         "dry-run", "show the lines that would change, and change nothing");
     return described;
 }

@@ -13,8 +13,7 @@ namespace hestrel::command {
 boost::program_options::options_description schema_options() {
     namespace po = boost::program_options;
     auto described = options_for("schema", {});
-    described.add_options()("markdown",
-                                                  "every key for people to read, as Markdown")(
+    described.add_options()("markdown", "every key for people to read, as Markdown")(
         "out", po::value<std::string>()->value_name("FILE"),
         "write to a file, not to standard output");
     return described;

@@ -155,7 +155,8 @@ void put_together(TrialSet& set, const plan::Plan& plan, const std::vector<std::
 
 boost::program_options::options_description spread_options() {
     namespace po = boost::program_options;
-    auto described = options_for("spread", {Takes::devices, Takes::routes, Takes::values, Takes::files, Takes::pictures});
+    auto described = options_for(
+        "spread", {Takes::devices, Takes::routes, Takes::values, Takes::files, Takes::pictures});
     described.add_options()("trials",
                             po::value<std::uint64_t>()->default_value(1'000)->value_name("N"),
                             "walk each route so often on each device")(
@@ -203,15 +204,15 @@ int spread_command(const Arguments& arguments) {
                 set.seed = (*values)["seed"].as<std::uint64_t>();
                 set.of = trials;
                 const auto show = [&](std::uint64_t done) {
-                    Output::show_progress(fmt::format("{} of {} trials of {}",
-                                                      tables::grouped(done),
-                                                      tables::grouped(trials / shard.of),
-                                                      folder_of(*plan, set)));
+                    Output::show_progress(
+                        fmt::format("{} of {} trials of {}", tables::grouped(done),
+                                    tables::grouped(trials / shard.of), folder_of(*plan, set)));
                 };
                 set.trials = spread::run_trials(
                     *plan, variation, route, device, set.seed,
                     trials * (shard.number - 1) / shard.of, trials * shard.number / shard.of,
-                    options.jobs, output.shows_progress() ? std::function<void(std::uint64_t)>(show) : nullptr);
+                    options.jobs,
+                    output.shows_progress() ? std::function<void(std::uint64_t)>(show) : nullptr);
             } else {
                 put_together(set, *plan, merged, output.disk());
             }
@@ -231,9 +232,9 @@ int spread_command(const Arguments& arguments) {
     output.write("quantiles.csv", quantiles);
     output.write("spread.json", json);
     output.print(json, quantiles, [&] {
-        std::string text = fmt::format("{}, seed {}\n\n{}",
-                                       tables::counted(sets.front().trials.size(), "trial"),
-                                       sets.front().seed, overview(*plan, sets, walks));
+        std::string text =
+            fmt::format("{}, seed {}\n\n{}", tables::counted(sets.front().trials.size(), "trial"),
+                        sets.front().seed, overview(*plan, sets, walks));
         constexpr std::size_t few = 3;
         for (std::size_t i = 0; i < sets.size() && sets.size() <= few; ++i)
             text += details(*plan, sets[i], walks[i]);

@@ -1,6 +1,5 @@
 #include "command/terminal.hpp"
 
-#include "source/utf8.hpp"
 #include "tables/words.hpp"
 
 #include <algorithm>
@@ -8,35 +7,6 @@
 #include <unistd.h>
 
 namespace hestrel::command {
-
-std::size_t cells(std::string_view text) {
-    return static_cast<std::size_t>(std::count_if(
-        text.begin(), text.end(), [](char c) { return !source::continues_character(c); }));
-}
-
-std::string TextTable::text() const {
-    std::vector<std::size_t> widths;
-    for (std::size_t i = 0; i < columns_.size(); ++i) {
-        std::size_t width = cells(columns_[i].title);
-        for (const auto& row : rows_) width = std::max(width, cells(row[i]));
-        widths.push_back(width);
-    }
-    std::string text;
-    const auto line = [&](auto cell_of) {
-        std::string row;
-        for (std::size_t i = 0; i < columns_.size(); ++i) {
-            const std::string& cell = cell_of(i);
-            const std::string blanks(widths[i] - cells(cell), ' ');
-            if (i > 0) row += "  ";
-            row += columns_[i].align == Align::right ? blanks + cell : cell + blanks;
-        }
-        row.erase(row.find_last_not_of(' ') + 1);
-        text += row + "\n";
-    };
-    line([&](std::size_t i) -> const std::string& { return columns_[i].title; });
-    for (const auto& row : rows_) line([&](std::size_t i) -> const std::string& { return row[i]; });
-    return text;
-}
 
 std::string wrapped(std::string_view text, std::size_t width, std::string_view indent) {
     std::string lines;

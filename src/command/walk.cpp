@@ -97,8 +97,7 @@ void require_walks(const CommonOptions& options, const std::vector<plan::RouteId
 }
 
 std::string walk_folder(const plan::Plan& plan, const walk::Record& record) {
-    return fmt::format("{}--{}/", plan.routes[record.route].name,
-                       plan.devices[record.device].name);
+    return fmt::format("{}--{}/", plan.routes[record.route].name, plan.devices[record.device].name);
 }
 
 std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<plan::RouteId>& routes,
@@ -144,7 +143,8 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
 
 boost::program_options::options_description walk_options() {
     namespace po = boost::program_options;
-    auto described = options_for("walk", {Takes::devices, Takes::routes, Takes::values, Takes::files, Takes::pictures, Takes::findings});
+    auto described = options_for("walk", {Takes::devices, Takes::routes, Takes::values,
+                                          Takes::files, Takes::pictures, Takes::findings});
     described.add_options()("details", "print each walk transition by transition")(
         "delivery", "parcels arrive while the game is played")(
         "saved", po::value<std::string>()->default_value("")->value_name("FILE"),

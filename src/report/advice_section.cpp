@@ -92,11 +92,7 @@ private:
         const std::string number = std::to_string(next_);
         const std::string what = tables::advice_text(plan_, advice);
         const std::string harms = tables::harms_text(plan_, advice.harms);
-        table.row({number,
-                   what,
-                   sum,
-                   {harms, harms, harms.empty() ? "" : "bad"},
-                   set});
+        table.row({number, what, sum, {harms, harms, harms.empty() ? "" : "bad"}, set});
     }
 
     std::string veils() const {

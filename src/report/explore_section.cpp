@@ -31,17 +31,15 @@ std::string worst_table(const explore::Explored& explored) {
     for (const explore::BudgetUse& use : explore::budget_uses(explored.worst)) {
         const std::string device = plan.devices[explorer.options().devices[use.device]].name;
         const std::string budget = use.pool ? plan.pools[use.pool] : "total";
-        std::vector<HtmlTable::Cell> row{
-            device,
-            budget,
-            use.budget};
+        std::vector<HtmlTable::Cell> row{device, budget, use.budget};
         for (const WorstUse* worst : {use.settled, use.during}) {
             if (worst == nullptr) {
                 row.insert(row.end(), 2, {});
                 continue;
             }
             const std::string moves = std::to_string(worst->way.size() - 1);
-            row.push_back({tables::Cell(worst->used), worst->used > worst->budget ? "bad" : "good"});
+            row.push_back(
+                HtmlTable::graded(worst->used, worst->used > worst->budget ? "bad" : "good"));
             row.push_back(moves);
         }
         table.row(std::move(row));

@@ -28,12 +28,14 @@ public:
         Cell(std::string said, std::string by, std::string_view graded = {}, std::string to = {})
             : text(std::move(said)), key(std::move(by)), grade(graded), link(std::move(to)) {}
         /// A value as people read it, sorted by what it is.
-        Cell(const tables::Cell& value, std::string_view graded = {})
-            : text(value.text()), key(value.sort_key()), grade(graded) {}
         template <class T>
-            requires std::constructible_from<tables::Cell, const T&>
-        Cell(const T& value) : Cell(tables::Cell(value)) {}
+        requires std::constructible_from<tables::Cell, const T&> Cell(const T& value)
+            : text(tables::Cell(value).text()), key(tables::Cell(value).sort_key()) {}
     };
+    static Cell graded(Cell cell, std::string_view grade) {
+        cell.grade = grade;
+        return cell;
+    }
 
     explicit HtmlTable(std::vector<Column> columns) : columns_(std::move(columns)) {}
     /// As many cells as columns; the first is the row's head.

@@ -92,13 +92,7 @@ std::string transitions_table(const plan::Plan& plan,
         const std::string asked = plan::level_names(plan, each.asked);
         const std::string awaited = plan::level_names(plan, each.awaited);
         const std::string best = plan::level_names(plan, each.best);
-        table.row({name,
-                   device,
-                   asked,
-                   awaited,
-                   each.takes,
-                   each.best_takes,
-                   best});
+        table.row({name, device, asked, awaited, each.takes, each.best_takes, best});
     }
     if (!any)
         return fmt::format("<p>In none of {} would another order of asking let players go on "

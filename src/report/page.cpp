@@ -127,7 +127,7 @@ std::string loads_table(const plan::Plan& plan, const std::vector<walk::Record>&
         for (const plan::DeviceId device : devices) {
             const auto found = summary.by_device.find(device);
             if (found == summary.by_device.end()) {
-                for (int i = 0; i < 3; ++i) cells.push_back(HtmlTable::Cell(std::string("-"), std::string()));
+                for (int i = 0; i < 3; ++i) cells.emplace_back("-", "");
                 continue;
             }
             const walk::Worst& worst = found->second;
@@ -136,7 +136,7 @@ std::string loads_table(const plan::Plan& plan, const std::vector<walk::Record>&
                 {worst.longest ? short_time(*worst.longest) : "-", sort_key(worst.longest)});
             cells.push_back({slack_text(worst.slack), sort_key(worst.slack),
                              worst.slack && worst.slack->count < 0 ? "bad" : ""});
-            cells.push_back({tables::Cell(worst.peak), over ? "bad" : ""});
+            cells.push_back(HtmlTable::graded(worst.peak, over ? "bad" : ""));
         }
         table.row(std::move(cells));
     }
@@ -185,7 +185,7 @@ std::string transitions_table(const plan::Plan& plan, const walk::Record& record
              {slack_text(each.slack), sort_key(each.slack),
               each.slack && each.slack->count < 0 ? "bad" : ""},
              {whole.stall.count == 0 ? "none" : short_time(whole.stall), sort_key(whole.stall)},
-             {tables::Cell(whole.peak), whole.peak > budget ? "bad" : ""},
+             HtmlTable::graded(whole.peak, whole.peak > budget ? "bad" : ""),
              whole.overlap});
     }
     std::string text = table.html("Transitions of this walk, in order");
@@ -206,12 +206,10 @@ std::string peak_table(const plan::Plan& plan, const walk::Record& record) {
             continue;
         }
         const std::string name = tables::holder_name(plan, holding);
-        table.row({name,
-                   holding.size});
+        table.row({name, holding.size});
     }
     if (rest.count > 0)
-        table.row({{fmt::format("{} others", record.at_peak.size() - most_rows), "~"},
-                   rest});
+        table.row({{fmt::format("{} others", record.at_peak.size() - most_rows), "~"}, rest});
     return table.html(fmt::format("Held at the peak, {}", short_time(record.peak_at)));
 }
 

@@ -13,7 +13,7 @@ namespace hestrel::study {
 struct IsolatedTimes {
     plan::Micros read;   ///< all it needs has been read
     plan::Micros ready;  ///< and unpacked
-    plan::Micros shown;  ///< and attached; where nobody shows it: as `ready`
+    plan::Micros shown;  ///< and attached, as if somebody showed it
     plan::Bytes to_read; ///< of itself, its kits, and what comes before it
 };
 

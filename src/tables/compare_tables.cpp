@@ -1,8 +1,8 @@
 #include "tables/compare_tables.hpp"
 
 #include "plan/names.hpp"
-#include "tables/csv.hpp"
 #include "tables/findings.hpp"
+#include "tables/table.hpp"
 #include "tables/words.hpp"
 
 #include <array>
@@ -38,16 +38,10 @@ std::string signed_text(Measure measure, std::int64_t by) {
     return (by < 0 ? "-" : "+") + value_text(measure, std::abs(by));
 }
 /// In base units, exactly.
-std::string exact_text(Measure measure, const std::optional<std::int64_t>& value) {
-    if (!value) return "";
-    if (measure == Measure::situations) return std::to_string(*value);
-    return compare::is_memory(measure) ? mebibytes_text({*value})
-                                       : seconds_text(plan::Micros{*value});
-}
-source::Json exact_json(Measure measure, const std::optional<std::int64_t>& value) {
-    if (!value) return nullptr;
+Cell exact(Measure measure, const std::optional<std::int64_t>& value) {
+    if (!value) return {};
     if (measure == Measure::situations) return *value;
-    return compare::is_memory(measure) ? plan::in_mebibytes({*value}) : plan::in_seconds({*value});
+    return compare::is_memory(measure) ? Cell(plan::Bytes{*value}) : Cell(plan::Micros{*value});
 }
 
 std::string of_text(const Where& where) {
@@ -59,36 +53,52 @@ std::string route_text(const Where& where) {
     return where.edition.empty() ? where.route : "edition " + where.edition;
 }
 
-/// A cell of a Markdown table.
-std::string md_cell(const std::string& text) {
-    std::string cell;
-    for (const char c : text) {
-        if (c == '|' || c == '\\' || c == '`' || c == '<' || c == '*' || c == '_') cell += '\\';
-        cell += c == '\n' || c == '\r' ? ' ' : c;
-    }
-    return cell;
+Columns<source::PlanChange> plan_columns(std::string path) {
+    using Row = source::PlanChange;
+    return {{std::move(path), [](const Row& row) { return row.path; }},
+            {"before", [](const Row& row) { return row.before; }},
+            {"after", [](const Row& row) { return row.after; }}};
 }
-std::string md_row(const std::vector<std::string>& cells) {
-    std::string row = "|";
-    for (const std::string& cell : cells) row += " " + md_cell(cell) + " |";
-    return row + "\n";
+
+Columns<compare::VerdictChange> verdict_columns() {
+    using Row = compare::VerdictChange;
+    return {{"route", [](const Row& row) { return row.where.route; }},
+            {"device", [](const Row& row) { return row.where.device; }},
+            {"before", [](const Row& row) { return row.before; }},
+            {"after", [](const Row& row) { return row.after; }}};
+}
+
+Columns<NoticedNow> finding_columns() {
+    using Row = NoticedNow;
+    return {{"name", [](const Row& row) { return row.what.name; }},
+            {"severity", [](const Row& row) { return plan::severity_name(row.severity); }},
+            {"about", [](const Row& row) { return row.what.about; }},
+            {"by", [](const Row& row) { return row.what.by; }},
+            {"route", [](const Row& row) { return row.what.where.route; }},
+            {"edition", [](const Row& row) { return row.what.where.edition; }},
+            {"device", [](const Row& row) { return row.what.where.device; }}};
+}
+
+Columns<FigureChange> figure_columns() {
+    using Row = FigureChange;
+    return {{"change", [](const Row& row) { return change_name(row.change); }},
+            {"measure", [](const Row& row) { return compare::name_of(row.measure); }},
+            {"route", [](const Row& row) { return row.where.route; }},
+            {"edition", [](const Row& row) { return row.where.edition; }},
+            {"device", [](const Row& row) { return row.where.device; }},
+            {"cause", [](const Row& row) { return row.where.cause; }},
+            {"level", [](const Row& row) { return row.where.level; }},
+            {"pool", [](const Row& row) { return row.where.pool; }},
+            {"before", [](const Row& row) { return exact(row.measure, row.before); }},
+            {"after", [](const Row& row) { return exact(row.measure, row.after); }}};
 }
 
 std::string md_figures(const compare::Differences& differences, Change change,
                        const std::string& title, std::size_t most) {
     const std::vector<ChangeWords> changes = change_words(differences, change);
     if (changes.empty()) return "";
-    std::string text =
-        fmt::format("\n### {}\n\n| figure | of | route | device | before | after | by "
-                    "|\n|---|---|---|---|--:|--:|--:|\n",
-                    title);
-    for (std::size_t i = 0; i < std::min(most, changes.size()); ++i) {
-        const ChangeWords& each = changes[i];
-        text += md_row(
-            {each.measure, each.of, each.route, each.device, each.before, each.after, each.by});
-    }
-    if (changes.size() > most) text += fmt::format("\nand {} more\n", changes.size() - most);
-    return text;
+    return fmt::format("\n### {}\n\n", title) +
+           markdown_of(change_columns("figure"), changes, most);
 }
 
 std::string md_findings(const std::vector<NoticedNow>& findings, const std::string& title,
@@ -97,12 +107,23 @@ std::string md_findings(const std::vector<NoticedNow>& findings, const std::stri
     std::string text = fmt::format("\n### {}\n\n", title);
     for (std::size_t i = 0; i < std::min(most, findings.size()); ++i)
         text += fmt::format("- {}: {}\n", plan::severity_name(findings[i].severity),
-                            md_cell(noticed_text(findings[i].what)));
+                            markdown_cell(noticed_text(findings[i].what)));
     if (findings.size() > most) text += fmt::format("- and {} more\n", findings.size() - most);
     return text;
 }
 
 } // namespace
+
+Columns<ChangeWords> change_columns(std::string title) {
+    using Row = ChangeWords;
+    return {{std::move(title), [](const Row& row) { return row.measure; }},
+            {"of", [](const Row& row) { return row.of; }},
+            {"route", [](const Row& row) { return row.route; }},
+            {"device", [](const Row& row) { return row.device; }},
+            {"before", [](const Row& row) { return row.before; }, true},
+            {"after", [](const Row& row) { return row.after; }, true},
+            {"by", [](const Row& row) { return row.by; }, true}};
+}
 
 std::vector<ChangeWords> change_words(const compare::Differences& differences, Change change) {
     struct Row {
@@ -171,75 +192,39 @@ std::string differences_csv(const Compared& compared) {
     for (const FigureChange& each : differences.figures)
         csv.row({change_name(each.change), "figure", compare::name_of(each.measure),
                  of_text(each.where), route_text(each.where), each.where.device,
-                 exact_text(each.measure, each.before), exact_text(each.measure, each.after)});
+                 exact(each.measure, each.before).csv(), exact(each.measure, each.after).csv()});
     return csv.text();
 }
 
 std::string differences_json(const Compared& compared) {
     const compare::Differences& differences = compared.differences;
-    source::Json plan_list = source::Json::array();
-    for (const source::PlanChange& each : compared.plan)
-        plan_list.push_back({{"path", each.path}, {"before", each.before}, {"after", each.after}});
-    source::Json verdict_list = source::Json::array();
-    for (const compare::VerdictChange& each : differences.verdicts)
-        verdict_list.push_back({{"change", change_name(each.change)},
-                                {"route", each.where.route},
-                                {"device", each.where.device},
-                                {"before", each.before},
-                                {"after", each.after}});
-    const auto findings = [](const std::vector<NoticedNow>& all) {
-        source::Json list = source::Json::array();
-        for (const NoticedNow& each : all)
-            list.push_back({{"name", each.what.name},
-                            {"severity", plan::severity_name(each.severity)},
-                            {"about", each.what.about},
-                            {"by", each.what.by},
-                            {"route", each.what.where.route},
-                            {"edition", each.what.where.edition},
-                            {"device", each.what.where.device}});
-        return list;
-    };
-    source::Json figure_list = source::Json::array();
-    for (const FigureChange& each : differences.figures)
-        figure_list.push_back({{"change", change_name(each.change)},
-                               {"measure", compare::name_of(each.measure)},
-                               {"route", each.where.route},
-                               {"edition", each.where.edition},
-                               {"device", each.where.device},
-                               {"cause", each.where.cause},
-                               {"level", each.where.level},
-                               {"pool", each.where.pool},
-                               {"before", exact_json(each.measure, each.before)},
-                               {"after", exact_json(each.measure, each.after)}});
-    return source::file_text(source::Json{{"before", compared.before},
-                                          {"after", compared.after},
-                                          {"worse", differences.worse()},
-                                          {"plan", std::move(plan_list)},
-                                          {"verdicts", std::move(verdict_list)},
-                                          {"found", findings(differences.found)},
-                                          {"gone", findings(differences.gone)},
-                                          {"figures", std::move(figure_list)},
-                                          {"alike", differences.alike}});
+    Columns<compare::VerdictChange> verdicts{
+        {"change", [](const compare::VerdictChange& row) { return change_name(row.change); }}};
+    for (auto& column : verdict_columns()) verdicts.push_back(std::move(column));
+    return source::file_text(
+        source::Json{{"before", compared.before},
+                     {"after", compared.after},
+                     {"worse", differences.worse()},
+                     {"plan", json_of(plan_columns("path"), compared.plan)},
+                     {"verdicts", json_of(verdicts, differences.verdicts)},
+                     {"found", json_of(finding_columns(), differences.found)},
+                     {"gone", json_of(finding_columns(), differences.gone)},
+                     {"figures", json_of(figure_columns(), differences.figures)},
+                     {"alike", differences.alike}});
 }
 
 std::string differences_markdown(const Compared& compared, std::size_t most) {
     const compare::Differences& differences = compared.differences;
     std::string text =
-        fmt::format("## {}: {}\n\nbefore: {}\n", md_cell(compared.after),
-                    differences.worse() ? "**worse**" : "no worse", md_cell(compared.before));
+        fmt::format("## {}: {}\n\nbefore: {}\n", markdown_cell(compared.after),
+                    differences.worse() ? "**worse**" : "no worse", markdown_cell(compared.before));
     if (!compared.plan.empty()) {
-        text += "\n### What changed in the plan\n\n| | before | after |\n|---|---|---|\n";
-        for (std::size_t i = 0; i < std::min(most, compared.plan.size()); ++i) {
-            const source::PlanChange& each = compared.plan[i];
-            text += md_row({each.path, each.before, each.after});
-        }
-        if (compared.plan.size() > most)
-            text += fmt::format("\nand {} more\n", compared.plan.size() - most);
+        text += "\n### What changed in the plan\n\n" +
+                markdown_of(plan_columns(""), compared.plan, most);
     }
     if (!differences.verdicts.empty()) {
-        text += "\n### Verdicts\n\n| route | device | before | after |\n|---|---|---|---|\n";
-        for (const compare::VerdictChange& each : differences.verdicts)
-            text += md_row({each.where.route, each.where.device, each.before, each.after});
+        text += "\n### Verdicts\n\n" +
+                markdown_of(verdict_columns(), differences.verdicts, differences.verdicts.size());
     }
     text += md_findings(differences.found, "New findings", most);
     text += md_figures(differences, Change::worse, "Worse", most);

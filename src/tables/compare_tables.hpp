@@ -3,6 +3,7 @@
 
 #include "compare/difference.hpp"
 #include "source/plan_content.hpp"
+#include "tables/table.hpp"
 
 #include <string>
 #include <vector>
@@ -29,6 +30,8 @@ struct ChangeWords {
 /// What differs in one way, the same of several routes in one row, which has the most changed.
 std::vector<ChangeWords> change_words(const compare::Differences& differences,
                                       compare::Change change);
+/// Their columns, the first called `title`.
+Columns<ChangeWords> change_columns(std::string title);
 
 /// "stood-in-gap of level lamp-room (hurried-round, handheld)".
 std::string noticed_text(const compare::Noticed& noticed);

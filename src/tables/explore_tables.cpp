@@ -5,9 +5,9 @@
 #include "source/json.hpp"
 #include "source/plan_reader.hpp"
 #include "source/yaml_writer.hpp"
-#include "tables/table.hpp"
 #include "tables/findings.hpp"
 #include "tables/order_tables.hpp"
+#include "tables/table.hpp"
 #include "tables/words.hpp"
 
 #include <fmt/format.h>
@@ -51,21 +51,20 @@ std::size_t moves_in(const std::vector<std::uint32_t>& way) {
 Columns<explore::WorstUse> worst_columns(const Explorer& explorer) {
     using Row = explore::WorstUse;
     const plan::Plan& plan = explorer.plan();
-    return {{"device",
-             [&](const Row& row) {
-                 return plan.devices[explorer.options().devices[row.device]].name;
-             }},
-            {"budget", [&](const Row& row) { return budget_of(plan, row); }},
-            {"when", [](const Row& row) { return row.during ? "move" : "settled"; }},
-            {"used_mib", [](const Row& row) { return row.used; }},
-            {"budget_mib", [](const Row& row) { return row.budget; }},
-            {"moves", [](const Row& row) { return moves_in(row.way); }},
-            {"levels", [&](const Row& row) {
-                 std::vector<std::string> names;
-                 for (const auto& there : explorer.levels_of(explorer.row(row.situation)))
-                     names.push_back(plan.levels[there.level].name);
-                 return names;
-             }}};
+    return {
+        {"device",
+         [&](const Row& row) { return plan.devices[explorer.options().devices[row.device]].name; }},
+        {"budget", [&](const Row& row) { return budget_of(plan, row); }},
+        {"when", [](const Row& row) { return row.during ? "move" : "settled"; }},
+        {"used_mib", [](const Row& row) { return row.used; }},
+        {"budget_mib", [](const Row& row) { return row.budget; }},
+        {"moves", [](const Row& row) { return moves_in(row.way); }},
+        {"levels", [&](const Row& row) {
+             std::vector<std::string> names;
+             for (const auto& there : explorer.levels_of(explorer.row(row.situation)))
+                 names.push_back(plan.levels[there.level].name);
+             return names;
+         }}};
 }
 
 } // namespace

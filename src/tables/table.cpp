@@ -72,4 +72,13 @@ std::string Cell::sort_key() const {
                       value_);
 }
 
+std::string markdown_cell(std::string_view text) {
+    std::string cell;
+    for (const char c : text) {
+        if (c == '|' || c == '\\' || c == '`' || c == '<' || c == '*' || c == '_') cell += '\\';
+        cell += c == '\n' || c == '\r' ? ' ' : c;
+    }
+    return cell;
+}
+
 } // namespace hestrel::tables

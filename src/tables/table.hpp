@@ -1,6 +1,6 @@
 #pragma once
 // Tables, each said once: columns with a name and what a row has there. Writers give them a form:
-// CSV and JSON here, the page in report/html_table.
+// CSV, JSON and Markdown here, the terminal's in command/terminal, the page's in report/html_table.
 //
 //     const Columns<Parcel> columns{{"parcel", [](const Parcel& p) { return p.name; }},
 //                                   {"size_mib", [](const Parcel& p) { return p.size; }}};
@@ -62,6 +62,7 @@ template <class Row>
 struct Column {
     std::string name;
     std::function<Cell(const Row&)> of;
+    bool right = false; ///< a figure, which people like to the right
 };
 template <class Row>
 using Columns = std::vector<Column<Row>>;
@@ -93,6 +94,30 @@ source::Json json_of(const Columns<Row>& columns, const Rows& rows) {
     source::Json list = source::Json::array();
     for (const Row& row : rows) list.push_back(json_of_row(columns, row));
     return list;
+}
+
+/// A text in a cell of a Markdown table.
+std::string markdown_cell(std::string_view text);
+
+/// The first rows of the table as Markdown; what is cut off is counted below.
+template <class Row, class Rows>
+std::string markdown_of(const Columns<Row>& columns, const Rows& rows, std::size_t most) {
+    std::string text = "|";
+    std::string rule = "|";
+    for (const Column<Row>& column : columns) {
+        text += (column.name.empty() ? "" : " " + column.name) + " |";
+        rule += column.right ? "--:|" : "---|";
+    }
+    text += "\n" + rule + "\n";
+    std::size_t count = 0;
+    for (const Row& row : rows) {
+        if (count++ >= most) continue;
+        text += "|";
+        for (const Column<Row>& column : columns)
+            text += " " + markdown_cell(column.of(row).text()) + " |";
+        text += "\n";
+    }
+    return count > most ? text + "\nand " + std::to_string(count - most) + " more\n" : text;
 }
 
 } // namespace hestrel::tables

@@ -101,8 +101,8 @@ Columns<loading::MemoryRow> memory_columns(const plan::Plan& plan) {
                          {"staging_mib", [](const Row& row) { return row.staging; }},
                          {"veils_mib", [](const Row& row) { return row.veils; }}};
     for (const plan::PoolId pool : plan.pools.ids())
-        columns.push_back({plan.pools[pool] + "_mib",
-                           [pool](const Row& row) { return row.pools[pool.value]; }});
+        columns.push_back(
+            {plan.pools[pool] + "_mib", [pool](const Row& row) { return row.pools[pool.value]; }});
     return columns;
 }
 

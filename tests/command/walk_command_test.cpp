@@ -122,7 +122,7 @@ TEST_CASE("wrong usage exits with 2 and one line", "[program]") {
     says("HESTREL walk plan.yaml --route here",
          "no route of this plan is called \"here\"; did you mean \"there\"?");
     says("HESTREL walk plan.yaml --format xml", "--format takes text, json or csv, not \"xml\"");
-    says("HESTREL walk plan.yaml --frobnicate", "unrecognised option '--frobnicate'");
+    says("HESTREL walk plan.yaml --frobnicate", "there is no option \"--frobnicate\"");
     says("HESTREL walk plan.yaml other.yaml",
          "too many positional options have been specified on the command line");
 }

@@ -124,7 +124,7 @@ routes: {r: {start: {level: hall}, steps: [{set: {open: true}}]}}
 TEST_CASE("tables have heads for columns and rows, and say what they sort by") {
     report::HtmlTable table(
         {{"name"}, {"time", true, "large & small"}, {"peak", true, "large & small"}});
-    table.row({{"a<b", "a<b", {}, "#x\"y"}, {"1.00 s", "1000000", "bad"}, {"-"}});
+    table.row({{"a<b", "a<b", {}, "#x\"y"}, {"1.00 s", "1000000", "bad"}, {"-", ""}});
     CHECK(table.html("what \"it\" is") ==
           "<div class=\"scroll\"><table class=\"sorts\" aria-label=\"what &quot;it&quot; is\">\n"
           "<thead><tr><th scope=\"col\" data-column=\"0\" rowspan=\"2\" class=\"\">name</th>"

@@ -1,5 +1,5 @@
 # Writes OUT, a C++ file with a FUNCTION of NAMESPACE that holds the text of each of FILES under its name.
-set(code "// Made by cmake/embed.cmake.\n#include \"source/embedded.hpp\"\n\nnamespace hestrel::${NAMESPACE} {\n\nconst std::vector<source::EmbeddedFile>& ${FUNCTION}();\nconst std::vector<source::EmbeddedFile>& ${FUNCTION}() {\n    static const std::vector<source::EmbeddedFile> files = {\n")
+set(code "// Made by cmake/embed.cmake.\n#include \"source/embedded.hpp\"\n\n#include <vector>\n\nnamespace hestrel::${NAMESPACE} {\n\nconst std::vector<source::EmbeddedFile>& ${FUNCTION}();\nconst std::vector<source::EmbeddedFile>& ${FUNCTION}() {\n    static const std::vector<source::EmbeddedFile> files = {\n")
 foreach(file IN LISTS FILES)
   get_filename_component(name ${file} NAME)
   file(READ ${file} text)

@@ -7,7 +7,6 @@
 
 #include <algorithm>
 #include <map>
-#include <set>
 
 namespace hestrel::advise {
 

@@ -2,14 +2,12 @@
 
 #include "calibrate/calibration.hpp"
 #include "command/output.hpp"
-#include "command/terminal.hpp"
 #include "exchange/load_log.hpp"
 #include "figure/calibration_figure.hpp"
 #include "figure/svg.hpp"
 #include "source/disk.hpp"
 #include "source/read_context.hpp"
 #include "tables/calibration_tables.hpp"
-#include "tables/words.hpp"
 
 #include <boost/program_options/value_semantic.hpp>
 #include <fmt/format.h>

@@ -2,7 +2,6 @@
 
 #include "check/check.hpp"
 #include "command/output.hpp"
-#include "command/terminal.hpp"
 #include "command/walk.hpp"
 #include "compare/difference.hpp"
 #include "explore/explored.hpp"

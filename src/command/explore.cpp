@@ -19,7 +19,6 @@
 #include <boost/program_options/value_semantic.hpp>
 #include <filesystem>
 #include <fmt/format.h>
-#include <iterator>
 
 namespace hestrel::command {
 

@@ -5,7 +5,6 @@
 #include "source/disk.hpp"
 #include "source/schema.hpp"
 
-#include <algorithm>
 #include <fmt/format.h>
 
 namespace hestrel::command {

@@ -7,12 +7,10 @@
 #include "source/plan_reader.hpp"
 #include "tables/findings.hpp"
 
-#include <algorithm>
 #include <boost/program_options/errors.hpp>
 #include <boost/program_options/parsers.hpp>
 #include <boost/program_options/positional_options.hpp>
 #include <boost/program_options/value_semantic.hpp>
-#include <fmt/format.h>
 #include <fmt/ranges.h>
 #include <set>
 #include <sstream>

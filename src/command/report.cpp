@@ -17,7 +17,6 @@
 #include "tables/advice_tables.hpp"
 #include "walk/summary.hpp"
 
-#include <algorithm>
 #include <boost/program_options/value_semantic.hpp>
 #include <fmt/format.h>
 #include <optional>

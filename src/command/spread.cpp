@@ -1,7 +1,6 @@
 // hestrel spread PLAN: how often it goes wrong when disks, players and sizes vary.
 
 #include "command/output.hpp"
-#include "command/terminal.hpp"
 #include "figure/spread_figure.hpp"
 #include "plan/finding_kinds.hpp"
 #include "source/disk.hpp"

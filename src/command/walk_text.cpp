@@ -1,9 +1,7 @@
 #include "command/walk_text.hpp"
 
-#include "command/terminal.hpp"
 #include "plan/names.hpp"
 #include "source/plan_reader.hpp"
-#include "tables/findings.hpp"
 #include "tables/walk_tables.hpp"
 #include "tables/words.hpp"
 #include "walk/summary.hpp"

@@ -7,7 +7,6 @@
 #include "plan/plan.hpp"
 #include "walk/record.hpp"
 
-#include <array>
 #include <cstdint>
 #include <map>
 #include <string>

@@ -6,7 +6,6 @@
 
 #include <bit>
 #include <cstdint>
-#include <optional>
 #include <ranges>
 #include <type_traits>
 #include <utility>

@@ -1,9 +1,6 @@
 #include "explore/races.hpp"
 
-#include "plan/level_tree.hpp"
-
 #include <algorithm>
-#include <map>
 #include <set>
 
 namespace hestrel::explore {

@@ -5,8 +5,6 @@
 #include "plan/plan.hpp"
 #include "walk/record.hpp"
 
-#include <optional>
-#include <string>
 #include <vector>
 
 namespace hestrel::figure {

@@ -10,7 +10,6 @@
 #include <cmath>
 #include <fmt/format.h>
 #include <numbers>
-#include <set>
 
 namespace hestrel::figure {
 

@@ -6,7 +6,6 @@
 #include "walk/record.hpp"
 
 #include <optional>
-#include <string>
 #include <vector>
 
 namespace hestrel::figure {

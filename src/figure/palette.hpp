@@ -3,7 +3,6 @@
 // and darker kin); the same thing has the same colour everywhere.
 
 #include <array>
-#include <cstddef>
 #include <string_view>
 
 namespace hestrel::figure::palette {

@@ -4,7 +4,6 @@
 #include "figure/frame.hpp"
 
 #include <algorithm>
-#include <cmath>
 #include <fmt/format.h>
 
 namespace hestrel::figure {

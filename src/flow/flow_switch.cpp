@@ -2,7 +2,6 @@
 
 #include "flow/flow.hpp"
 
-#include "flow/level_lists.hpp"
 #include "plan/questions.hpp"
 
 #include <algorithm>

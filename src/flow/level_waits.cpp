@@ -1,7 +1,5 @@
 #include "flow/level_waits.hpp"
 
-#include <algorithm>
-
 namespace hestrel::flow {
 
 using plan::LevelId;

@@ -4,7 +4,6 @@
 #include <boost/geometry/geometries/box.hpp>
 #include <boost/geometry/geometries/point.hpp>
 #include <boost/geometry/index/rtree.hpp>
-#include <iterator>
 
 namespace hestrel::geometry {
 

@@ -1,7 +1,5 @@
 #include "loading/ledger.hpp"
 
-#include <algorithm>
-
 namespace hestrel::loading {
 
 using plan::Bytes;

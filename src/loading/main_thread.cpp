@@ -1,7 +1,5 @@
 #include "loading/main_thread.hpp"
 
-#include <algorithm>
-
 namespace hestrel::loading {
 
 using plan::Micros;

@@ -15,7 +15,6 @@
 #include <cstdint>
 #include <optional>
 #include <set>
-#include <vector>
 
 namespace hestrel::loading {
 

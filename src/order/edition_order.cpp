@@ -5,7 +5,6 @@
 #include "walk/timeline.hpp"
 
 #include <algorithm>
-#include <map>
 #include <set>
 
 namespace hestrel::order {

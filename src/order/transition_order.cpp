@@ -7,7 +7,6 @@
 
 #include <algorithm>
 #include <numeric>
-#include <set>
 
 namespace hestrel::order {
 

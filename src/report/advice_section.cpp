@@ -1,6 +1,5 @@
 #include "report/advice_section.hpp"
 
-#include "figure/svg.hpp"
 #include "report/html_table.hpp"
 #include "source/xml.hpp"
 #include "tables/advice_words.hpp"

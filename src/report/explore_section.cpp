@@ -6,7 +6,6 @@
 #include "source/plan_reader.hpp"
 #include "source/xml.hpp"
 #include "tables/explore_tables.hpp"
-#include "tables/words.hpp"
 
 #include <fmt/format.h>
 

@@ -7,7 +7,6 @@
 #include "source/xml.hpp"
 #include "tables/order_tables.hpp"
 #include "tables/words.hpp"
-#include "walk/summary.hpp"
 
 #include <fmt/format.h>
 

@@ -4,7 +4,6 @@
 #include "plan/names.hpp"
 #include "report/html_table.hpp"
 #include "source/plan_reader.hpp"
-#include "tables/findings.hpp"
 #include "tables/walk_tables.hpp"
 #include "tables/words.hpp"
 #include "walk/summary.hpp"

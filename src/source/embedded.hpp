@@ -2,7 +2,6 @@
 // Files that are part of the program, so that it needs no installed ones.
 
 #include <string>
-#include <vector>
 
 namespace hestrel::source {
 

@@ -60,8 +60,8 @@ struct ObjectKeys;
 /// One key: what it takes, what it means, what holds without it.
 struct Key {
     std::string_view name;
-    Takes takes;
-    bool required;
+    Takes takes = Takes::text;
+    bool required = false;
     std::string_view fallback; ///< what holds where the key is absent; empty where it is required
     std::string_view sentence;
     std::string_view example; ///< a value, as written in YAML
@@ -82,15 +82,50 @@ std::string_view kind_text(Takes takes);
 
 namespace keys {
 
-extern const ObjectKeys plan, device, device_memory, read, unpack, frame, attach, release, download,
-    spread, kit, level, figures, box, sphere, beyond, near, waypoint, path, gate, trigger, menu,
-    item, after, veil, fact, player, rule, limits, edition, route, route_player, start, wait,
-    switch_step, relative_switch, place, position, assignment;
+/// The keys of one kind of mapping, by its name in the table. Throws std::logic_error for none.
+const ObjectKeys& object(std::string_view id);
 
-/// The steps a list may hold, each by the key that names it.
-extern const ObjectKeys step;
-/// The steps a route may hold.
-extern const ObjectKeys route_step;
+inline const ObjectKeys& plan = object("plan");
+inline const ObjectKeys& device = object("device");
+inline const ObjectKeys& device_memory = object("device-memory");
+inline const ObjectKeys& read = object("read");
+inline const ObjectKeys& unpack = object("unpack");
+inline const ObjectKeys& frame = object("frame");
+inline const ObjectKeys& attach = object("attach");
+inline const ObjectKeys& release = object("release");
+inline const ObjectKeys& download = object("download");
+inline const ObjectKeys& spread = object("spread");
+inline const ObjectKeys& kit = object("kit");
+inline const ObjectKeys& level = object("level");
+inline const ObjectKeys& figures = object("figures");
+inline const ObjectKeys& box = object("box");
+inline const ObjectKeys& sphere = object("sphere");
+inline const ObjectKeys& beyond = object("beyond");
+inline const ObjectKeys& near = object("near");
+inline const ObjectKeys& waypoint = object("waypoint");
+inline const ObjectKeys& path = object("path");
+inline const ObjectKeys& gate = object("gate");
+inline const ObjectKeys& trigger = object("trigger");
+inline const ObjectKeys& menu = object("menu");
+inline const ObjectKeys& item = object("item");
+inline const ObjectKeys& after = object("after");
+inline const ObjectKeys& veil = object("veil");
+inline const ObjectKeys& fact = object("fact");
+inline const ObjectKeys& player = object("player");
+inline const ObjectKeys& rule = object("rule");
+inline const ObjectKeys& limits = object("limits");
+inline const ObjectKeys& edition = object("edition");
+inline const ObjectKeys& route = object("route");
+inline const ObjectKeys& route_player = object("route-player");
+inline const ObjectKeys& start = object("start");
+inline const ObjectKeys& wait = object("wait");
+inline const ObjectKeys& switch_step = object("switch");
+inline const ObjectKeys& relative_switch = object("relative-switch");
+inline const ObjectKeys& place = object("place");
+inline const ObjectKeys& position = object("position");
+inline const ObjectKeys& assignment = object("assignment");
+inline const ObjectKeys& step = object("step");
+inline const ObjectKeys& route_step = object("route-step");
 
 /// All of the above, in the order in which docs/plan-format.md has them.
 std::span<const ObjectKeys* const> all();

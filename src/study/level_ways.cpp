@@ -5,7 +5,6 @@
 #include "study/study.hpp"
 
 #include <algorithm>
-#include <set>
 
 namespace hestrel::study {
 

@@ -5,7 +5,6 @@
 #include "plan/plan.hpp"
 
 #include <cstddef>
-#include <optional>
 #include <vector>
 
 namespace hestrel::study {

@@ -5,7 +5,6 @@
 #include "plan/questions.hpp"
 
 #include <algorithm>
-#include <cmath>
 #include <iterator>
 
 namespace hestrel::study {

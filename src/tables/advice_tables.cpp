@@ -16,6 +16,7 @@ using advise::Advice;
 using advise::Advised;
 using plan::Micros;
 using plan::Plan;
+using source::Json;
 
 namespace {
 
@@ -75,17 +76,17 @@ Columns<advise::WaitTime> wait_columns(const Plan& plan) {
             {"least_s", [](const Time& wait) { return wait.least; }}};
 }
 
-source::Json load_json(const Plan& plan, const advise::Load& load) {
-    source::Json times = source::Json::array();
+Json load_json(const Plan& plan, const advise::Load& load) {
+    Json times = Json::array();
     for (const advise::DeviceTime& time : load.times) {
-        source::Json on = json_of_row(time_columns(plan), time);
+        Json on = json_of_row(time_columns(plan), time);
         if (time.contended) on["longest_on"] = plan.routes[time.contended->route].name;
         times.push_back(std::move(on));
     }
-    source::Json json{{"cause", cause_text(plan, load.cause)},
-                      {"level", plan.levels[load.level].name},
-                      {"shows", load.shows},
-                      {"held", load.held}};
+    Json json{{"cause", cause_text(plan, load.cause)},
+              {"level", plan.levels[load.level].name},
+              {"shows", load.shows},
+              {"held", load.held}};
     if (load.way) json["way_m"] = load.way->metres;
     json["lead_s"] = Cell(load.lead()).json();
     json["devices"] = std::move(times);
@@ -146,23 +147,22 @@ std::string wait_times_csv(const Plan& plan, const Advised& advised) {
 }
 
 std::string advice_json(const Plan& plan, const Advised& advised, const AdviceSettings& settings) {
-    source::Json loads = source::Json::array();
+    Json loads = Json::array();
     for (const advise::Load& load : advised.loads) loads.push_back(load_json(plan, load));
-    source::Json advice_list = source::Json::array();
+    Json advice_list = Json::array();
     const auto mends = mended(plan, advised);
     const auto all = advised.all();
     for (std::size_t i = 0; i < all.size(); ++i) {
         const Advice& advice = *all[i];
-        source::Json json{{"number", i + 1},
-                          {"kind", kind_name(advice.kind)},
-                          {"mends", mends.at(&advice)},
-                          {"level", advice.level ? source::Json(plan.levels[advice.level].name)
-                                                 : source::Json(nullptr)},
-                          {"advice", advice_text(plan, advice)}};
+        Json json{{"number", i + 1},
+                  {"kind", kind_name(advice.kind)},
+                  {"mends", mends.at(&advice)},
+                  {"level", advice.level ? Json(plan.levels[advice.level].name) : Json(nullptr)},
+                  {"advice", advice_text(plan, advice)}};
         if (!unit_of(advice.kind).empty()) {
             json["amount"] = unit_of(advice.kind) == "s"
-                                 ? source::Json(plan::in_seconds({advice.amount * advise::tenth}))
-                                 : source::Json(advice.amount);
+                                 ? Json(plan::in_seconds({advice.amount * advise::tenth}))
+                                 : Json(advice.amount);
             json["unit"] = unit_of(advice.kind);
         }
         if (advice.then) json["slack_s"] = Cell(advice.then->slack).json();
@@ -176,20 +176,20 @@ std::string advice_json(const Plan& plan, const Advised& advised, const AdviceSe
                  {"peak_before_mib", plan::in_mebibytes(effect.peak_before)},
                  {"peak_after_mib", plan::in_mebibytes(effect.peak_after)}});
         }
-        source::Json set = source::Json::array();
+        Json set = Json::array();
         if (settings[i]) {
             for (const source::Override& each : *settings[i]) set.push_back(edit::assignment(each));
         }
         json["set"] = std::move(set);
         advice_list.push_back(std::move(json));
     }
-    return source::file_text(source::Json{{"plan", plan.name},
-                                          {"wanted_slack_s", plan::in_seconds(advised.wanted)},
-                                          {"loads", std::move(loads)},
-                                          {"advice", std::move(advice_list)},
-                                          {"more_problems", advised.more_problems},
-                                          {"veils", json_of(veil_columns(plan), advised.veils)},
-                                          {"waits", json_of(wait_columns(plan), advised.waits)}});
+    return source::file_text(Json{{"plan", plan.name},
+                                  {"wanted_slack_s", plan::in_seconds(advised.wanted)},
+                                  {"loads", std::move(loads)},
+                                  {"advice", std::move(advice_list)},
+                                  {"more_problems", advised.more_problems},
+                                  {"veils", json_of(veil_columns(plan), advised.veils)},
+                                  {"waits", json_of(wait_columns(plan), advised.waits)}});
 }
 
 } // namespace hestrel::tables

@@ -3,8 +3,6 @@
 #include "plan/names.hpp"
 #include "tables/words.hpp"
 
-#include <algorithm>
-#include <cmath>
 #include <fmt/format.h>
 #include <map>
 

@@ -4,11 +4,11 @@
 #include "source/yaml_writer.hpp"
 #include "tables/csv.hpp"
 
-#include <algorithm>
-#include <cmath>
 #include <fmt/format.h>
 
 namespace hestrel::tables {
+
+using source::Json;
 
 namespace {
 
@@ -123,10 +123,10 @@ std::string residuals_csv(std::span<const Fitted> fitted,
 
 std::string calibration_json(std::span<const Fitted> fitted,
                              const std::vector<Measurement>& measurements) {
-    source::Json json;
+    Json json;
     const std::vector<Figure> figures = base_figures(fitted);
     for (const Fitted& each : fitted) {
-        source::Json part{{"measurements", each.samples.size()}};
+        Json part{{"measurements", each.samples.size()}};
         if (!each.refusal.empty()) part["refused"] = each.refusal;
         if (each.line) {
             for (const Figure& figure : figures) {
@@ -136,7 +136,7 @@ std::string calibration_json(std::span<const Fitted> fitted,
                                                  {"unit", figure.base_unit}};
             }
             part["scatter_s"] = each.line->scatter;
-            source::Json outliers = source::Json::array();
+            Json outliers = Json::array();
             for (std::size_t i = 0; i < each.samples.size(); ++i) {
                 if (!each.line->outliers[i]) continue;
                 const Measurement& measured = measurements[each.measurements[i]];

@@ -3,7 +3,6 @@
 
 #include "calibrate/calibration.hpp"
 
-#include <array>
 #include <span>
 #include <string>
 #include <vector>

@@ -1,7 +1,6 @@
 #include "tables/compare_tables.hpp"
 
 #include "plan/names.hpp"
-#include "tables/findings.hpp"
 #include "tables/table.hpp"
 #include "tables/words.hpp"
 

@@ -6,7 +6,6 @@
 #include "source/plan_reader.hpp"
 #include "source/yaml_writer.hpp"
 #include "tables/findings.hpp"
-#include "tables/order_tables.hpp"
 #include "tables/table.hpp"
 #include "tables/words.hpp"
 
@@ -17,6 +16,7 @@ namespace hestrel::tables {
 
 using explore::Explorer;
 using plan::LevelId;
+using source::Json;
 namespace {
 
 std::string names(const plan::Plan& plan, const std::vector<LevelId>& levels) {
@@ -215,30 +215,30 @@ std::string explore_json(const Explorer& explorer, const std::vector<explore::Fo
                          const std::vector<explore::WorstUse>& worst) {
     const plan::Plan& plan = explorer.plan();
     const auto moves = [&](const std::vector<std::uint32_t>& way) {
-        source::Json list = source::Json::array();
+        Json list = Json::array();
         for (std::size_t i = 1; i < way.size(); ++i) list.push_back(move_text(explorer, way[i]));
         return list;
     };
-    source::Json json{{"plan", plan.name},
-                      {"hurried", explorer.options().pace == explore::Pace::hurried},
-                      {"edition", explorer.options().edition
-                                      ? source::Json(plan.editions[explorer.options().edition].name)
-                                      : source::Json()},
-                      {"situations", explorer.situations()},
-                      {"visited", explorer.visited()},
-                      {"complete", explorer.complete()},
-                      {"moves", explorer.moves_made()},
-                      {"farthest", explorer.depth()}};
-    source::Json list = source::Json::array();
+    Json json{{"plan", plan.name},
+              {"hurried", explorer.options().pace == explore::Pace::hurried},
+              {"edition", explorer.options().edition
+                              ? Json(plan.editions[explorer.options().edition].name)
+                              : Json()},
+              {"situations", explorer.situations()},
+              {"visited", explorer.visited()},
+              {"complete", explorer.complete()},
+              {"moves", explorer.moves_made()},
+              {"farthest", explorer.depth()}};
+    Json list = Json::array();
     for (const explore::Found& each : found) {
-        source::Json finding = finding_json(plan, each.finding);
-        finding["way"] = each.way ? moves(*each.way) : source::Json();
+        Json finding = finding_json(plan, each.finding);
+        finding["way"] = each.way ? moves(*each.way) : Json();
         list.push_back(std::move(finding));
     }
     json["findings"] = list;
-    list = source::Json::array();
+    list = Json::array();
     for (const explore::WorstUse& each : worst) {
-        source::Json use = json_of_row(worst_columns(explorer), each);
+        Json use = json_of_row(worst_columns(explorer), each);
         use["way"] = moves(each.way);
         list.push_back(std::move(use));
     }
@@ -249,7 +249,7 @@ std::string explore_json(const Explorer& explorer, const std::vector<explore::Fo
 namespace {
 
 std::string quoted(const std::string& text) {
-    return source::Json(text).dump();
+    return Json(text).dump();
 }
 
 /// `{go: quay, speed: run}`: a step of a route, as a plan writes it.

@@ -4,7 +4,6 @@
 #include "plan/finding_kinds.hpp"
 
 #include <string>
-#include <string_view>
 
 namespace hestrel::tables {
 

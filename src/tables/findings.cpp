@@ -15,6 +15,8 @@
 
 namespace hestrel::tables {
 
+using source::Json;
+
 namespace {
 
 /// The kinds that `by` makes, then others that are among the findings.
@@ -32,22 +34,22 @@ std::vector<const plan::FindingKind*> kinds_of(const std::vector<plan::Finding>&
 }
 
 /// What a finding carries for machines, in the order of the documents.
-source::Json details_of(const plan::Plan& plan, const plan::Finding& finding) {
-    source::Json details = source::Json::object();
+Json details_of(const plan::Plan& plan, const plan::Finding& finding) {
+    Json details = Json::object();
     const auto add = [&](std::string_view key, plan::ThingKind kind, auto id, const auto& name_of) {
         if (!id && finding.about && finding.about->kind == kind)
             id = decltype(id){std::size_t{finding.about->index}};
         if (id) details[std::string(key)] = name_of(id);
     };
     const auto named = [](const auto& table) {
-        return [&table](auto id) { return source::Json(table[id].name); };
+        return [&table](auto id) { return Json(table[id].name); };
     };
     add("level", plan::ThingKind::level, finding.level, named(plan.levels));
     add("device", plan::ThingKind::device, finding.device, named(plan.devices));
     add("route", plan::ThingKind::route, finding.route, named(plan.routes));
     add("edition", plan::ThingKind::edition, finding.edition, named(plan.editions));
     add("rule", plan::ThingKind::rule, finding.rule,
-        [](plan::RuleId rule) { return source::Json(rule.value + 1); });
+        [](plan::RuleId rule) { return Json(rule.value + 1); });
     add("place", plan::ThingKind::waypoint, finding.at, named(plan.waypoints));
     if (finding.from) details["from_s"] = plan::in_seconds(*finding.from);
     if (finding.to) details["to_s"] = plan::in_seconds(*finding.to);
@@ -101,27 +103,27 @@ std::string source_excerpt(std::string_view text, plan::Place place) {
     return fmt::format("    {}\n    {}^\n", line, caret);
 }
 
-source::Json finding_json(const plan::Plan& plan, const plan::Finding& finding) {
-    source::Json json{{"name", finding.name},
-                      {"severity", plan::severity_name(finding.severity)},
-                      {"file", plan.files[finding.place.file]},
-                      {"line", finding.place.line},
-                      {"column", finding.place.column},
-                      {"message", finding.message}};
+Json finding_json(const plan::Plan& plan, const plan::Finding& finding) {
+    Json json{{"name", finding.name},
+              {"severity", plan::severity_name(finding.severity)},
+              {"file", plan.files[finding.place.file]},
+              {"line", finding.place.line},
+              {"column", finding.place.column},
+              {"message", finding.message}};
     json.update(details_of(plan, finding));
     return json;
 }
 
 std::string findings_json(const plan::Plan& plan, const std::vector<plan::Finding>& findings) {
-    source::Json all = source::Json::array();
+    Json all = Json::array();
     for (const plan::Finding& finding : findings) all.push_back(finding_json(plan, finding));
-    return source::file_text(source::Json{{"plan", plan.name}, {"findings", std::move(all)}});
+    return source::file_text(Json{{"plan", plan.name}, {"findings", std::move(all)}});
 }
 
 std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
                            plan::FoundBy by, std::string_view version) {
     const auto kinds = kinds_of(findings, by);
-    source::Json described = source::Json::array();
+    Json described = Json::array();
     for (const plan::FindingKind* kind : kinds) {
         const FindingText& text = text_of(*kind);
         described.push_back(
@@ -130,34 +132,30 @@ std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Findi
              {"help", {{"text", text.help}}},
              {"defaultConfiguration", {{"level", plan::severity_name(kind->severity)}}}});
     }
-    source::Json results = source::Json::array();
+    Json results = Json::array();
     for (const plan::Finding& finding : findings) {
         const auto kind = std::find(kinds.begin(), kinds.end(), &plan::kind_of(finding.name));
-        source::Json location{
-            {"artifactLocation", {{"uri", uri_of(plan.files[finding.place.file])}}}};
+        Json location{{"artifactLocation", {{"uri", uri_of(plan.files[finding.place.file])}}}};
         if (finding.place.line > 0) {
             location["region"] = {{"startLine", finding.place.line},
                                   {"startColumn", finding.place.column}};
         }
-        source::Json result{
-            {"ruleId", finding.name},
-            {"ruleIndex", kind - kinds.begin()},
-            {"level", plan::severity_name(finding.severity)},
-            {"message", {{"text", finding.message}}},
-            {"locations", source::Json::array({{{"physicalLocation", std::move(location)}}})}};
-        source::Json details = details_of(plan, finding);
+        Json result{{"ruleId", finding.name},
+                    {"ruleIndex", kind - kinds.begin()},
+                    {"level", plan::severity_name(finding.severity)},
+                    {"message", {{"text", finding.message}}},
+                    {"locations", Json::array({{{"physicalLocation", std::move(location)}}})}};
+        Json details = details_of(plan, finding);
         if (!details.empty()) result["properties"] = std::move(details);
         results.push_back(std::move(result));
     }
-    const source::Json driver{
-        {"name", "Hestrel"}, {"version", version}, {"rules", std::move(described)}};
-    source::Json run{{"tool", {{"driver", driver}}},
-                     {"columnKind", "unicodeCodePoints"},
-                     {"results", std::move(results)}};
-    return source::file_text(
-        source::Json{{"$schema", "https://json.schemastore.org/sarif-2.1.0.json"},
-                     {"version", "2.1.0"},
-                     {"runs", source::Json::array({std::move(run)})}});
+    const Json driver{{"name", "Hestrel"}, {"version", version}, {"rules", std::move(described)}};
+    Json run{{"tool", {{"driver", driver}}},
+             {"columnKind", "unicodeCodePoints"},
+             {"results", std::move(results)}};
+    return source::file_text(Json{{"$schema", "https://json.schemastore.org/sarif-2.1.0.json"},
+                                  {"version", "2.1.0"},
+                                  {"runs", Json::array({std::move(run)})}});
 }
 
 std::string findings_junit(const plan::Plan& plan, const std::vector<plan::Finding>& findings,

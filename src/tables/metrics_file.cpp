@@ -1,7 +1,6 @@
 #include "tables/metrics_file.hpp"
 
 #include "plan/names.hpp"
-#include "tables/findings.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -12,13 +11,14 @@ namespace hestrel::tables {
 using compare::Measure;
 using compare::Metrics;
 using compare::Where;
+using source::Json;
 
 namespace {
 
 constexpr int version = 1;
 
-source::Json where_json(const Where& where) {
-    source::Json json = source::Json::object();
+Json where_json(const Where& where) {
+    Json json = Json::object();
     const auto add = [&](const char* key, const std::string& value) {
         if (!value.empty()) json[key] = value;
     };
@@ -31,14 +31,14 @@ source::Json where_json(const Where& where) {
     return json;
 }
 
-std::string text_in(const source::Json& json, const char* key) {
+std::string text_in(const Json& json, const char* key) {
     const auto found = json.find(key);
     if (found == json.end()) return "";
     if (!found->is_string()) throw FiguresError(fmt::format("\"{}\" is not a text there", key));
     return found->get<std::string>();
 }
 
-Where where_from(const source::Json& json) {
+Where where_from(const Json& json) {
     return {text_in(json, "route"), text_in(json, "device"), text_in(json, "edition"),
             text_in(json, "cause"), text_in(json, "level"),  text_in(json, "pool")};
 }
@@ -59,11 +59,11 @@ plan::Severity severity_from(const std::string& name) {
 }
 
 /// The elements of a list in the file, each an object.
-const source::Json& list_in(const source::Json& json, const char* key) {
+const Json& list_in(const Json& json, const char* key) {
     const auto found = json.find(key);
     const bool fine = found != json.end() && found->is_array() &&
                       std::all_of(found->begin(), found->end(),
-                                  [](const source::Json& each) { return each.is_object(); });
+                                  [](const Json& each) { return each.is_object(); });
     if (!fine) throw FiguresError(fmt::format("it has no list \"{}\"", key));
     return *found;
 }
@@ -72,64 +72,64 @@ const source::Json& list_in(const source::Json& json, const char* key) {
 
 std::string metrics_json(const KeptMetrics& kept) {
     const Metrics& figures = kept.figures;
-    source::Json values = source::Json::array();
+    Json values = Json::array();
     for (const auto& [key, value] : figures.values) {
-        source::Json each = where_json(key.first);
+        Json each = where_json(key.first);
         each["measure"] = name_of(key.second);
         each["value"] = value;
         values.push_back(std::move(each));
     }
-    source::Json verdicts = source::Json::array();
+    Json verdicts = Json::array();
     for (const auto& [where, verdict] : figures.verdicts) {
-        source::Json each = where_json(where);
+        Json each = where_json(where);
         each["verdict"] = verdict;
         verdicts.push_back(std::move(each));
     }
-    source::Json findings = source::Json::array();
+    Json findings = Json::array();
     for (const auto& [what, severity] : figures.findings) {
-        source::Json each{
+        Json each{
             {"name", what.name}, {"severity", plan::severity_name(severity)}, {"by", what.by}};
         if (!what.about.empty()) each["about"] = what.about;
         each.update(where_json(what.where));
         findings.push_back(std::move(each));
     }
-    return source::file_text(source::Json{{"hestrel_figures", version},
-                                          {"plan", figures.plan},
-                                          {"values", std::move(values)},
-                                          {"verdicts", std::move(verdicts)},
-                                          {"findings", std::move(findings)},
-                                          {"content", kept.content}});
+    return source::file_text(Json{{"hestrel_figures", version},
+                                  {"plan", figures.plan},
+                                  {"values", std::move(values)},
+                                  {"verdicts", std::move(verdicts)},
+                                  {"findings", std::move(findings)},
+                                  {"content", kept.content}});
 }
 
 KeptMetrics parse_metrics(const std::string& text) {
     constexpr int deepest = 150; // a plan nests no deeper than 100
     bool too_deep = false;
-    const auto shallow = [&](int depth, source::Json::parse_event_t, source::Json&) {
+    const auto shallow = [&](int depth, Json::parse_event_t, Json&) {
         too_deep = too_deep || depth > deepest;
         return !too_deep;
     };
-    const source::Json json = source::Json::parse(text, shallow, false);
+    const Json json = Json::parse(text, shallow, false);
     if (too_deep || !json.is_object() || !json.contains("hestrel_figures"))
         throw FiguresError("this is no file of figures: expected what --keep writes");
     if (json["hestrel_figures"] != version)
         throw FiguresError("these figures were kept by another version");
     KeptMetrics kept;
     kept.figures.plan = text_in(json, "plan");
-    for (const source::Json& each : list_in(json, "values")) {
+    for (const Json& each : list_in(json, "values")) {
         const auto measure = measure_from(text_in(each, "measure"));
         const auto value = each.find("value");
         if (!measure || value == each.end() || !value->is_number_integer())
             throw FiguresError("a value has no measure, or is no whole number");
         kept.figures.values[{where_from(each), *measure}] = value->get<std::int64_t>();
     }
-    for (const source::Json& each : list_in(json, "verdicts"))
+    for (const Json& each : list_in(json, "verdicts"))
         kept.figures.verdicts[where_from(each)] = text_in(each, "verdict");
-    for (const source::Json& each : list_in(json, "findings")) {
+    for (const Json& each : list_in(json, "findings")) {
         const plan::Severity severity = severity_from(text_in(each, "severity"));
         kept.figures.findings[{text_in(each, "name"), text_in(each, "about"), text_in(each, "by"),
                                where_from(each)}] = severity;
     }
-    kept.content = json.value("content", source::Json::object());
+    kept.content = json.value("content", Json::object());
     return kept;
 }
 

@@ -5,12 +5,12 @@
 #include "tables/table.hpp"
 #include "tables/words.hpp"
 
-#include <algorithm>
 #include <fmt/format.h>
 
 namespace hestrel::tables {
 
 using plan::LevelId;
+using source::Json;
 
 namespace {
 
@@ -121,12 +121,12 @@ Columns<order::TransitionOrder> transition_columns(const plan::Plan& plan) {
             {"exact", [](const Row& row) { return row.exact; }}};
 }
 
-source::Json parcels_json(const plan::Plan& plan, const order::ParcelOrder& order,
-                          const std::vector<walk::Record>& records) {
-    const auto seconds = [](plan::Micros time) { return source::Json(plan::in_seconds(time)); };
-    source::Json routes = source::Json::array();
+Json parcels_json(const plan::Plan& plan, const order::ParcelOrder& order,
+                  const std::vector<walk::Record>& records) {
+    const auto seconds = [](plan::Micros time) { return Json(plan::in_seconds(time)); };
+    Json routes = Json::array();
     for (const order::RouteDelivery& route : order.routes) {
-        source::Json list = source::Json::array();
+        Json list = Json::array();
         for (const order::ParcelArrival& parcel : route.parcels)
             list.push_back(json_of_row(arrival_columns(plan), ParcelRow{&order, &route, &parcel}));
         routes.push_back({{"route", plan.routes[records[route.record].route].name},
@@ -273,31 +273,30 @@ std::string orders_json(const plan::Plan& plan, const std::vector<order::Edition
                         const std::vector<order::ParcelOrder>& parcels,
                         const std::vector<order::TransitionOrder>& transitions,
                         const std::vector<walk::Record>& records) {
-    source::Json editions = source::Json::array();
+    Json editions = Json::array();
     for (const order::EditionOrder& order : orders) {
-        source::Json edition{{"edition", plan.editions[order.edition].name}};
+        Json edition{{"edition", plan.editions[order.edition].name}};
         edition["levels"] = json_of(order_columns(plan), rows_of(plan, order, records));
         edition["uses"] = json_of(use_columns(plan), order.uses);
-        edition["not_shipped"] = source::Json::array();
+        edition["not_shipped"] = Json::array();
         for (const order::NotShipped& each : order.not_shipped) {
             edition["not_shipped"].push_back({{"place", plan::place_text(plan, each.place)},
                                               {"list", plan::list_name(plan, each.list)},
                                               {"level", name_of(plan, each.level)}});
         }
-        edition["circles"] = source::Json::array();
+        edition["circles"] = Json::array();
         for (const order::NeedCircle& circle : order.circles)
             edition["circles"].push_back(circle_text(plan, circle));
-        edition["parcels"] = source::Json::array();
+        edition["parcels"] = Json::array();
         for (const order::ParcelOrder& each : parcels) {
             if (each.edition == order.edition)
                 edition["parcels"].push_back(parcels_json(plan, each, records));
         }
         editions.push_back(std::move(edition));
     }
-    return source::file_text(
-        source::Json{{"plan", plan.name},
-                     {"editions", editions},
-                     {"transitions", json_of(transition_columns(plan), transitions)}});
+    return source::file_text(Json{{"plan", plan.name},
+                                  {"editions", editions},
+                                  {"transitions", json_of(transition_columns(plan), transitions)}});
 }
 
 } // namespace hestrel::tables

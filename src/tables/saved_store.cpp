@@ -3,15 +3,15 @@
 #include "source/json.hpp"
 
 #include <algorithm>
-#include <cmath>
 #include <fmt/format.h>
 
 namespace hestrel::tables {
 
+using source::Json;
+
 namespace {
 
-flow::FactValue value_from(const plan::Plan& plan, const plan::Fact& fact,
-                           const source::Json& json) {
+flow::FactValue value_from(const plan::Plan& plan, const plan::Fact& fact, const Json& json) {
     const auto refuse = [&]() -> flow::FactValue {
         throw SavedStoreError(fmt::format("{} can't be {}", fact.name, json.dump()));
     };
@@ -52,7 +52,7 @@ flow::Checkpoint checkpoint_from(const plan::Plan& plan, const std::string& text
     throw SavedStoreError(fmt::format("no level of the plan has the entry \"{}\"", text));
 }
 
-source::Json fact_json(const plan::Plan& plan, const plan::Fact& fact, flow::FactValue value) {
+Json fact_json(const plan::Plan& plan, const plan::Fact& fact, flow::FactValue value) {
     switch (fact.initial.kind) {
     case plan::ValueKind::flag: return value != 0;
     case plan::ValueKind::number: return value;
@@ -64,7 +64,7 @@ source::Json fact_json(const plan::Plan& plan, const plan::Fact& fact, flow::Fac
 } // namespace
 
 flow::SavedStore parse_saved_store(const plan::Plan& plan, const std::string& text) {
-    const source::Json json = source::Json::parse(text, nullptr, false);
+    const Json json = Json::parse(text, nullptr, false);
     if (!json.is_object()) throw SavedStoreError("this is no saved store: expected a JSON object");
     flow::SavedStore store;
     for (const plan::Fact& fact : plan.facts) store.facts.push_back(flow::fact_value(fact.initial));
@@ -84,12 +84,12 @@ flow::SavedStore parse_saved_store(const plan::Plan& plan, const std::string& te
 }
 
 std::string saved_store_json(const plan::Plan& plan, const flow::SavedStore& store) {
-    source::Json facts = source::Json::object();
+    Json facts = Json::object();
     for (const plan::FactId id : plan.facts.ids()) {
         if (plan.facts[id].lifetime != plan::Lifetime::saved) continue;
         facts[plan.facts[id].name] = fact_json(plan, plan.facts[id], store.facts[id.value]);
     }
-    source::Json checkpoint = nullptr;
+    Json checkpoint = nullptr;
     if (store.checkpoint) {
         const plan::Level& level = plan.levels[store.checkpoint->level];
         for (const plan::Entry& entry : level.entries) {
@@ -98,7 +98,7 @@ std::string saved_store_json(const plan::Plan& plan, const flow::SavedStore& sto
         }
     }
     return source::file_text(
-        source::Json{{"facts", std::move(facts)}, {"checkpoint", std::move(checkpoint)}});
+        Json{{"facts", std::move(facts)}, {"checkpoint", std::move(checkpoint)}});
 }
 
 } // namespace hestrel::tables

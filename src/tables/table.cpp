@@ -6,6 +6,8 @@
 
 namespace hestrel::tables {
 
+using source::Json;
+
 namespace {
 
 template <class... Forms>
@@ -42,17 +44,16 @@ std::string Cell::csv() const {
         value_);
 }
 
-source::Json Cell::json() const {
-    return std::visit(
-        Overloaded{[](std::monostate) { return source::Json(); },
-                   [](const std::string& text) { return source::Json(text); },
-                   [](bool yes) { return source::Json(yes); },
-                   [](std::int64_t number) { return source::Json(number); },
-                   [](const Decimal& number) { return source::Json(number.value); },
-                   [](plan::Micros time) { return source::Json(plan::in_seconds(time)); },
-                   [](plan::Bytes size) { return source::Json(plan::in_mebibytes(size)); },
-                   [](const std::vector<std::string>& list) { return source::Json(list); }},
-        value_);
+Json Cell::json() const {
+    return std::visit(Overloaded{[](std::monostate) { return Json(); },
+                                 [](const std::string& text) { return Json(text); },
+                                 [](bool yes) { return Json(yes); },
+                                 [](std::int64_t number) { return Json(number); },
+                                 [](const Decimal& number) { return Json(number.value); },
+                                 [](plan::Micros time) { return Json(plan::in_seconds(time)); },
+                                 [](plan::Bytes size) { return Json(plan::in_mebibytes(size)); },
+                                 [](const std::vector<std::string>& list) { return Json(list); }},
+                      value_);
 }
 
 std::string Cell::text() const {

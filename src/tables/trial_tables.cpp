@@ -11,6 +11,8 @@
 
 namespace hestrel::tables {
 
+using source::Json;
+
 namespace {
 
 using spread::Trial;
@@ -156,18 +158,18 @@ std::string quantiles_csv(const plan::Plan& plan, std::span<const TrialSet> sets
 
 std::string spread_json(const plan::Plan& plan, std::span<const TrialSet> sets,
                         std::span<const Trial> walks) {
-    source::Json json = source::Json::array();
+    Json json = Json::array();
     for (std::size_t i = 0; i < sets.size(); ++i) {
         const TrialSet& set = sets[i];
-        source::Json of_set{{"route", plan.routes[set.route].name},
-                            {"device", plan.devices[set.device].name},
-                            {"trials", set.trials.size()},
-                            {"seed", set.seed}};
+        Json of_set{{"route", plan.routes[set.route].name},
+                    {"device", plan.devices[set.device].name},
+                    {"trials", set.trials.size()},
+                    {"seed", set.seed}};
         for (const spread::Measure measure : spread::measures) {
             const auto number = [&](std::optional<std::int64_t> value) {
-                return value ? source::Json(in_base_unit(measure, *value)) : source::Json();
+                return value ? Json(in_base_unit(measure, *value)) : Json();
             };
-            source::Json influences = source::Json::array();
+            Json influences = Json::array();
             for (const spread::Influence& each : spread::influences(set.trials, measure))
                 influences.push_back(
                     {{"of", set.uncertain[each.uncertain]}, {"correlation", each.correlation}});
@@ -180,7 +182,7 @@ std::string spread_json(const plan::Plan& plan, std::span<const TrialSet> sets,
                  {"p99", number(within(set.trials, measure, quantiles[2]))},
                  {"influences", influences}});
         }
-        of_set["wrong"] = source::Json::array();
+        of_set["wrong"] = Json::array();
         for (const spread::Chance& each : spread::chances(set.trials))
             of_set["wrong"].push_back({{"name", each.name},
                                        {"times", each.times},

@@ -8,21 +8,21 @@
 #include "tables/table.hpp"
 #include "tables/words.hpp"
 
-#include <algorithm>
 #include <array>
 #include <fmt/format.h>
 
 namespace hestrel::tables {
 
 using plan::Micros;
+using source::Json;
 
 namespace {
 
-source::Json seconds_json(Micros time) {
+Json seconds_json(Micros time) {
     return plan::in_seconds(time);
 }
-source::Json seconds_json(const std::optional<Micros>& time) {
-    return time ? source::Json(plan::in_seconds(*time)) : source::Json(nullptr);
+Json seconds_json(const std::optional<Micros>& time) {
+    return time ? Json(plan::in_seconds(*time)) : Json(nullptr);
 }
 
 std::string facts_text(const plan::Plan& plan, const std::vector<plan::FactId>& facts) {
@@ -32,26 +32,26 @@ std::string facts_text(const plan::Plan& plan, const std::vector<plan::FactId>& 
     return text;
 }
 
-source::Json outcome_json(const plan::Plan& plan, const walk::LevelOutcome& outcome) {
+Json outcome_json(const plan::Plan& plan, const walk::LevelOutcome& outcome) {
     return {{"level", plan.levels[outcome.level].name},
             {"ready_s", seconds_json(outcome.ready)},
             {"shown_s", seconds_json(outcome.shown)},
             {"needed_s", seconds_json(outcome.needed)},
             {"slack_s", seconds_json(outcome.slack)},
-            {"lead_m", outcome.lead ? source::Json(*outcome.lead) : source::Json(nullptr)}};
+            {"lead_m", outcome.lead ? Json(*outcome.lead) : Json(nullptr)}};
 }
 
-source::Json transitions_json(const plan::Plan& plan, const walk::Record& record) {
-    source::Json all = source::Json::array();
+Json transitions_json(const plan::Plan& plan, const walk::Record& record) {
+    Json all = Json::array();
     auto outcome = record.outcomes.begin();
     for (std::size_t i = 0; i < record.transitions.size(); ++i) {
         const walk::Transition& transition = record.transitions[i];
         const walk::TransitionOutcome& whole = record.transition_outcomes[i];
-        source::Json levels = source::Json::array();
+        Json levels = Json::array();
         for (; outcome != record.outcomes.end() && outcome->transition == transition.number;
              ++outcome)
             levels.push_back(outcome_json(plan, *outcome));
-        source::Json facts = source::Json::array();
+        Json facts = Json::array();
         for (const plan::FactId fact : transition.facts_reset)
             facts.push_back(plan.facts[fact].name);
         all.push_back({{"transition", transition.number},
@@ -69,8 +69,8 @@ source::Json transitions_json(const plan::Plan& plan, const walk::Record& record
     return all;
 }
 
-source::Json gaps_json(const plan::Plan& plan, const walk::Record& record) {
-    source::Json all = source::Json::array();
+Json gaps_json(const plan::Plan& plan, const walk::Record& record) {
+    Json all = Json::array();
     for (const walk::Gap& gap : record.gaps) {
         all.push_back({{"player", plan.routes[record.route].players[gap.player].name},
                        {"level", plan.levels[gap.level].name},
@@ -147,8 +147,8 @@ Columns<walk::Record> summary_columns(const plan::Plan& plan) {
              [&](const Record& record) { return plan.devices[record.device].memory.total; }}};
 }
 
-source::Json holdings_json(const plan::Plan& plan, const std::vector<loading::Holding>& holdings) {
-    source::Json all = source::Json::array();
+Json holdings_json(const plan::Plan& plan, const std::vector<loading::Holding>& holdings) {
+    Json all = Json::array();
     for (const loading::Holding& holding : holdings) {
         all.push_back({{"held_by", holder_name(plan, holding)},
                        {"from_s", seconds_json(holding.from)},
@@ -158,10 +158,10 @@ source::Json holdings_json(const plan::Plan& plan, const std::vector<loading::Ho
     return all;
 }
 
-source::Json overruns_json(const plan::Plan& plan, const walk::Record& record) {
-    source::Json all = source::Json::array();
+Json overruns_json(const plan::Plan& plan, const walk::Record& record) {
+    Json all = Json::array();
     for (const loading::Overrun& overrun : record.overruns) {
-        source::Json resident = source::Json::array();
+        Json resident = Json::array();
         for (const loading::Holding& holding : record.holdings) {
             const bool held = holding.from <= overrun.worst_at && overrun.worst_at < holding.to;
             if (held && holding.size.count > 0) resident.push_back(holder_name(plan, holding));
@@ -177,10 +177,9 @@ source::Json overruns_json(const plan::Plan& plan, const walk::Record& record) {
     return all;
 }
 
-source::Json summary_of(const plan::Plan& plan, const walk::Record& record) {
-    source::Json summary = json_of_row(summary_columns(plan), record);
-    summary["stuck"] =
-        record.stuck ? source::Json(stuck_text(plan, record)) : source::Json(nullptr);
+Json summary_of(const plan::Plan& plan, const walk::Record& record) {
+    Json summary = json_of_row(summary_columns(plan), record);
+    summary["stuck"] = record.stuck ? Json(stuck_text(plan, record)) : Json(nullptr);
     return summary;
 }
 
@@ -225,8 +224,8 @@ std::string memory_csv(const plan::Plan& plan, const walk::Record& record) {
 }
 
 /// When each player was at which step of its route.
-source::Json steps_json(const plan::Plan& plan, const walk::Record& record) {
-    source::Json list = source::Json::array();
+Json steps_json(const plan::Plan& plan, const walk::Record& record) {
+    Json list = Json::array();
     for (const walk::RouteStepTime& time : record.steps) {
         const plan::RoutePlayer& player = plan.routes[record.route].players[time.player];
         list.push_back({{"player", player.name},
@@ -238,8 +237,8 @@ source::Json steps_json(const plan::Plan& plan, const walk::Record& record) {
 }
 
 /// The straight ways that players walked.
-source::Json tracks_json(const plan::Plan& plan, const walk::Record& record) {
-    source::Json list = source::Json::array();
+Json tracks_json(const plan::Plan& plan, const walk::Record& record) {
+    Json list = Json::array();
     for (const walk::Track& track : record.tracks) {
         const plan::WorldId world = plan.waypoints[plan.paths[track.path].from].world;
         list.push_back({{"player", plan.routes[record.route].players[track.player].name},
@@ -253,24 +252,24 @@ source::Json tracks_json(const plan::Plan& plan, const walk::Record& record) {
 }
 
 std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
-    source::Json json = summary_of(plan, record);
+    Json json = summary_of(plan, record);
     json["plan"] = plan.name;
     json["at_peak"] = holdings_json(plan, record.at_peak);
     json["overruns"] = overruns_json(plan, record);
-    json["findings"] = source::Json::array();
+    json["findings"] = Json::array();
     for (const plan::Finding& finding : record.findings)
         json["findings"].push_back(finding_json(plan, finding));
     json["transitions"] = transitions_json(plan, record);
     json["gaps"] = gaps_json(plan, record);
     json["loads"] = json_of(load_columns(plan), record.loads);
-    json["hitch_list"] = source::Json::array();
+    json["hitch_list"] = Json::array();
     for (const loading::Hitch& hitch : record.hitches) {
         json["hitch_list"].push_back(
             {{"at_s", seconds_json(hitch.at)}, {"length_s", seconds_json(hitch.length)}});
     }
     static constexpr std::array<std::string_view, 4> doings{"moving", "pausing", "veiled",
                                                             "stalled"};
-    json["spells"] = source::Json::array();
+    json["spells"] = Json::array();
     for (const walk::Spell& spell : record.spells) {
         json["spells"].push_back({{"player", plan.routes[record.route].players[spell.player].name},
                                   {"doing", doings.at(static_cast<std::size_t>(spell.doing))},
@@ -294,9 +293,9 @@ std::string summary_csv(const plan::Plan& plan, const std::vector<walk::Record>&
 }
 
 std::string summary_json(const plan::Plan& plan, const std::vector<walk::Record>& records) {
-    source::Json walks = source::Json::array();
+    Json walks = Json::array();
     for (const walk::Record& record : records) walks.push_back(summary_of(plan, record));
-    return source::file_text(source::Json{{"plan", plan.name}, {"walks", std::move(walks)}});
+    return source::file_text(Json{{"plan", plan.name}, {"walks", std::move(walks)}});
 }
 
 } // namespace hestrel::tables

@@ -10,10 +10,8 @@
 #include "plan/plan.hpp"
 
 #include <algorithm>
-#include <array>
 #include <cstdint>
 #include <optional>
-#include <string_view>
 #include <vector>
 
 namespace hestrel::walk {

@@ -226,37 +226,14 @@ int print_applied(std::size_t number, const CommonOptions& options, Output& outp
     return exit_code::fine;
 }
 
-} // namespace
-
-boost::program_options::options_description advise_options() {
-    namespace po = boost::program_options;
-    auto described =
-        options_for("advise", {Takes::devices, Takes::routes, Takes::values, Takes::files});
-    described.add_options()("apply", po::value<std::size_t>()->value_name("N"),
-                            "print the plan file with advice N applied, and write nothing")(
-        "worst", po::value<std::size_t>()->default_value(20)->value_name("N"),
-        "look for what mends the N loads that come latest");
-    return described;
-}
-
-int advise_command(const Arguments& arguments) {
-    const auto values = parse(
-        arguments, advise_options(), {"plan"},
-        "usage: hestrel advise PLAN [options]\n\n"
-        "For all that triggers, items and near rules load: how long it takes, alone and in the\n"
-        "worst company on the routes; how soon a player can be there; and what would mend what\n"
-        "comes too late, the cheapest first, each walked and with the least amount that does.\n"
-        "How long veils and fixed waits must last. What is better kept, let go or unloaded "
-        "sooner.\n"
-        "Each is tried with --set. Exits with 1 where something comes too late.");
-    if (!values) return exit_code::fine;
-    const CommonOptions options = common_from(*values, "advise");
+int run_advise(const Call& call) {
+    const CommonOptions& options = call.common();
     const auto plan = load_plan(options.plan_path, options.sets);
     if (!plan) return exit_code::bad_news;
     advise::Options advising;
     advising.devices = chosen_devices(*plan, options.devices);
     advising.jobs = options.jobs;
-    advising.most_problems = (*values)["worst"].as<std::size_t>();
+    advising.most_problems = call.number("worst");
     if (advising.devices.empty())
         throw UsageError(fmt::format("{} has no devices to load on", options.plan_path));
     Output output(options);
@@ -271,11 +248,10 @@ int advise_command(const Arguments& arguments) {
     output.end_progress();
     const tables::AdviceSettings settings = tables::settings_of(
         output.disk(), *plan, options.plan_path, read_options(options.sets).overrides, advised);
-    if (values->count("apply") > 0) {
+    if (call.has("apply")) {
         if (!options.sets.empty())
             throw UsageError("--apply goes without --set: it would write what was only tried");
-        return print_applied((*values)["apply"].as<std::size_t>(), options, output, *plan, advised,
-                             settings);
+        return print_applied(call.number("apply"), options, output, *plan, advised, settings);
     }
 
     const std::string json = tables::advice_json(*plan, advised, settings);
@@ -293,6 +269,28 @@ int advise_command(const Arguments& arguments) {
                      std::any_of(advised.waits.begin(), advised.waits.end(),
                                  [](const auto& wait) { return wait.takes > wait.time; });
     return bad ? exit_code::bad_news : exit_code::fine;
+}
+
+constexpr std::string_view advise_usage = R"(usage: hestrel advise PLAN [options]
+
+For all that triggers, items and near rules load: how long it takes, alone and in the
+worst company on the routes; how soon a player can be there; and what would mend what
+comes too late, the cheapest first, each walked and with the least amount that does.
+How long veils and fixed waits must last. What is better kept, let go or unloaded sooner.
+Each is tried with --set. Exits with 1 where something comes too late.)";
+
+} // namespace
+
+Command advise_command() {
+    namespace po = boost::program_options;
+    auto described =
+        options_for("advise", {Takes::devices, Takes::routes, Takes::values, Takes::files});
+    described.add_options()("apply", po::value<std::size_t>()->value_name("N"),
+                            "print the plan file with advice N applied, and write nothing")(
+        "worst", po::value<std::size_t>()->default_value(20)->value_name("N"),
+        "look for what mends the N loads that come latest");
+    return {"advise",     "PLAN",    "what would mend it: where triggers must stand, what to keep",
+            advise_usage, described, &run_advise};
 }
 
 } // namespace hestrel::command

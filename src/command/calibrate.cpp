@@ -2,6 +2,7 @@
 
 #include "calibrate/calibration.hpp"
 #include "command/output.hpp"
+#include "command/terminal.hpp"
 #include "exchange/load_log.hpp"
 #include "figure/calibration_figure.hpp"
 #include "figure/svg.hpp"
@@ -86,30 +87,10 @@ std::string outliers_text(const Fits& fits, const std::vector<Measurement>& meas
     return text + "\n";
 }
 
-} // namespace
-
-boost::program_options::options_description calibrate_options() {
-    namespace po = boost::program_options;
-    auto described = options_for("calibrate", {Takes::files, Takes::pictures});
-    described.add_options()("name",
-                            po::value<std::string>()->default_value("measured")->value_name("NAME"),
-                            "what the device is called")("no-figures", "write tables only");
-    return described;
-}
-
-int calibrate_command(const Arguments& arguments) {
-    const auto values = parse(
-        arguments, calibrate_options(), {"log"},
-        "usage: hestrel calibrate LOG.csv [options]\n\n"
-        "Works out a device's figures from loads measured on it, each piece alone. Columns:\n"
-        "piece,packed,unpacked,objects,read_s,unpack_s,attach_s, in any order; cells can be\n"
-        "empty. Sizes are in MiB, or have a unit. Prints what the figures are, how sure, what was\n"
-        "left out, and a device to paste into a plan. Exits with 1 where anything measured can't\n"
-        "be told.");
-    if (!values) return exit_code::fine;
-    const CommonOptions options = common_from(*values, "calibrate", "log");
+int run_calibrate(const Call& call) {
+    const CommonOptions& options = call.common();
     const std::string& path = options.plan_path;
-    const std::string name = (*values)["name"].as<std::string>();
+    const std::string name = call.text("name");
     if (!source::is_name(name))
         throw UsageError(fmt::format("--name: \"{}\" is no name of a device", name));
     Output output(options);
@@ -144,6 +125,27 @@ int calibrate_command(const Arguments& arguments) {
     output.say_files();
     if (any && output.draws()) output.draw("calibration", figure::calibration_figure(fits, path));
     return refused || !any ? exit_code::bad_news : exit_code::fine;
+}
+
+constexpr std::string_view calibrate_usage = R"(usage: hestrel calibrate LOG.csv [options]
+
+Works out a device's figures from loads measured on it, each piece alone. Columns:
+piece,packed,unpacked,objects,read_s,unpack_s,attach_s, in any order; cells can be
+empty. Sizes are in MiB, or have a unit. Prints what the figures are, how sure, what was
+left out, and a device to paste into a plan. Exits with 1 where anything measured can't
+be told.)";
+
+} // namespace
+
+Command calibrate_command() {
+    namespace po = boost::program_options;
+    auto described = options_for("calibrate", {Takes::files, Takes::pictures});
+    described.add_options()("name",
+                            po::value<std::string>()->default_value("measured")->value_name("NAME"),
+                            "what the device is called")("no-figures", "write tables only");
+    return {"calibrate",     "LOG.csv", "a device's figures from measured loads",
+            calibrate_usage, described, &run_calibrate,
+            {"log"},         1,         "which log?"};
 }
 
 } // namespace hestrel::command

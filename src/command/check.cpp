@@ -2,7 +2,7 @@
 
 #include "check/check.hpp"
 
-#include "command/options.hpp"
+#include "command/output.hpp"
 #include "command/terminal.hpp"
 #include "plan/names.hpp"
 #include "source/did_you_mean.hpp"
@@ -28,7 +28,7 @@ int list_kinds() {
         table.row({std::string(kind.name), std::string(plan::severity_name(kind.severity)),
                    tables::text_of(kind).sentence});
     }
-    fmt::print("{}", table.text());
+    Output::print(table.text());
     return exit_code::fine;
 }
 
@@ -62,9 +62,46 @@ std::string findings_text(const plan::Plan& plan, const std::vector<plan::Findin
     return text + tables::count_text(findings) + "\n";
 }
 
+int run_check(const Call& call) {
+    if (call.has("list")) return list_kinds();
+    if (call.has("explain")) return explain(call.text("explain"));
+    if (!call.has("plan")) throw UsageError("check: which plan? try: hestrel check --help");
+    const std::string machine = call.has("findings") ? call.text("findings") : "";
+    if (call.has("out") && machine.empty()) throw UsageError("--out goes with --findings");
+
+    source::RealDisk disk;
+    const auto sets = call.names("set");
+    const source::PlanReading reading =
+        source::read_plan(disk, call.text("plan"), read_options(sets));
+    const std::vector<plan::Finding> findings = check::check(reading.plan, reading.findings);
+    const auto is_error = [](const plan::Finding& finding) {
+        return finding.severity == plan::Severity::error;
+    };
+    const bool quiet = call.has("quiet");
+    const std::string for_machine =
+        machine.empty() ? ""
+                        : findings_for_machines(machine, reading.plan, findings,
+                                                plan::FoundBy::reader | plan::FoundBy::check);
+    if (call.has("out")) disk.write(call.text("out"), for_machine);
+    if (!for_machine.empty() && !call.has("out")) {
+        Output::print(for_machine);
+    } else if (!quiet) {
+        Output::print(findings_text(reading.plan, findings, disk));
+        if (!reading.findings.empty())
+            fmt::print("Rules about what the plan lacks wait until it can be read whole.\n");
+    }
+    return std::any_of(findings.begin(), findings.end(), is_error) ? exit_code::bad_news
+                                                                   : exit_code::fine;
+}
+
+constexpr std::string_view check_usage = R"(usage: hestrel check PLAN [options]
+
+Finds what is wrong or suspicious in a plan, without simulating. Exits with 1 where there are
+errors. A finding is silenced on the thing itself: allow: {name: "why"}.)";
+
 } // namespace
 
-boost::program_options::options_description check_options() {
+Command check_command() {
     namespace po = boost::program_options;
     auto described = options_for("check", {Takes::values});
     described.add_options()("findings", po::value<std::string>()->value_name("sarif|junit|json"),
@@ -74,48 +111,9 @@ boost::program_options::options_description check_options() {
         "list", "list all kinds of findings, a walk's too, and check nothing")(
         "explain", po::value<std::string>()->value_name("NAME"),
         "explain one of them, and check nothing");
-    return described;
-}
-
-int check_command(const Arguments& arguments) {
-    const auto values =
-        parse(arguments, check_options(), {"plan"},
-              "usage: hestrel check PLAN [options]\n\n"
-              "Finds what is wrong or suspicious in a plan, without simulating. Exits with 1 where "
-              "there are\n"
-              "errors. A finding is silenced on the thing itself: allow: {name: \"why\"}.");
-    if (!values) return exit_code::fine;
-    if (values->count("list") > 0) return list_kinds();
-    if (values->count("explain") > 0) return explain((*values)["explain"].as<std::string>());
-    if (values->count("plan") == 0)
-        throw UsageError("check: which plan? try: hestrel check --help");
-    const std::string machine =
-        values->count("findings") > 0 ? (*values)["findings"].as<std::string>() : "";
-    if (values->count("out") > 0 && machine.empty()) throw UsageError("--out goes with --findings");
-
-    source::RealDisk disk;
-    const auto sets = names_given(*values, "set");
-    const source::PlanReading reading =
-        source::read_plan(disk, (*values)["plan"].as<std::string>(), read_options(sets));
-    const std::vector<plan::Finding> findings = check::check(reading.plan, reading.findings);
-    const auto is_error = [](const plan::Finding& finding) {
-        return finding.severity == plan::Severity::error;
-    };
-    const bool quiet = values->count("quiet") > 0;
-    const std::string for_machine =
-        machine.empty() ? ""
-                        : findings_for_machines(machine, reading.plan, findings,
-                                                plan::FoundBy::reader | plan::FoundBy::check);
-    if (values->count("out") > 0) disk.write((*values)["out"].as<std::string>(), for_machine);
-    if (!for_machine.empty() && values->count("out") == 0) {
-        fmt::print("{}", for_machine);
-    } else if (!quiet) {
-        fmt::print("{}", findings_text(reading.plan, findings, disk));
-        if (!reading.findings.empty())
-            fmt::print("Rules about what the plan lacks wait until it can be read whole.\n");
-    }
-    return std::any_of(findings.begin(), findings.end(), is_error) ? exit_code::bad_news
-                                                                   : exit_code::fine;
+    return {"check",     "PLAN",    "what is wrong or suspicious, without simulating",
+            check_usage, described, &run_check,
+            {"plan"},    0,         ""};
 }
 
 } // namespace hestrel::command

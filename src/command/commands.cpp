@@ -1,4 +1,5 @@
-#include "command/commands.hpp"
+#include "command/options.hpp"
+#include "command/output.hpp"
 
 #include "figure/gnuplot.hpp"
 #include "source/did_you_mean.hpp"
@@ -27,26 +28,6 @@ std::string overview() {
                   "3 a file could not be read or written; 4 a fault of Hestrel's own.\n";
 }
 
-int pick(const Arguments& arguments) {
-    if (arguments.empty()) throw UsageError("which command? try: hestrel --help");
-    const std::string& name = arguments.front();
-    if (name == "--help" || name == "-h") {
-        fmt::print("{}", overview());
-        return exit_code::fine;
-    }
-    if (name == "--version") {
-        fmt::print("hestrel {}\n", HESTREL_VERSION);
-        return exit_code::fine;
-    }
-    std::vector<std::string_view> names;
-    for (const Command& command : commands()) {
-        if (command.name == name)
-            return command.run(Arguments(arguments.begin() + 1, arguments.end()));
-        names.push_back(command.name);
-    }
-    throw UsageError(fmt::format("there is no command \"{}\"{}", name, source::hint(name, names)));
-}
-
 /// Says why, as far as standard error takes it: a full disk must not turn one failure into another.
 int fail(int code, std::string_view message) {
     std::fflush(stdout);
@@ -58,31 +39,32 @@ int fail(int code, std::string_view message) {
 } // namespace
 
 const std::vector<Command>& commands() {
-    static const std::vector<Command> all{
-        {"demo", "[DIR]", "runs the whole example on the shipped plan", &demo_command,
-         &demo_options},
-        {"new", "DIR", "a small commented plan to start from", &new_command, &new_options},
-        {"check", "PLAN", "what is wrong or suspicious, without simulating", &check_command,
-         &check_options},
-        {"walk", "PLAN", "what happens on these routes, on these devices", &walk_command,
-         &walk_options},
-        {"explore", "PLAN", "what can happen, whatever the players do", &explore_command,
-         &explore_options},
-        {"order", "PLAN", "build order: of each edition, and why", &order_command, &order_options},
-        {"advise", "PLAN", "what would mend it: where triggers must stand, what to keep",
-         &advise_command, &advise_options},
-        {"compare", "PLAN OTHER", "what a change of plan did", &compare_command, &compare_options},
-        {"spread", "PLAN", "how often it goes wrong when disks and players vary", &spread_command,
-         &spread_options},
-        {"calibrate", "LOG.csv", "a device's figures from measured loads", &calibrate_command,
-         &calibrate_options},
-        {"report", "PLAN", "all of it on one page, for a review meeting", &report_command,
-         &report_options},
-        {"rename", "PLAN OLD NEW", "a name changed everywhere it is used", &rename_command,
-         &rename_options},
-        {"schema", "", "the JSON Schema of a plan, for editors", &schema_command, &schema_options},
-    };
+    static const std::vector<Command> all{demo_command(),      new_command(),     check_command(),
+                                          walk_command(),      explore_command(), order_command(),
+                                          advise_command(),    compare_command(), spread_command(),
+                                          calibrate_command(), report_command(),  rename_command(),
+                                          schema_command()};
     return all;
+}
+
+int pick(const Arguments& arguments) {
+    if (arguments.empty()) throw UsageError("which command? try: hestrel --help");
+    const std::string& name = arguments.front();
+    if (name == "--help" || name == "-h") {
+        Output::print(overview());
+        return exit_code::fine;
+    }
+    if (name == "--version") {
+        fmt::print("hestrel {}\n", HESTREL_VERSION);
+        return exit_code::fine;
+    }
+    std::vector<std::string_view> names;
+    for (const Command& command : commands()) {
+        if (command.name == name)
+            return run(command, Arguments(arguments.begin() + 1, arguments.end()));
+        names.push_back(command.name);
+    }
+    throw UsageError(fmt::format("there is no command \"{}\"{}", name, source::hint(name, names)));
 }
 
 int run(const Arguments& arguments) {

@@ -1,5 +1,5 @@
 #pragma once
-// The commands, one file each. A command takes what stands after its name and returns an exit code.
+// The commands, one file each.
 
 #include <boost/program_options/options_description.hpp>
 #include <stdexcept>
@@ -26,47 +26,41 @@ public:
 
 using Arguments = std::vector<std::string>;
 
-int demo_command(const Arguments& arguments);
-int new_command(const Arguments& arguments);
-int check_command(const Arguments& arguments);
-int walk_command(const Arguments& arguments);
-int explore_command(const Arguments& arguments);
-int order_command(const Arguments& arguments);
-int advise_command(const Arguments& arguments);
-int compare_command(const Arguments& arguments);
-int spread_command(const Arguments& arguments);
-int calibrate_command(const Arguments& arguments);
-int report_command(const Arguments& arguments);
-int rename_command(const Arguments& arguments);
-int schema_command(const Arguments& arguments);
+class Call;
 
-/// The options that each takes, described.
-boost::program_options::options_description demo_options();
-boost::program_options::options_description new_options();
-boost::program_options::options_description check_options();
-boost::program_options::options_description walk_options();
-boost::program_options::options_description explore_options();
-boost::program_options::options_description order_options();
-boost::program_options::options_description advise_options();
-boost::program_options::options_description compare_options();
-boost::program_options::options_description spread_options();
-boost::program_options::options_description calibrate_options();
-boost::program_options::options_description report_options();
-boost::program_options::options_description rename_options();
-boost::program_options::options_description schema_options();
-
+/// A command: what the overview and --help say of it, what it takes, what it does.
 struct Command {
     std::string_view name;
     std::string_view arguments; ///< for the overview
     std::string_view answers;   ///< the question it answers
-    int (*run)(const Arguments&);
-    boost::program_options::options_description (*options)();
+    std::string_view usage;     ///< what --help says above the options
+    boost::program_options::options_description options;
+    int (*run)(const Call&); ///< returns an exit code
+    std::vector<std::string> positionals{"plan"};
+    std::size_t needed = 1;                ///< of these, so many must be there
+    std::string_view asks = "which plan?"; ///< what to ask where they are not
 };
+
+Command demo_command();
+Command new_command();
+Command check_command();
+Command walk_command();
+Command explore_command();
+Command order_command();
+Command advise_command();
+Command compare_command();
+Command spread_command();
+Command calibrate_command();
+Command report_command();
+Command rename_command();
+Command schema_command();
 
 /// All commands, in the order of the overview.
 const std::vector<Command>& commands();
 
-/// Picks the command and runs it; turns every error into one message and an exit code.
+/// Picks the command and runs it; throws on wrong usage, and what the command throws.
+int pick(const Arguments& arguments);
+/// The same, with every error turned into one message and an exit code.
 int run(const Arguments& arguments);
 
 } // namespace hestrel::command

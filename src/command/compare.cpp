@@ -2,6 +2,7 @@
 
 #include "check/check.hpp"
 #include "command/output.hpp"
+#include "command/terminal.hpp"
 #include "command/walk.hpp"
 #include "compare/difference.hpp"
 #include "explore/explored.hpp"
@@ -207,15 +208,15 @@ struct Sides {
     std::string after;
     std::vector<std::string> sets; ///< of `after` only
 };
-Sides sides_from(const boost::program_options::variables_map& values) {
+Sides sides_from(const Call& call) {
     Sides sides;
-    const bool two = values.count("other") > 0;
-    const std::string plan = values["plan"].as<std::string>();
-    sides.sets = names_given(values, "set");
-    sides.after = two ? values["other"].as<std::string>() : plan;
-    if (values.count("baseline") > 0) {
+    const bool two = call.has("other");
+    const std::string plan = call.text("plan");
+    sides.sets = call.common().sets;
+    sides.after = two ? call.text("other") : plan;
+    if (call.has("baseline")) {
         if (two) throw UsageError("--baseline goes with one plan");
-        sides.before = values["baseline"].as<std::string>();
+        sides.before = call.text("baseline");
         sides.kept = true;
     } else if (two) {
         if (!sides.sets.empty())
@@ -223,7 +224,7 @@ Sides sides_from(const boost::program_options::variables_map& values) {
         sides.before = plan;
     } else if (!sides.sets.empty()) {
         sides.before = plan;
-    } else if (values.count("keep") == 0) {
+    } else if (!call.has("keep")) {
         throw UsageError("compare: with what? a second plan, --set, or --baseline");
     }
     return sides;
@@ -236,9 +237,58 @@ std::string text_in(const Compared& compared, const std::string& form) {
     return text_for_people(compared);
 }
 
+int run_compare(const Call& call) {
+    const CommonOptions& options = call.common();
+    const std::string form = call.text("format");
+    if (form != "markdown") output_format(form);
+    const Sides sides = sides_from(call);
+    Tolerance tolerance;
+    for (const std::string& each : call.names("tolerance")) add_tolerance(tolerance, each);
+    const Measuring measuring{options.devices, options.routes, call.number("limit"), options.jobs};
+
+    Output output(options);
+    source::Disk& disk = output.disk();
+    std::optional<KeptMetrics> before;
+    if (sides.kept) {
+        before = kept_in(sides.before, disk);
+    } else if (!sides.before.empty()) {
+        before = measured(sides.before, {}, measuring, disk);
+        if (!before) return exit_code::bad_news;
+    }
+    const auto after = measured(sides.after, sides.sets, measuring, disk);
+    if (!after) return exit_code::bad_news;
+    std::vector<const KeptMetrics*> both{&*after};
+    if (before) both.push_back(&*before);
+    require_known(measuring, both);
+    if (call.has("keep")) disk.write(call.text("keep"), tables::metrics_json(*after));
+    if (!before) return exit_code::fine;
+
+    Compared compared;
+    compared.before = sides.before;
+    compared.after = sides.after;
+    for (const std::string& set : sides.sets) compared.after += " --set " + set;
+    compared.plan = source::plan_changes(before->content, after->content);
+    compared.differences = compare::differences(before->figures, after->figures, tolerance);
+    output.write("differences.csv", tables::differences_csv(compared));
+    output.write("compare.json", tables::differences_json(compared));
+    output.write("compare.md", tables::differences_markdown(compared, most_in_markdown));
+    if (!options.quiet) Output::print(text_in(compared, form));
+    output.say_files();
+    return compared.differences.worse() ? exit_code::bad_news : exit_code::fine;
+}
+
+constexpr std::string_view compare_usage = R"(usage: hestrel compare PLAN OTHER [options]
+       hestrel compare PLAN --set PATH=VALUE… [options]
+       hestrel compare PLAN --baseline FILE [options]
+
+What changed in a plan, and what that did: verdicts, findings that are new and gone, and
+what differs in boot, slack, gaps, stalls, hitches and memory, by route, device and load,
+and in what players can reach; worst first. Exits with 1 where the second is worse
+beyond what is tolerated.)";
+
 } // namespace
 
-boost::program_options::options_description compare_options() {
+Command compare_command() {
     namespace po = boost::program_options;
     auto described = options_for("compare", {Takes::devices, Takes::routes, Takes::values});
     described.add_options()(
@@ -255,61 +305,9 @@ boost::program_options::options_description compare_options() {
         "compare with figures that were kept")(
         "limit", po::value<std::size_t>()->default_value(1'000'000)->value_name("N"),
         "explore no more situations of an edition; 0: do not explore");
-    return described;
-}
-
-int compare_command(const Arguments& arguments) {
-    const auto values = parse(
-        arguments, compare_options(), {"plan", "other"},
-        "usage: hestrel compare PLAN OTHER [options]\n"
-        "       hestrel compare PLAN --set PATH=VALUE… [options]\n"
-        "       hestrel compare PLAN --baseline FILE [options]\n\n"
-        "What changed in a plan, and what that did: verdicts, findings that are new and gone, and\n"
-        "what differs in boot, slack, gaps, stalls, hitches and memory, by route, device and "
-        "load,\n"
-        "and in what players can reach; worst first. Exits with 1 where the second is worse\n"
-        "beyond what is tolerated.");
-    if (!values) return exit_code::fine;
-    const CommonOptions options = common_from(*values, "compare");
-    const std::string form = (*values)["format"].as<std::string>();
-    if (form != "markdown") output_format(form);
-    const Sides sides = sides_from(*values);
-    Tolerance tolerance;
-    for (const std::string& each : names_given(*values, "tolerance"))
-        add_tolerance(tolerance, each);
-    const Measuring measuring{options.devices, options.routes, (*values)["limit"].as<std::size_t>(),
-                              options.jobs};
-
-    Output output(options);
-    source::Disk& disk = output.disk();
-    std::optional<KeptMetrics> before;
-    if (sides.kept) {
-        before = kept_in(sides.before, disk);
-    } else if (!sides.before.empty()) {
-        before = measured(sides.before, {}, measuring, disk);
-        if (!before) return exit_code::bad_news;
-    }
-    const auto after = measured(sides.after, sides.sets, measuring, disk);
-    if (!after) return exit_code::bad_news;
-    std::vector<const KeptMetrics*> both{&*after};
-    if (before) both.push_back(&*before);
-    require_known(measuring, both);
-    if (values->count("keep") > 0)
-        disk.write((*values)["keep"].as<std::string>(), tables::metrics_json(*after));
-    if (!before) return exit_code::fine;
-
-    Compared compared;
-    compared.before = sides.before;
-    compared.after = sides.after;
-    for (const std::string& set : sides.sets) compared.after += " --set " + set;
-    compared.plan = source::plan_changes(before->content, after->content);
-    compared.differences = compare::differences(before->figures, after->figures, tolerance);
-    output.write("differences.csv", tables::differences_csv(compared));
-    output.write("compare.json", tables::differences_json(compared));
-    output.write("compare.md", tables::differences_markdown(compared, most_in_markdown));
-    if (!options.quiet) Output::print(text_in(compared, form));
-    output.say_files();
-    return compared.differences.worse() ? exit_code::bad_news : exit_code::fine;
+    return {"compare",    "PLAN OTHER", "what a change of plan did", compare_usage,
+            described,    &run_compare, {"plan", "other"},           1,
+            "which plan?"};
 }
 
 } // namespace hestrel::command

@@ -3,6 +3,8 @@
 
 #include "source/embedded.hpp"
 
+#include <vector>
+
 namespace hestrel::command {
 
 /// Glasswater Post, file by file.

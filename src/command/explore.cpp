@@ -29,63 +29,66 @@ using explore::edition_name;
 using explore::Explored;
 using explore::Explorer;
 
-/// The most memory of each device and budget, settled and during a move.
-std::string worst_text(const Explored& explored) {
+std::string cell_of(const explore::WorstUse* worst) {
+    if (worst == nullptr) return {};
+    return tables::short_mebibytes(worst->used) + (worst->used > worst->budget ? " over" : "");
+}
+
+std::string moves_to(const explore::WorstUse* worst) {
+    return worst == nullptr ? std::string() : std::to_string(worst->way.size() - 1);
+}
+
+/// A row for each device and budget: what it is, then the cells of `rest`.
+template <class Rest>
+std::string budgets_text(const Explored& explored, std::vector<TextTable::Column> columns,
+                         Rest&& rest) {
     const Explorer& explorer = *explored.explorer;
-    const plan::Plan& plan = explorer.plan();
-    TextTable table({{"device"},
-                     {"budget"},
-                     {"MiB", Align::right},
-                     {"settled", Align::right},
-                     {"in moves", Align::right},
-                     {"during a move", Align::right},
-                     {"in moves", Align::right}});
-    const auto cell = [](const explore::WorstUse* worst) {
-        if (worst == nullptr) return std::string();
-        return tables::short_mebibytes(worst->used) + (worst->used > worst->budget ? " over" : "");
-    };
-    const auto moves = [](const explore::WorstUse* worst) {
-        return worst == nullptr ? std::string() : std::to_string(worst->way.size() - 1);
-    };
+    columns.insert(columns.begin(), {{"device"}, {"budget"}, {"MiB", Align::right}});
+    TextTable table(std::move(columns));
     for (const explore::BudgetUse& use : explore::budget_uses(explored.worst)) {
-        table.row({plan.devices[explorer.options().devices[use.device]].name,
-                   use.pool ? plan.pools[use.pool] : "total", tables::short_mebibytes(use.budget),
-                   cell(use.settled), moves(use.settled), cell(use.during), moves(use.during)});
+        std::vector<std::string> row{
+            explorer.plan().devices[explorer.options().devices[use.device]].name,
+            use.pool ? explorer.plan().pools[use.pool] : "total",
+            tables::short_mebibytes(use.budget)};
+        for (std::string& cell : rest(use)) row.push_back(std::move(cell));
+        table.row(std::move(row));
     }
     return table.text();
 }
 
+/// The most memory of each device and budget, settled and during a move.
+std::string worst_text(const Explored& explored) {
+    using Cells = std::vector<std::string>;
+    return budgets_text(explored,
+                        {{"settled", Align::right},
+                         {"in moves", Align::right},
+                         {"during a move", Align::right},
+                         {"in moves", Align::right}},
+                        [](const explore::BudgetUse& use) {
+                            return Cells{cell_of(use.settled), moves_to(use.settled),
+                                         cell_of(use.during), moves_to(use.during)};
+                        });
+}
+
 /// The most memory of each device and budget at any moment, with and without hurry.
 std::string hurried_worst_text(const Explored& unhurried, const Explored& hurried) {
-    const Explorer& explorer = *hurried.explorer;
-    const plan::Plan& plan = explorer.plan();
-    TextTable table({{"device"},
-                     {"budget"},
-                     {"MiB", Align::right},
-                     {"unhurried", Align::right},
-                     {"hurried", Align::right},
-                     {"in moves", Align::right}});
+    using Cells = std::vector<std::string>;
     const auto larger = [](const explore::BudgetUse& use) {
         if (use.settled == nullptr) return use.during;
         return use.during == nullptr || use.during->used < use.settled->used ? use.settled
                                                                              : use.during;
     };
-    const auto cell = [](const explore::WorstUse* worst) {
-        if (worst == nullptr) return std::string();
-        return tables::short_mebibytes(worst->used) + (worst->used > worst->budget ? " over" : "");
-    };
     const auto before = explore::budget_uses(unhurried.worst);
-    for (const explore::BudgetUse& use : explore::budget_uses(hurried.worst)) {
-        const auto same = std::find_if(before.begin(), before.end(), [&](const auto& each) {
-            return each.device == use.device && each.pool == use.pool;
+    return budgets_text(
+        hurried,
+        {{"unhurried", Align::right}, {"hurried", Align::right}, {"in moves", Align::right}},
+        [&](const explore::BudgetUse& use) {
+            const auto same = std::find_if(before.begin(), before.end(), [&](const auto& each) {
+                return each.device == use.device && each.pool == use.pool;
+            });
+            return Cells{same == before.end() ? std::string() : cell_of(larger(*same)),
+                         cell_of(larger(use)), moves_to(larger(use))};
         });
-        const explore::WorstUse* worst = larger(use);
-        table.row({plan.devices[explorer.options().devices[use.device]].name,
-                   use.pool ? plan.pools[use.pool] : "total", tables::short_mebibytes(use.budget),
-                   same == before.end() ? std::string() : cell(larger(*same)), cell(worst),
-                   worst == nullptr ? std::string() : std::to_string(worst->way.size() - 1)});
-    }
-    return table.text();
 }
 
 std::string findings_text(const Explored& explored, const std::vector<std::string>& witnesses) {
@@ -169,56 +172,28 @@ std::size_t pending_from(std::size_t number) {
     return number;
 }
 
-} // namespace
-
-boost::program_options::options_description explore_options() {
-    namespace po = boost::program_options;
-    auto described = options_for("explore", {Takes::devices, Takes::editions, Takes::values,
-                                             Takes::files, Takes::pictures, Takes::findings});
-    described.add_options()("limit", po::value<std::size_t>()->value_name("N"),
-                            "look at no more situations (10 million; hurried: 1 million)")(
-        "memory", po::value<std::string>()->default_value("4 GiB")->value_name("SIZE"),
-        "take no more memory for situations")(
-        "witness", po::value<std::string>()->default_value("")->value_name("DIR"),
-        "write a route to each finding there, for hestrel walk")(
-        "hurried", po::bool_switch(), "look also at players who do not wait for things to settle")(
-        "pending", po::value<std::size_t>()->default_value(2)->value_name("N"),
-        "hurried: follow no more than so many lists at once");
-    return described;
-}
-
-int explore_command(const Arguments& arguments) {
-    const auto values = parse(
-        arguments, explore_options(), {"plan"},
-        "usage: hestrel explore PLAN [options]\n\n"
-        "Looks at every situation that players can reach, in whatever order they do things, where\n"
-        "nobody hurries: each move is run to its end before the next. Says what goes wrong\n"
-        "anywhere, with the shortest way there, and how much memory the worst takes. With\n"
-        "--hurried also what goes wrong only where players go on while lists run and levels\n"
-        "load. Exits with 1 where anything does, or where not all could be looked at.");
-    if (!values) return exit_code::fine;
-    const CommonOptions options = common_from(*values, "explore");
+int run_explore(const Call& call) {
+    const CommonOptions& options = call.common();
     const auto plan = load_plan(options.plan_path, options.sets);
     if (!plan) return exit_code::bad_news;
-    const auto editions = editions_to_explore(*plan, names_given(*values, "edition"));
+    const auto editions = editions_to_explore(*plan, call.names("edition"));
     require_few_players(*plan);
     explore::Options exploring;
     exploring.devices = chosen_devices(*plan, options.devices);
     constexpr std::size_t most_numbered = 4'000'000'000; // by 32 bits
     const auto limit = [&](std::size_t otherwise) {
-        const auto& given = (*values)["limit"];
-        return std::min(given.empty() ? otherwise : given.as<std::size_t>(), most_numbered);
+        return std::min(call.has("limit") ? call.number("limit") : otherwise, most_numbered);
     };
     exploring.most_situations = limit(10'000'000);
-    exploring.most_bytes = memory_from((*values)["memory"].as<std::string>());
+    exploring.most_bytes = memory_from(call.text("memory"));
     Output output(options);
     if (output.shows_progress()) exploring.progress = show_exploring;
 
-    const std::string form = (*values)["findings"].as<std::string>();
-    const std::string witness = (*values)["witness"].as<std::string>();
-    const bool hurried = (*values)["hurried"].as<bool>();
+    const std::string form = call.text("findings");
+    const std::string witness = call.text("witness");
+    const bool hurried = call.has("hurried");
     exploring.jobs = options.jobs;
-    exploring.most_running = pending_from((*values)["pending"].as<std::size_t>());
+    exploring.most_running = pending_from(call.number("pending"));
     std::vector<Explored> all_explored(editions.size());
     std::vector<Explored> all_hurried(hurried ? editions.size() : 0);
     plan::in_parallel(editions.size(), options.jobs, [&](std::size_t i) {
@@ -282,6 +257,33 @@ int explore_command(const Arguments& arguments) {
                 figure::situations_figure(explorer, figure::situations_residency(explorer)));
         });
     return bad ? exit_code::bad_news : exit_code::fine;
+}
+
+constexpr std::string_view explore_usage = R"(usage: hestrel explore PLAN [options]
+
+Looks at every situation that players can reach, in whatever order they do things, where
+nobody hurries: each move is run to its end before the next. Says what goes wrong
+anywhere, with the shortest way there, and how much memory the worst takes. With
+--hurried also what goes wrong only where players go on while lists run and levels
+load. Exits with 1 where anything does, or where not all could be looked at.)";
+
+} // namespace
+
+Command explore_command() {
+    namespace po = boost::program_options;
+    auto described = options_for("explore", {Takes::devices, Takes::editions, Takes::values,
+                                             Takes::files, Takes::pictures, Takes::findings});
+    described.add_options()("limit", po::value<std::size_t>()->value_name("N"),
+                            "look at no more situations (10 million; hurried: 1 million)")(
+        "memory", po::value<std::string>()->default_value("4 GiB")->value_name("SIZE"),
+        "take no more memory for situations")(
+        "witness", po::value<std::string>()->default_value("")->value_name("DIR"),
+        "write a route to each finding there, for hestrel walk")(
+        "hurried", "look also at players who do not wait for things to settle")(
+        "pending", po::value<std::size_t>()->default_value(2)->value_name("N"),
+        "hurried: follow no more than so many lists at once");
+    return {"explore",     "PLAN",    "what can happen, whatever the players do",
+            explore_usage, described, &run_explore};
 }
 
 } // namespace hestrel::command

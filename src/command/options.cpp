@@ -67,7 +67,7 @@ po::options_description options_for(const std::string& command,
 
 namespace {
 
-bool has(const po::options_description& options, const std::string& name) {
+bool offers(const po::options_description& options, const std::string& name) {
     return options.find_nothrow(name, false) != nullptr;
 }
 
@@ -77,9 +77,8 @@ std::string refusal(const std::string& given) {
     std::vector<std::string> takers;
     std::set<std::string> known;
     for (const Command& command : commands()) {
-        const po::options_description options = command.options();
-        if (has(options, name)) takers.emplace_back(command.name);
-        for (const auto& option : options.options()) known.insert(option->long_name());
+        if (offers(command.options, name)) takers.emplace_back(command.name);
+        for (const auto& option : command.options.options()) known.insert(option->long_name());
     }
     if (!takers.empty())
         return fmt::format("this command takes no --{}; {} {}", name, fmt::join(takers, ", "),
@@ -91,20 +90,16 @@ std::string refusal(const std::string& given) {
 
 } // namespace
 
-std::optional<po::variables_map> parse(const Arguments& arguments,
-                                       const po::options_description& options,
-                                       const std::vector<std::string>& positionals,
-                                       const std::string& usage) {
+Call::Call(const Command& command, const Arguments& arguments) {
     po::options_description all;
-    all.add(options);
-    if (!has(options, "no-figures")) all.add_options()("no-figures", "");
-    if (!has(options, "jobs")) all.add_options()("jobs", po::value<unsigned>());
+    all.add(command.options);
+    if (!offers(all, "no-figures")) all.add_options()("no-figures", "");
+    if (!offers(all, "jobs")) all.add_options()("jobs", po::value<unsigned>());
     po::positional_options_description positions;
-    for (const std::string& positional : positionals) {
+    for (const std::string& positional : command.positionals) {
         all.add_options()(positional.c_str(), po::value<std::string>());
         positions.add(positional.c_str(), 1);
     }
-    po::variables_map values;
     const int style =
         po::command_line_style::default_style & ~po::command_line_style::allow_guessing;
     try {
@@ -113,23 +108,38 @@ std::optional<po::variables_map> parse(const Arguments& arguments,
                       .positional(positions)
                       .style(style)
                       .run(),
-                  values);
+                  values_);
     } catch (const po::unknown_option& error) {
         throw UsageError(refusal(error.get_option_name()));
     }
-    if (values.count("help") > 0) {
-        std::ostringstream text;
-        text << options;
-        fmt::print("{}\n\n{}", usage, text.str());
-        return std::nullopt;
-    }
-    po::notify(values);
-    return values;
+    if (has("help")) return;
+    po::notify(values_);
+    if (command.needed > 0 && !has(command.positionals[command.needed - 1].c_str()))
+        throw UsageError(
+            fmt::format("{0}: {1} try: hestrel {0} --help", command.name, command.asks));
+    if (!command.positionals.empty()) common_.plan_path = text(command.positionals.front().c_str());
+    common_.out = text("out");
+    if (has("format") && command.name != "compare") common_.format = output_format(text("format"));
+    common_.figures = !has("no-figures");
+    common_.png = has("png");
+    common_.quiet = has("quiet");
+    common_.devices = names("device");
+    common_.routes = names("route");
+    common_.sets = names("set");
+    common_.jobs = has("jobs") ? values_["jobs"].as<unsigned>()
+                               : std::max(1U, std::thread::hardware_concurrency());
+    constexpr unsigned most_jobs = 1024;
+    if (common_.jobs == 0 || common_.jobs > most_jobs)
+        throw UsageError(fmt::format("--jobs takes a number from 1 to {}", most_jobs));
 }
 
-std::vector<std::string> names_given(const po::variables_map& values, const std::string& option) {
-    return values.count(option) > 0 ? values[option].as<std::vector<std::string>>()
-                                    : std::vector<std::string>();
+int run(const Command& command, const Arguments& arguments) {
+    const Call call(command, arguments);
+    if (!call.has("help")) return command.run(call);
+    std::ostringstream options;
+    options << command.options;
+    Output::print(fmt::format("{}\n\n{}", command.usage, options.str()));
+    return exit_code::fine;
 }
 
 OutputFormat output_format(const std::string& text) {
@@ -137,30 +147,6 @@ OutputFormat output_format(const std::string& text) {
     if (text == "json") return OutputFormat::json;
     if (text == "csv") return OutputFormat::csv;
     throw UsageError(fmt::format("--format takes text, json or csv, not \"{}\"", text));
-}
-
-CommonOptions common_from(const po::variables_map& values, const std::string& command,
-                          const std::string& input) {
-    CommonOptions options;
-    if (values.count(input) == 0)
-        throw UsageError(
-            fmt::format("{}: which {}? try: hestrel {} --help", command, input, command));
-    options.plan_path = values[input].as<std::string>();
-    if (values.count("out") > 0) options.out = values["out"].as<std::string>();
-    if (values.count("format") > 0 && command != "compare")
-        options.format = output_format(values["format"].as<std::string>());
-    options.figures = values.count("no-figures") == 0;
-    options.png = values.count("png") > 0;
-    options.quiet = values.count("quiet") > 0;
-    options.devices = names_given(values, "device");
-    options.routes = names_given(values, "route");
-    options.sets = names_given(values, "set");
-    options.jobs = std::max(1U, std::thread::hardware_concurrency());
-    if (values.count("jobs") > 0) options.jobs = values["jobs"].as<unsigned>();
-    constexpr unsigned most_jobs = 1024;
-    if (options.jobs == 0 || options.jobs > most_jobs)
-        throw UsageError(fmt::format("--jobs takes a number from 1 to {}", most_jobs));
-    return options;
 }
 
 std::vector<plan::DeviceId> chosen_devices(const plan::Plan& plan,

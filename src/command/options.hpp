@@ -51,20 +51,39 @@ enum class Takes : std::uint8_t {
 boost::program_options::options_description options_for(const std::string& command,
                                                         std::initializer_list<Takes> groups);
 
-/// Parses a command's arguments (of `options`, and quiet, jobs and no-figures), of which the
-/// positional ones are called `positionals` ("plan"). Nothing where help was asked for, which has
-/// been printed then. Throws on wrong usage.
-std::optional<boost::program_options::variables_map>
-parse(const Arguments& arguments, const boost::program_options::options_description& options,
-      const std::vector<std::string>& positionals, const std::string& usage);
+/// What stands on the command line behind a command's name: its options, and those that every
+/// command takes.
+class Call {
+public:
+    /// Throws on wrong usage.
+    Call(const Command& command, const Arguments& arguments);
+
+    /// Whether it was given, or has a value by itself.
+    [[nodiscard]] bool has(const char* option) const { return values_.count(option) > 0; }
+    /// Empty where it was not given.
+    [[nodiscard]] std::string text(const char* option) const {
+        return has(option) ? values_[option].as<std::string>() : std::string();
+    }
+    [[nodiscard]] std::size_t number(const char* option) const {
+        return values_[option].as<std::size_t>();
+    }
+    [[nodiscard]] std::vector<std::string> names(const char* option) const {
+        return has(option) ? values_[option].as<std::vector<std::string>>()
+                           : std::vector<std::string>();
+    }
+    [[nodiscard]] const CommonOptions& common() const { return common_; }
+
+private:
+    boost::program_options::variables_map values_;
+    CommonOptions common_;
+};
+
+/// Runs a command, or prints its help where that is asked for; the exit code. Throws on wrong
+/// usage.
+int run(const Command& command, const Arguments& arguments);
 
 /// What `--format` says; throws UsageError for what it is not.
 OutputFormat output_format(const std::string& text);
-
-/// `input`: what the command's first argument is called. `compare` takes a form that no other does,
-/// and reads `--format` itself.
-CommonOptions common_from(const boost::program_options::variables_map& values,
-                          const std::string& command, const std::string& input = "plan");
 
 /// The things of a table whose names were given, in the plan's order; all where none or "all" was.
 /// Throws UsageError for a name that the table lacks.
@@ -88,10 +107,6 @@ std::vector<Id> chosen(const plan::Table<Id, T>& table, const std::vector<std::s
     }
     return ids;
 }
-
-/// What an option that takes several names was given; empty where it was not.
-std::vector<std::string> names_given(const boost::program_options::variables_map& values,
-                                     const std::string& option);
 
 /// The devices and routes that options name; throws UsageError for one that the plan lacks.
 std::vector<plan::DeviceId> chosen_devices(const plan::Plan& plan,

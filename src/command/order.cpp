@@ -222,36 +222,17 @@ std::vector<plan::EditionId> chosen_editions(const plan::Plan& plan,
     return editions;
 }
 
-} // namespace
-
-boost::program_options::options_description order_options() {
-    auto described = options_for("order", {Takes::devices, Takes::routes, Takes::editions,
-                                           Takes::values, Takes::files, Takes::pictures});
-    described.add_options()("write", "put the proposed order into the plan file")(
-        "move-all", "propose moves of levels, too, that a position, next or back leads to");
-    return described;
-}
-
-int order_command(const Arguments& arguments) {
-    const auto values = parse(
-        arguments, order_options(), {"plan"},
-        "usage: hestrel order PLAN [options]\n\n"
-        "Says for each edition which levels ship, in which order, and why: what each needs\n"
-        "before it, when any route asks for it first (or after how many moves any player can\n"
-        "have it there), what goes by position; and proposes an\n"
-        "order that changes little. Exits with 1 where something leads outside the edition, or\n"
-        "levels need each other in a circle.");
-    if (!values) return exit_code::fine;
-    const CommonOptions options = common_from(*values, "order");
+int run_order(const Call& call) {
+    const CommonOptions& options = call.common();
     const auto plan = load_plan(options.plan_path, options.sets);
     if (!plan) return exit_code::bad_news;
-    const auto editions = chosen_editions(*plan, names_given(*values, "edition"));
-    const bool write = values->count("write") > 0;
+    const auto editions = chosen_editions(*plan, call.names("edition"));
+    const bool write = call.has("write");
     if (write && !options.sets.empty())
         throw UsageError("--write goes without --set: it would write what was only tried");
     const auto records = walk_all(*plan, chosen_routes(*plan, options.routes),
                                   chosen_devices(*plan, options.devices), {}, options.jobs);
-    const bool keep_positions = values->count("move-all") == 0;
+    const bool keep_positions = !call.has("move-all");
     const auto [orders, parcels, transitions, figures] =
         order_all(*plan, {editions, chosen_devices(*plan, options.devices), keep_positions},
                   records, options.jobs);
@@ -283,6 +264,25 @@ int order_command(const Arguments& arguments) {
     if (output.draws()) draw_figures(*plan, editions, parcels, records, output);
     return std::any_of(orders.begin(), orders.end(), is_at_fault) ? exit_code::bad_news
                                                                   : exit_code::fine;
+}
+
+constexpr std::string_view order_usage = R"(usage: hestrel order PLAN [options]
+
+Says for each edition which levels ship, in which order, and why: what each needs
+before it, when any route asks for it first (or after how many moves any player can
+have it there), what goes by position; and proposes an
+order that changes little. Exits with 1 where something leads outside the edition, or
+levels need each other in a circle.)";
+
+} // namespace
+
+Command order_command() {
+    auto described = options_for("order", {Takes::devices, Takes::routes, Takes::editions,
+                                           Takes::values, Takes::files, Takes::pictures});
+    described.add_options()("write", "put the proposed order into the plan file")(
+        "move-all", "propose moves of levels, too, that a position, next or back leads to");
+    return {"order",     "PLAN",    "build order: of each edition, and why",
+            order_usage, described, &run_order};
 }
 
 } // namespace hestrel::command

@@ -131,35 +131,14 @@ void write_page(report::Contents& contents, const CommonOptions& options) {
     if (failed) throw figure::DrawingError(*failed);
 }
 
-} // namespace
-
-boost::program_options::options_description report_options() {
-    namespace po = boost::program_options;
-    auto described = options_for("report", {Takes::devices, Takes::routes, Takes::values});
-    described.add_options()(
-        "out",
-        po::value<std::string>()->default_value("hestrel-out/report.html")->value_name("FILE"),
-        "write the page there")("delivery", "parcels arrive while the game is played");
-    return described;
-}
-
-int report_command(const Arguments& arguments) {
-    const auto values = parse(
-        arguments, report_options(), {"plan"},
-        "usage: hestrel report PLAN [options]\n\n"
-        "Checks the plan, walks its routes on its devices, orders its editions, explores up to\n"
-        "200,000 situations of each, advises, and puts all of it on one page: verdicts, tables,\n"
-        "figures, findings by owner. The page is one HTML file that needs no network and prints "
-        "well.\n"
-        "Exits with 1 where a walk is not fine.");
-    if (!values) return exit_code::fine;
-    const CommonOptions options = common_from(*values, "report");
+int run_report(const Call& call) {
+    const CommonOptions& options = call.common();
     const auto plan = load_plan(options.plan_path, options.sets);
     if (!plan) return exit_code::bad_news;
     const auto routes = chosen_routes(*plan, options.routes);
     const auto devices = chosen_devices(*plan, options.devices);
     require_walks(options, routes, devices);
-    const bool delivery = values->count("delivery") > 0;
+    const bool delivery = call.has("delivery");
     walk::Options walking;
     walking.delivery = delivery;
     const auto records = walk_all(*plan, routes, devices, walking, options.jobs);
@@ -180,6 +159,26 @@ int report_command(const Arguments& arguments) {
     write_page(contents, options);
     if (!options.quiet) Output::print(options.out + "\n");
     return all_fine(records) ? exit_code::fine : exit_code::bad_news;
+}
+
+constexpr std::string_view report_usage = R"(usage: hestrel report PLAN [options]
+
+Checks the plan, walks its routes on its devices, orders its editions, explores up to
+200,000 situations of each, advises, and puts all of it on one page: verdicts, tables,
+figures, findings by owner. The page is one HTML file that needs no network and prints well.
+Exits with 1 where a walk is not fine.)";
+
+} // namespace
+
+Command report_command() {
+    namespace po = boost::program_options;
+    auto described = options_for("report", {Takes::devices, Takes::routes, Takes::values});
+    described.add_options()(
+        "out",
+        po::value<std::string>()->default_value("hestrel-out/report.html")->value_name("FILE"),
+        "write the page there")("delivery", "parcels arrive while the game is played");
+    return {"report",     "PLAN",    "all of it on one page, for a review meeting",
+            report_usage, described, &run_report};
 }
 
 } // namespace hestrel::command

@@ -1,6 +1,7 @@
 // hestrel spread PLAN: how often it goes wrong when disks, players and sizes vary.
 
 #include "command/output.hpp"
+#include "command/terminal.hpp"
 #include "figure/spread_figure.hpp"
 #include "plan/finding_kinds.hpp"
 #include "source/disk.hpp"
@@ -150,38 +151,10 @@ void put_together(TrialSet& set, const plan::Plan& plan, const std::vector<std::
     }
 }
 
-} // namespace
-
-boost::program_options::options_description spread_options() {
-    namespace po = boost::program_options;
-    auto described = options_for(
-        "spread", {Takes::devices, Takes::routes, Takes::values, Takes::files, Takes::pictures});
-    described.add_options()("trials",
-                            po::value<std::uint64_t>()->default_value(1'000)->value_name("N"),
-                            "walk each route so often on each device")(
-        "seed", po::value<std::uint64_t>()->default_value(1)->value_name("N"),
-        "the same seed gives the same trials")(
-        "shard", po::value<std::string>()->default_value("1/1")->value_name("K/N"),
-        "of the trials, walk only the Kth of N shares")(
-        "merge", po::value<std::vector<std::string>>()->multitoken()->value_name("DIR..."),
-        "walk none, but put together what shards wrote there");
-    return described;
-}
-
-int spread_command(const Arguments& arguments) {
-    const auto values = parse(
-        arguments, spread_options(), {"plan"},
-        "usage: hestrel spread PLAN [options]\n\n"
-        "Walks each route many times, each time with other figures: the device's rates and "
-        "latency\n"
-        "and the players' speed by its `spread`, sizes that are ranges. Says what half, 90 and 99\n"
-        "of 100 stay within, how often what goes wrong, and which of it matters most. Exits with "
-        "1\n"
-        "where any trial goes wrong.");
-    if (!values) return exit_code::fine;
-    const CommonOptions options = common_from(*values, "spread");
-    const Shard shard = shard_from((*values)["shard"].as<std::string>());
-    const auto trials = (*values)["trials"].as<std::uint64_t>();
+int run_spread(const Call& call) {
+    const CommonOptions& options = call.common();
+    const Shard shard = shard_from(call.text("shard"));
+    const auto trials = call.number("trials");
     constexpr std::uint64_t most_trials = 10'000'000;
     if (trials < 1 || trials > most_trials)
         throw UsageError(fmt::format("--trials takes 1 to {}", most_trials));
@@ -189,7 +162,7 @@ int spread_command(const Arguments& arguments) {
     if (!plan) return exit_code::bad_news;
     const auto devices = chosen_devices(*plan, options.devices);
     const auto routes = chosen_routes(*plan, options.routes);
-    const std::vector<std::string> merged = names_given(*values, "merge");
+    const std::vector<std::string> merged = call.names("merge");
     Output output(options);
     std::vector<TrialSet> sets;
     std::vector<spread::Trial> walks;
@@ -200,7 +173,7 @@ int spread_command(const Arguments& arguments) {
             for (const spread::Uncertain& each : variation.uncertain())
                 set.uncertain.push_back(spread::name_of(*plan, route, each));
             if (merged.empty()) {
-                set.seed = (*values)["seed"].as<std::uint64_t>();
+                set.seed = call.number("seed");
                 set.of = trials;
                 const auto show = [&](std::uint64_t done) {
                     Output::show_progress(
@@ -244,6 +217,32 @@ int spread_command(const Arguments& arguments) {
         output.draw(folder_of(*plan, sets[i]) + "/spread",
                     figure::spread_figure(*plan, sets[i], walks[i]));
     return bad ? exit_code::bad_news : exit_code::fine;
+}
+
+constexpr std::string_view spread_usage = R"(usage: hestrel spread PLAN [options]
+
+Walks each route many times, each time with other figures: the device's rates and latency
+and the players' speed by its `spread`, sizes that are ranges. Says what half, 90 and 99
+of 100 stay within, how often what goes wrong, and which of it matters most. Exits with 1
+where any trial goes wrong.)";
+
+} // namespace
+
+Command spread_command() {
+    namespace po = boost::program_options;
+    auto described = options_for(
+        "spread", {Takes::devices, Takes::routes, Takes::values, Takes::files, Takes::pictures});
+    described.add_options()("trials",
+                            po::value<std::uint64_t>()->default_value(1'000)->value_name("N"),
+                            "walk each route so often on each device")(
+        "seed", po::value<std::uint64_t>()->default_value(1)->value_name("N"),
+        "the same seed gives the same trials")(
+        "shard", po::value<std::string>()->default_value("1/1")->value_name("K/N"),
+        "of the trials, walk only the Kth of N shares")(
+        "merge", po::value<std::vector<std::string>>()->multitoken()->value_name("DIR..."),
+        "walk none, but put together what shards wrote there");
+    return {"spread",     "PLAN",    "how often it goes wrong when disks and players vary",
+            spread_usage, described, &run_spread};
 }
 
 } // namespace hestrel::command

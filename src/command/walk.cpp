@@ -141,7 +141,40 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
     return all_fine(records) ? exit_code::fine : exit_code::bad_news;
 }
 
-boost::program_options::options_description walk_options() {
+namespace {
+
+int run_walk(const Call& call) {
+    const CommonOptions& options = call.common();
+    const auto plan = load_plan(options.plan_path, options.sets);
+    if (!plan) return exit_code::bad_news;
+    const auto routes = chosen_routes(*plan, options.routes);
+    const auto devices = chosen_devices(*plan, options.devices);
+    require_walks(options, routes, devices);
+    const SavedFile saved{call.text("saved"), call.has("fresh")};
+    if (!saved.path.empty() && routes.size() * devices.size() != 1)
+        throw UsageError("--saved goes with one --route and one --device");
+    source::RealDisk disk;
+    walk::Options walking;
+    walking.delivery = call.has("delivery");
+    walking.saved = saved.read(*plan, disk);
+    const auto records = walk_all(*plan, routes, devices, walking, options.jobs);
+    const int code =
+        report_walks(*plan, records, options, {call.has("details"), call.text("findings")});
+    if (!saved.path.empty() && records.front().saved)
+        disk.write(saved.path, tables::saved_store_json(*plan, *records.front().saved));
+    return code;
+}
+
+constexpr std::string_view walk_usage = R"(usage: hestrel walk PLAN [options]
+
+Simulates routes on devices, in time: what loads when, what it costs in memory and
+in frames, how long players wait. Writes one folder per route and device. Exits with 1
+where a walk gets stuck, goes over a memory budget, meets a level that is not shown, or
+breaks one of the plan's own limits.)";
+
+} // namespace
+
+Command walk_command() {
     namespace po = boost::program_options;
     auto described = options_for("walk", {Takes::devices, Takes::routes, Takes::values,
                                           Takes::files, Takes::pictures, Takes::findings});
@@ -150,38 +183,8 @@ boost::program_options::options_description walk_options() {
         "saved", po::value<std::string>()->default_value("")->value_name("FILE"),
         "begin with this saved store, and keep what the walk saves in it (one route, one device)")(
         "fresh", "begin with an empty saved store");
-    return described;
-}
-
-int walk_command(const Arguments& arguments) {
-    const auto values = parse(
-        arguments, walk_options(), {"plan"},
-        "usage: hestrel walk PLAN [options]\n\n"
-        "Simulates routes on devices, in time: what loads when, what it costs in memory and\n"
-        "in frames, how long players wait. Writes one folder per route and device. Exits with 1\n"
-        "where a walk gets stuck, goes over a memory budget, meets a level that is not shown, or\n"
-        "breaks one of the plan's own limits.");
-    if (!values) return exit_code::fine;
-    const CommonOptions options = common_from(*values, "walk");
-    const auto plan = load_plan(options.plan_path, options.sets);
-    if (!plan) return exit_code::bad_news;
-    const auto routes = chosen_routes(*plan, options.routes);
-    const auto devices = chosen_devices(*plan, options.devices);
-    require_walks(options, routes, devices);
-    const SavedFile saved{(*values)["saved"].as<std::string>(), values->count("fresh") > 0};
-    if (!saved.path.empty() && routes.size() * devices.size() != 1)
-        throw UsageError("--saved goes with one --route and one --device");
-    source::RealDisk disk;
-    walk::Options walking;
-    walking.delivery = values->count("delivery") > 0;
-    walking.saved = saved.read(*plan, disk);
-    const auto records = walk_all(*plan, routes, devices, walking, options.jobs);
-    const int code =
-        report_walks(*plan, records, options,
-                     {values->count("details") > 0, (*values)["findings"].as<std::string>()});
-    if (!saved.path.empty() && records.front().saved)
-        disk.write(saved.path, tables::saved_store_json(*plan, *records.front().saved));
-    return code;
+    return {"walk",     "PLAN",    "what happens on these routes, on these devices",
+            walk_usage, described, &run_walk};
 }
 
 } // namespace hestrel::command

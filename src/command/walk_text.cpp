@@ -1,5 +1,6 @@
 #include "command/walk_text.hpp"
 
+#include "command/terminal.hpp"
 #include "plan/names.hpp"
 #include "source/plan_reader.hpp"
 #include "tables/walk_tables.hpp"

@@ -90,7 +90,6 @@ public:
     [[nodiscard]] bool menu_open(plan::MenuId menu) const {
         return state_.open_menus.contains(menu);
     }
-    [[nodiscard]] bool any_menu_open() const { return !state_.open_menus.empty(); }
     /// Triggers of `level` can fire: it is shown, and no switch or boot holds it back.
     [[nodiscard]] bool live(plan::LevelId level) const;
     /// Whether a run of `list` has not ended yet.

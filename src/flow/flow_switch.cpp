@@ -2,6 +2,7 @@
 
 #include "flow/flow.hpp"
 
+#include "plan/lists.hpp"
 #include "plan/questions.hpp"
 
 #include <algorithm>

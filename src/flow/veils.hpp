@@ -27,9 +27,6 @@ public:
     void resume(const std::vector<std::pair<plan::VeilId, PlayerId>>& up, bool just_raised);
 
     [[nodiscard]] bool up(plan::VeilId veil) const { return veils_[veil].count > 0; }
-    [[nodiscard]] bool up_for(plan::VeilId veil, PlayerId player) const {
-        return veils_[veil].for_player[player.value];
-    }
     [[nodiscard]] bool any() const { return up_ > 0; }
     /// Whether any veil hides the game from a player.
     [[nodiscard]] bool hides_from(PlayerId player) const { return hiding_[player.value] > 0; }

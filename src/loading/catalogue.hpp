@@ -53,9 +53,6 @@ struct Catalogue {
     }
     [[nodiscard]] bool is_level(PieceId piece) const { return piece.value < levels.size(); }
     [[nodiscard]] plan::LevelId level_of(PieceId piece) const { return plan::LevelId{piece.value}; }
-    [[nodiscard]] plan::KitId kit_of(PieceId piece) const {
-        return plan::KitId{piece.value - levels.size()};
-    }
 };
 
 /// The catalogue of one device: `on:` figures merged key by key, the high end of every range

@@ -68,7 +68,7 @@ constexpr std::array kinds{
 };
 static_assert(kinds.size() == static_cast<std::size_t>(Takes::word_or_names) + 1);
 
-/// plan_keys.csv, read once: a row for each key, in the order of docs/plan-format.md.
+/// docs/plan-keys.csv, read once: a row for each key, in the order of docs/plan-format.md.
 class Table {
 public:
     Table() {
@@ -101,7 +101,7 @@ public:
         const auto found = std::find_if(objects_.begin(), objects_.end(),
                                         [&](const ObjectKeys& each) { return each.id == id; });
         if (found == objects_.end())
-            throw std::logic_error("plan_keys.csv has no object " + std::string(id));
+            throw std::logic_error("docs/plan-keys.csv has no object " + std::string(id));
         return *found;
     }
     [[nodiscard]] const std::vector<const ObjectKeys*>& all() const { return all_; }
@@ -111,7 +111,7 @@ private:
     enum Column : std::uint8_t {
         object,
         called,
-        name,
+        key_name,
         takes,
         fallback,
         meaning,
@@ -126,9 +126,9 @@ private:
             return each.id == row[takes].text;
         });
         if (kind == kinds.end())
-            throw std::logic_error("plan_keys.csv: no key takes " + row[takes].text);
+            throw std::logic_error("docs/plan-keys.csv: no key takes " + row[takes].text);
         Key key;
-        key.name = row[name].text;
+        key.name = row[key_name].text;
         key.takes = static_cast<Takes>(kind - kinds.begin());
         key.required = row[fallback].text == "required";
         if (!key.required) key.fallback = row[fallback].text;

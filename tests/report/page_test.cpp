@@ -5,9 +5,12 @@
 #include "report/html_table.hpp"
 #include "source/xml.hpp"
 #include "support/figures.hpp"
+#include "support/pages.hpp"
 #include "tables/explore_tables.hpp"
 
 using namespace hestrel;
+using tests::advice_on;
+using tests::count;
 
 namespace {
 
@@ -21,22 +24,6 @@ std::string page_of(const plan::Plan& plan, std::vector<walk::Record>& records,
     contents.pictures.resize(records.size());
     contents.ran = {{"Plan", "<plan> & co"}};
     return report::page(contents);
-}
-
-report::Advice advice_on(const plan::Plan& plan) {
-    report::Advice advice;
-    advise::Options options;
-    for (const plan::DeviceId device : plan.devices.ids()) options.devices.push_back(device);
-    advice.advised = advise::advise(plan, tests::walks_of(plan), options);
-    advice.settings.resize(advice.advised.all().size());
-    return advice;
-}
-
-std::size_t count(const std::string& text, std::string_view part) {
-    std::size_t times = 0;
-    for (std::size_t at = text.find(part); at != std::string::npos; at = text.find(part, at + 1))
-        ++times;
-    return times;
 }
 
 } // namespace

@@ -70,8 +70,8 @@ void walk_as_it_is(const Judge& judge, const Load& load, Micros wanted, Problem&
     find_worst(load, wanted, problem);
 }
 
-/// Whether what mends a load that comes too late sets this wait already.
-bool is_mended(const Advised& advised, const WaitTime& wait) {
+/// Whether a fix of a load that comes too late sets this wait already.
+bool is_fixed(const Advised& advised, const WaitTime& wait) {
     for (const Problem& problem : advised.problems) {
         for (const Advice& advice : problem.fixes) {
             const auto* set = std::get_if<SetWait>(&advice.edits.front());
@@ -89,7 +89,7 @@ std::vector<const Advice*> Advised::all() const {
         for (const Advice& each : problem.fixes) advice.push_back(&each);
     }
     for (const WaitTime& wait : waits) {
-        if (wait.mend) advice.push_back(&*wait.mend);
+        if (wait.fix) advice.push_back(&*wait.fix);
     }
     for (const Advice& each : whole) advice.push_back(&each);
     return advice;
@@ -112,14 +112,14 @@ Advised advise(const plan::Plan& plan, const std::vector<walk::Record>& records,
         Problem& problem = advised.problems[i];
         const Load& load = advised.loads[problem.load];
         walk_as_it_is(judge, load, advised.wanted, problem);
-        if (problem.walked) find_mends(judge, load, advised.wanted, problem);
+        if (problem.walked) find_fixes(judge, load, advised.wanted, problem);
         if (options.progress) options.progress(++done, advised.problems.size());
     });
     std::erase_if(advised.problems, [](const Problem& each) { return each.late.empty(); });
     advised.veils = veil_times(study, advised.loads);
     advised.waits = wait_times(judge, advised.loads, options);
     for (WaitTime& wait : advised.waits) {
-        if (wait.mend && is_mended(advised, wait)) wait.mend.reset();
+        if (wait.fix && is_fixed(advised, wait)) wait.fix.reset();
     }
     advised.whole = whole_plan(judge, options);
     return advised;

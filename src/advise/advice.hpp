@@ -82,7 +82,7 @@ struct WaitTime {
     plan::Micros takes; ///< there
     plan::Micros least; ///< in tenths of a second, for all devices
     /// Where it is too short, or more than a second too long, and no problem's advice sets it.
-    std::optional<Advice> mend;
+    std::optional<Advice> fix;
 };
 
 struct Options {
@@ -114,7 +114,7 @@ Advised advise(const plan::Plan& plan, const std::vector<walk::Record>& records,
 // --- its parts
 
 /// What would mend one load; `problem.fixes` is set.
-void find_mends(const Judge& judge, const Load& load, plan::Micros wanted, Problem& problem);
+void find_fixes(const Judge& judge, const Load& load, plan::Micros wanted, Problem& problem);
 
 /// The least of `to` units that is fine, where none is not; looked for around `guess`, up to
 /// `most`. Nothing where that is not fine either. `fine(n)` is asked of numbers from 1 on.

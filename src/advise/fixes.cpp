@@ -156,7 +156,7 @@ private:
         return static_cast<std::int64_t>(
             std::ceil(plan::in_seconds(problem_.short_by) * load_.top));
     }
-    /// What needs more is not mended by metres.
+    /// What needs more is not fixed by metres.
     [[nodiscard]] std::int64_t most_metres() const {
         constexpr std::int64_t far = 100'000;
         return std::min(4 * short_metres() + 20, far);
@@ -394,7 +394,7 @@ std::int64_t tenths(Micros time) {
     return (time.count + tenth - 1) / tenth;
 }
 
-void find_mends(const Judge& judge, const Load& load, Micros wanted, Problem& problem) {
+void find_fixes(const Judge& judge, const Load& load, Micros wanted, Problem& problem) {
     Mender(judge, load, wanted, problem).run();
 }
 

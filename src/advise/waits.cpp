@@ -93,7 +93,7 @@ std::vector<WaitTime> wait_times(const Judge& judge, const std::vector<Load>& lo
                 mend.amount = tenths(time.takes);
                 mend.edits = {SetWait{list, wait.index, time.least}};
                 mend.harms = judge.harms(mend.edits);
-                time.mend = std::move(mend);
+                time.fix = std::move(mend);
             }
             all.push_back(std::move(time));
         }

@@ -10,7 +10,6 @@
 
 namespace hestrel::check {
 
-using plan::LevelId;
 using plan::ThingKind;
 using plan::TriggerId;
 

@@ -158,9 +158,9 @@ private:
                 short_time(wait.time), plan_.levels[wait.levels.front()].name,
                 short_time(wait.takes), plan_.devices[wait.slowest].name,
                 too_short ? "" : "; better: wait for what is loaded, not for a time");
-            if (!wait.mend) continue;
+            if (!wait.fix) continue;
             text += numbered(
-                *wait.mend,
+                *wait.fix,
                 too_short
                     ? fmt::format("{} short on {}", short_time(wait.takes - wait.time),
                                   plan_.devices[wait.slowest].name)
@@ -229,9 +229,9 @@ int print_applied(std::size_t number, const CommonOptions& options, Output& outp
 int run_advise(const Call& call) {
     const CommonOptions& options = call.common();
     const auto plan = load_plan(options.plan_path, options.sets);
-    if (!plan) return exit_code::bad_news;
+    if (!plan) return exit_code::problems_found;
     advise::Options advising;
-    advising.devices = chosen_devices(*plan, options.devices);
+    advising.devices = chosen(plan->devices, options.devices, "device");
     advising.jobs = options.jobs;
     advising.most_problems = call.number("worst");
     if (advising.devices.empty())
@@ -242,8 +242,8 @@ int run_advise(const Call& call) {
             Output::show_progress(fmt::format("{} of {} loads that come too late", done, of));
         };
     }
-    const auto records =
-        walk_all(*plan, chosen_routes(*plan, options.routes), advising.devices, {}, options.jobs);
+    const auto records = walk_all(*plan, chosen(plan->routes, options.routes, "route"),
+                                  advising.devices, {}, options.jobs);
     const Advised advised = advise::advise(*plan, records, advising);
     output.end_progress();
     const tables::AdviceSettings settings = tables::settings_of(
@@ -268,7 +268,7 @@ int run_advise(const Call& call) {
     const bool bad = !advised.problems.empty() ||
                      std::any_of(advised.waits.begin(), advised.waits.end(),
                                  [](const auto& wait) { return wait.takes > wait.time; });
-    return bad ? exit_code::bad_news : exit_code::fine;
+    return bad ? exit_code::problems_found : exit_code::fine;
 }
 
 constexpr std::string_view advise_usage = R"(usage: hestrel advise PLAN [options]

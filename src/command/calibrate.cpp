@@ -100,7 +100,7 @@ int run_calibrate(const Call& call) {
         for (std::size_t i = 0; i < log.errors.size() && i < most_said; ++i) say(log.errors[i]);
         if (log.errors.size() > most_said)
             say(fmt::format("and {} more", log.errors.size() - most_said));
-        return exit_code::bad_news;
+        return exit_code::problems_found;
     }
     const Fits fits = calibrate::calibrate(log.measurements);
     bool refused = false;
@@ -124,7 +124,7 @@ int run_calibrate(const Call& call) {
     });
     output.say_files();
     if (any && output.draws()) output.draw("calibration", figure::calibration_figure(fits, path));
-    return refused || !any ? exit_code::bad_news : exit_code::fine;
+    return refused || !any ? exit_code::problems_found : exit_code::fine;
 }
 
 constexpr std::string_view calibrate_usage = R"(usage: hestrel calibrate LOG.csv [options]

@@ -90,7 +90,7 @@ int run_check(const Call& call) {
         if (!reading.findings.empty())
             fmt::print("Rules about what the plan lacks wait until it can be read whole.\n");
     }
-    return std::any_of(findings.begin(), findings.end(), is_error) ? exit_code::bad_news
+    return std::any_of(findings.begin(), findings.end(), is_error) ? exit_code::problems_found
                                                                    : exit_code::fine;
 }
 

@@ -23,9 +23,10 @@ std::string overview() {
         text += fmt::format("  {:<24}{}\n", fmt::format("{} {}", command.name, command.arguments),
                             command.answers);
     }
-    return text + "\nhestrel COMMAND --help tells more. Exit codes: 0 nothing wrong; 1 bad news; 2 "
-                  "wrong usage;\n"
-                  "3 a file could not be read or written; 4 a fault of Hestrel's own.\n";
+    return text +
+           "\nhestrel COMMAND --help tells more. Exit codes: 0 nothing wrong; 1 problems found; 2 "
+           "wrong usage;\n"
+           "3 a file could not be read or written; 4 a fault of Hestrel's own.\n";
 }
 
 /// Says why, as far as standard error takes it: a full disk must not turn one failure into another.
@@ -80,7 +81,7 @@ int run(const Arguments& arguments) {
     } catch (const source::FileError& error) {
         return fail(exit_code::file_trouble, error.what());
     } catch (const tables::TrialsError& error) {
-        return fail(exit_code::bad_news, error.what());
+        return fail(exit_code::problems_found, error.what());
     } catch (const figure::DrawingError& error) {
         return fail(exit_code::file_trouble, error.what());
     } catch (const std::system_error& error) { // of a stream that takes no more

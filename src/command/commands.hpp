@@ -12,10 +12,10 @@ namespace hestrel::command {
 /// Exit codes, the same for every command.
 namespace exit_code {
 constexpr int fine = 0;
-constexpr int bad_news = 1;     ///< errors in the plan, a limit broken, a walk stuck
-constexpr int wrong_usage = 2;  ///< unknown command or option, missing argument
-constexpr int file_trouble = 3; ///< a file could not be read or written
-constexpr int own_fault = 4;    ///< a fault of Hestrel's own
+constexpr int problems_found = 1; ///< errors in the plan, a limit broken, a walk stuck
+constexpr int wrong_usage = 2;    ///< unknown command or option, missing argument
+constexpr int file_trouble = 3;   ///< a file could not be read or written
+constexpr int own_fault = 4;      ///< a fault of Hestrel's own
 } // namespace exit_code
 
 /// The command line makes no sense; `what()` says why.

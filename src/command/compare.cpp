@@ -37,18 +37,6 @@ struct Measuring {
     unsigned jobs = 1;
 };
 
-/// Those of the names that a plan has; one that neither has is said by `require_known`.
-template <class Id, class T>
-std::vector<Id> those_of(const plan::Table<Id, T>& table, const std::vector<std::string>& names) {
-    std::vector<Id> ids;
-    const bool all = names.empty() || std::find(names.begin(), names.end(), "all") != names.end();
-    for (const Id id : table.ids()) {
-        if (all || std::find(names.begin(), names.end(), table[id].name) != names.end())
-            ids.push_back(id);
-    }
-    return ids;
-}
-
 /// Throws UsageError where neither side has walked on a route or device that was named.
 void require_known(const Measuring& measuring, const std::vector<const KeptMetrics*>& sides) {
     const auto require = [&](const std::vector<std::string>& names, std::string_view kind,
@@ -71,8 +59,8 @@ compare::Metrics figures_of(const plan::Plan& plan, const Measuring& measuring) 
     compare::Metrics figures;
     figures.plan = plan.name;
     add_check(figures, plan, check::check(plan));
-    const auto devices = those_of(plan.devices, measuring.devices);
-    const auto routes = those_of(plan.routes, measuring.routes);
+    const auto devices = named_in(plan.devices, measuring.devices);
+    const auto routes = named_in(plan.routes, measuring.routes);
     for (const walk::Record& record : walk_all(plan, routes, devices, {}, measuring.jobs))
         add_walk(figures, plan, record);
     if (measuring.most_situations == 0) return figures;
@@ -129,6 +117,10 @@ void add_tolerance(Tolerance& tolerance, const std::string& text) {
         text));
 }
 
+std::string more_text(std::size_t all) {
+    return all > most_shown ? fmt::format("  and {} more\n", all - most_shown) : std::string();
+}
+
 std::string figures_text(const compare::Differences& differences, Change change,
                          const std::string& title) {
     auto changes = tables::change_words(differences, change);
@@ -141,9 +133,7 @@ std::string figures_text(const compare::Differences& differences, Change change,
     }
     const TextTable table = TextTable::of(tables::change_columns(title), changes, most_shown);
     std::string text = "\n" + table.text();
-    if (changes.size() > most_shown)
-        text += fmt::format("  and {} more\n", changes.size() - most_shown);
-    return text;
+    return text + more_text(changes.size());
 }
 
 std::string findings_text(const std::vector<compare::NoticedNow>& findings,
@@ -152,9 +142,7 @@ std::string findings_text(const std::vector<compare::NoticedNow>& findings,
     std::string text = "\n" + title + "\n";
     for (std::size_t i = 0; i < std::min(findings.size(), most_shown); ++i)
         text += "  " + tables::noticed_text(findings[i].what) + "\n";
-    if (findings.size() > most_shown)
-        text += fmt::format("  and {} more\n", findings.size() - most_shown);
-    return text;
+    return text + more_text(findings.size());
 }
 
 std::string plan_text(const std::vector<source::PlanChange>& changes) {
@@ -168,9 +156,7 @@ std::string plan_text(const std::vector<source::PlanChange>& changes) {
                             : each.after.empty() ? "- " + each.before
                                                  : each.before + " → " + each.after);
     }
-    if (changes.size() > most_shown)
-        text += fmt::format("  and {} more\n", changes.size() - most_shown);
-    return text;
+    return text + more_text(changes.size());
 }
 
 std::string text_for_people(const Compared& compared) {
@@ -253,10 +239,10 @@ int run_compare(const Call& call) {
         before = kept_in(sides.before, disk);
     } else if (!sides.before.empty()) {
         before = measured(sides.before, {}, measuring, disk);
-        if (!before) return exit_code::bad_news;
+        if (!before) return exit_code::problems_found;
     }
     const auto after = measured(sides.after, sides.sets, measuring, disk);
-    if (!after) return exit_code::bad_news;
+    if (!after) return exit_code::problems_found;
     std::vector<const KeptMetrics*> both{&*after};
     if (before) both.push_back(&*before);
     require_known(measuring, both);
@@ -274,7 +260,7 @@ int run_compare(const Call& call) {
     output.write("compare.md", tables::differences_markdown(compared, most_in_markdown));
     if (!options.quiet) Output::print(text_in(compared, form));
     output.say_files();
-    return compared.differences.worse() ? exit_code::bad_news : exit_code::fine;
+    return compared.differences.worse() ? exit_code::problems_found : exit_code::fine;
 }
 
 constexpr std::string_view compare_usage = R"(usage: hestrel compare PLAN OTHER [options]
@@ -298,7 +284,7 @@ Command compare_command() {
         po::value<std::string>()->default_value("text")->value_name("text|json|csv|markdown"),
         "of what goes to standard output")(
         "tolerance", po::value<std::vector<std::string>>()->value_name("5%|20ms|8MiB"),
-        "what is worse by no more than that is no bad news (repeatable)")(
+        "what is worse by no more than that is tolerated (repeatable)")(
         "keep", po::value<std::string>()->value_name("FILE"),
         "keep the figures of the plan (of two, the second) there")(
         "baseline", po::value<std::string>()->value_name("FILE"),

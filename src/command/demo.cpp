@@ -48,8 +48,8 @@ int run_demo(const Call& call) {
     if (quiet) return exit_code::fine;
     const auto plan = load_plan(path);
     if (!plan) return exit_code::own_fault;
-    const auto records = walk_all(*plan, chosen_routes(*plan, {}), chosen_devices(*plan, {}), {},
-                                  call.common().jobs);
+    const auto records = walk_all(*plan, chosen(plan->routes, {}, "route"),
+                                  chosen(plan->devices, {}, "device"), {}, call.common().jobs);
     fmt::print("\nThe flaws are there on purpose. Open these:\n");
     fmt::print("  {:<60}the plan, to read and change\n", path);
     fmt::print("  {:<60}all of it on one page\n", page);

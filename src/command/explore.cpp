@@ -29,66 +29,69 @@ using explore::edition_name;
 using explore::Explored;
 using explore::Explorer;
 
-std::string cell_of(const explore::WorstUse* worst) {
-    if (worst == nullptr) return {};
-    return tables::short_mebibytes(worst->used) + (worst->used > worst->budget ? " over" : "");
+using Uses = tables::Columns<explore::BudgetUse>;
+
+Uses budget_columns(const Explorer& explorer) {
+    const plan::Plan& plan = explorer.plan();
+    using Use = explore::BudgetUse;
+    return {
+        {"device",
+         [&](const Use& use) { return plan.devices[explorer.options().devices[use.device]].name; }},
+        {"budget",
+         [&](const Use& use) { return use.pool ? plan.pools[use.pool] : std::string("total"); }},
+        {"MiB", [](const Use& use) { return tables::short_mebibytes(use.budget); }, true}};
 }
 
-std::string moves_to(const explore::WorstUse* worst) {
-    return worst == nullptr ? std::string() : std::to_string(worst->way.size() - 1);
+/// Two more columns: how much it is at the worst, and in how many moves.
+template <class Of>
+void add_worst(Uses& columns, const std::string& name, bool moves, Of&& of) {
+    columns.push_back({name,
+                       [of](const auto& use) {
+                           const explore::WorstUse* worst = of(use);
+                           if (worst == nullptr) return std::string();
+                           return tables::short_mebibytes(worst->used) +
+                                  (worst->used > worst->budget ? " over" : "");
+                       },
+                       true});
+    if (!moves) return;
+    columns.push_back({"in moves",
+                       [of](const auto& use) {
+                           const explore::WorstUse* worst = of(use);
+                           return worst ? std::to_string(worst->way.size() - 1) : std::string();
+                       },
+                       true});
 }
 
-/// A row for each device and budget: what it is, then the cells of `rest`.
-template <class Rest>
-std::string budgets_text(const Explored& explored, std::vector<TextTable::Column> columns,
-                         Rest&& rest) {
-    const Explorer& explorer = *explored.explorer;
-    columns.insert(columns.begin(), {{"device"}, {"budget"}, {"MiB", Align::right}});
-    TextTable table(std::move(columns));
-    for (const explore::BudgetUse& use : explore::budget_uses(explored.worst)) {
-        std::vector<std::string> row{
-            explorer.plan().devices[explorer.options().devices[use.device]].name,
-            use.pool ? explorer.plan().pools[use.pool] : "total",
-            tables::short_mebibytes(use.budget)};
-        for (std::string& cell : rest(use)) row.push_back(std::move(cell));
-        table.row(std::move(row));
-    }
-    return table.text();
+std::string budgets_text(const Uses& columns, const Explored& explored) {
+    const auto uses = explore::budget_uses(explored.worst);
+    return TextTable::of(columns, uses, uses.size()).text();
 }
 
 /// The most memory of each device and budget, settled and during a move.
 std::string worst_text(const Explored& explored) {
-    using Cells = std::vector<std::string>;
-    return budgets_text(explored,
-                        {{"settled", Align::right},
-                         {"in moves", Align::right},
-                         {"during a move", Align::right},
-                         {"in moves", Align::right}},
-                        [](const explore::BudgetUse& use) {
-                            return Cells{cell_of(use.settled), moves_to(use.settled),
-                                         cell_of(use.during), moves_to(use.during)};
-                        });
+    Uses columns = budget_columns(*explored.explorer);
+    add_worst(columns, "settled", true, [](const auto& use) { return use.settled; });
+    add_worst(columns, "during a move", true, [](const auto& use) { return use.during; });
+    return budgets_text(columns, explored);
 }
 
 /// The most memory of each device and budget at any moment, with and without hurry.
 std::string hurried_worst_text(const Explored& unhurried, const Explored& hurried) {
-    using Cells = std::vector<std::string>;
     const auto larger = [](const explore::BudgetUse& use) {
         if (use.settled == nullptr) return use.during;
         return use.during == nullptr || use.during->used < use.settled->used ? use.settled
                                                                              : use.during;
     };
     const auto before = explore::budget_uses(unhurried.worst);
-    return budgets_text(
-        hurried,
-        {{"unhurried", Align::right}, {"hurried", Align::right}, {"in moves", Align::right}},
-        [&](const explore::BudgetUse& use) {
-            const auto same = std::find_if(before.begin(), before.end(), [&](const auto& each) {
-                return each.device == use.device && each.pool == use.pool;
-            });
-            return Cells{same == before.end() ? std::string() : cell_of(larger(*same)),
-                         cell_of(larger(use)), moves_to(larger(use))};
+    Uses columns = budget_columns(*hurried.explorer);
+    add_worst(columns, "unhurried", false, [&](const auto& use) {
+        const auto same = std::find_if(before.begin(), before.end(), [&](const auto& each) {
+            return each.device == use.device && each.pool == use.pool;
         });
+        return same == before.end() ? nullptr : larger(*same);
+    });
+    add_worst(columns, "hurried", true, larger);
+    return budgets_text(columns, hurried);
 }
 
 std::string findings_text(const Explored& explored, const std::vector<std::string>& witnesses) {
@@ -175,11 +178,11 @@ std::size_t pending_from(std::size_t number) {
 int run_explore(const Call& call) {
     const CommonOptions& options = call.common();
     const auto plan = load_plan(options.plan_path, options.sets);
-    if (!plan) return exit_code::bad_news;
+    if (!plan) return exit_code::problems_found;
     const auto editions = editions_to_explore(*plan, call.names("edition"));
     require_few_players(*plan);
     explore::Options exploring;
-    exploring.devices = chosen_devices(*plan, options.devices);
+    exploring.devices = chosen(plan->devices, options.devices, "device");
     constexpr std::size_t most_numbered = 4'000'000'000; // by 32 bits
     const auto limit = [&](std::size_t otherwise) {
         return std::min(call.has("limit") ? call.number("limit") : otherwise, most_numbered);
@@ -256,7 +259,7 @@ int run_explore(const Call& call) {
                 edition_name(explorer) + "/residency",
                 figure::situations_figure(explorer, figure::situations_residency(explorer)));
         });
-    return bad ? exit_code::bad_news : exit_code::fine;
+    return bad ? exit_code::problems_found : exit_code::fine;
 }
 
 constexpr std::string_view explore_usage = R"(usage: hestrel explore PLAN [options]

@@ -149,16 +149,6 @@ OutputFormat output_format(const std::string& text) {
     throw UsageError(fmt::format("--format takes text, json or csv, not \"{}\"", text));
 }
 
-std::vector<plan::DeviceId> chosen_devices(const plan::Plan& plan,
-                                           const std::vector<std::string>& names) {
-    return chosen(plan.devices, names, "device");
-}
-
-std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan,
-                                         const std::vector<std::string>& names) {
-    return chosen(plan.routes, names, "route");
-}
-
 std::string findings_for_machines(const std::string& form, const plan::Plan& plan,
                                   const std::vector<plan::Finding>& findings, plan::FoundBy by) {
     if (form == "sarif") return tables::findings_sarif(plan, findings, by, HESTREL_VERSION);

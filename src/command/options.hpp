@@ -4,11 +4,11 @@
 #include "command/commands.hpp"
 #include "plan/finding.hpp"
 #include "plan/finding_kinds.hpp"
+#include "plan/lists.hpp"
 #include "plan/plan.hpp"
 #include "source/did_you_mean.hpp"
 #include "source/plan_reader.hpp"
 
-#include <algorithm>
 #include <boost/program_options/options_description.hpp>
 #include <boost/program_options/variables_map.hpp>
 #include <fmt/format.h>
@@ -86,33 +86,29 @@ int run(const Command& command, const Arguments& arguments);
 OutputFormat output_format(const std::string& text);
 
 /// The things of a table whose names were given, in the plan's order; all where none or "all" was.
-/// Throws UsageError for a name that the table lacks.
 template <class Id, class T>
-std::vector<Id> chosen(const plan::Table<Id, T>& table, const std::vector<std::string>& names,
-                       std::string_view kind) {
+std::vector<Id> named_in(const plan::Table<Id, T>& table, const std::vector<std::string>& names) {
+    const bool all = names.empty() || plan::contains(names, std::string("all"));
     std::vector<Id> ids;
-    if (names.empty() || std::find(names.begin(), names.end(), "all") != names.end()) {
-        for (const Id id : table.ids()) ids.push_back(id);
-        return ids;
-    }
-    std::vector<std::string_view> known;
-    for (const T& each : table) known.push_back(each.name);
-    for (const std::string& name : names) {
-        if (std::find(known.begin(), known.end(), name) != known.end()) continue;
-        throw UsageError(fmt::format("no {} of this plan is called \"{}\"{}", kind, name,
-                                     source::hint(name, known)));
-    }
     for (const Id id : table.ids()) {
-        if (std::find(names.begin(), names.end(), table[id].name) != names.end()) ids.push_back(id);
+        if (all || plan::contains(names, table[id].name)) ids.push_back(id);
     }
     return ids;
 }
 
-/// The devices and routes that options name; throws UsageError for one that the plan lacks.
-std::vector<plan::DeviceId> chosen_devices(const plan::Plan& plan,
-                                           const std::vector<std::string>& names);
-std::vector<plan::RouteId> chosen_routes(const plan::Plan& plan,
-                                         const std::vector<std::string>& names);
+/// The same; throws UsageError for a name that the table lacks.
+template <class Id, class T>
+std::vector<Id> chosen(const plan::Table<Id, T>& table, const std::vector<std::string>& names,
+                       std::string_view kind) {
+    std::vector<std::string_view> known;
+    for (const T& each : table) known.push_back(each.name);
+    for (const std::string& name : names) {
+        if (name == "all" || plan::contains(known, std::string_view(name))) continue;
+        throw UsageError(fmt::format("no {} of this plan is called \"{}\"{}", kind, name,
+                                     source::hint(name, known)));
+    }
+    return named_in(table, names);
+}
 
 /// Findings as `--findings` names the form: sarif, junit or json; throws UsageError for any other.
 std::string findings_for_machines(const std::string& form, const plan::Plan& plan,

@@ -225,17 +225,18 @@ std::vector<plan::EditionId> chosen_editions(const plan::Plan& plan,
 int run_order(const Call& call) {
     const CommonOptions& options = call.common();
     const auto plan = load_plan(options.plan_path, options.sets);
-    if (!plan) return exit_code::bad_news;
+    if (!plan) return exit_code::problems_found;
     const auto editions = chosen_editions(*plan, call.names("edition"));
     const bool write = call.has("write");
     if (write && !options.sets.empty())
         throw UsageError("--write goes without --set: it would write what was only tried");
-    const auto records = walk_all(*plan, chosen_routes(*plan, options.routes),
-                                  chosen_devices(*plan, options.devices), {}, options.jobs);
+    const auto records =
+        walk_all(*plan, chosen(plan->routes, options.routes, "route"),
+                 chosen(plan->devices, options.devices, "device"), {}, options.jobs);
     const bool keep_positions = !call.has("move-all");
-    const auto [orders, parcels, transitions, figures] =
-        order_all(*plan, {editions, chosen_devices(*plan, options.devices), keep_positions},
-                  records, options.jobs);
+    const auto [orders, parcels, transitions, figures] = order_all(
+        *plan, {editions, chosen(plan->devices, options.devices, "device"), keep_positions},
+        records, options.jobs);
 
     Output output(options);
     std::string tables;
@@ -262,7 +263,7 @@ int run_order(const Call& call) {
         }
     }
     if (output.draws()) draw_figures(*plan, editions, parcels, records, output);
-    return std::any_of(orders.begin(), orders.end(), is_at_fault) ? exit_code::bad_news
+    return std::any_of(orders.begin(), orders.end(), is_at_fault) ? exit_code::problems_found
                                                                   : exit_code::fine;
 }
 

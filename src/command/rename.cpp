@@ -31,7 +31,7 @@ int run_rename(const Call& call) {
                                 call.text("kind"));
     } catch (const edit::RenameError& error) {
         say(fmt::format("hestrel: {}", error.what()));
-        return exit_code::bad_news;
+        return exit_code::problems_found;
     }
     const bool dry = call.has("dry-run");
     if (!dry) disk.write_all(renaming.files);

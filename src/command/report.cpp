@@ -12,6 +12,7 @@
 #include "figure/svg.hpp"
 #include "figure/walk_figures.hpp"
 #include "plan/jobs.hpp"
+#include "plan/names.hpp"
 #include "report/page.hpp"
 #include "source/disk.hpp"
 #include "tables/advice_tables.hpp"
@@ -78,14 +79,6 @@ explore_all(const plan::Plan& plan, const std::vector<plan::DeviceId>& devices, 
     return all;
 }
 
-/// Names joined by commas.
-template <class Id, class T>
-std::string names_of(const plan::Table<Id, T>& table, const std::vector<Id>& ids) {
-    std::string names;
-    for (const Id id : ids) names += (names.empty() ? "" : ", ") + table[id].name;
-    return names;
-}
-
 /// What would mend the plan.
 report::Advice advice_on(const plan::Plan& plan, const std::vector<walk::Record>& records,
                          const CommonOptions& options) {
@@ -134,23 +127,21 @@ void write_page(report::Contents& contents, const CommonOptions& options) {
 int run_report(const Call& call) {
     const CommonOptions& options = call.common();
     const auto plan = load_plan(options.plan_path, options.sets);
-    if (!plan) return exit_code::bad_news;
-    const auto routes = chosen_routes(*plan, options.routes);
-    const auto devices = chosen_devices(*plan, options.devices);
+    if (!plan) return exit_code::problems_found;
+    const auto routes = chosen(plan->routes, options.routes, "route");
+    const auto devices = chosen(plan->devices, options.devices, "device");
     require_walks(options, routes, devices);
     const bool delivery = call.has("delivery");
     walk::Options walking;
     walking.delivery = delivery;
     const auto records = walk_all(*plan, routes, devices, walking, options.jobs);
-    std::string tried;
-    for (const std::string& set : options.sets) tried += (tried.empty() ? "" : ", ") + set;
     std::vector<std::pair<std::string, std::string>> ran{
         {"Plan", fmt::format("{} ({})", plan->name, options.plan_path)},
-        {"Devices", names_of(plan->devices, devices)},
-        {"Routes", names_of(plan->routes, routes)},
+        {"Devices", plan::joined(plan::names_in(plan->devices, devices))},
+        {"Routes", plan::joined(plan::names_in(plan->routes, routes))},
         {"Parcels", delivery ? "arrive while the game is played" : "are all there"},
         {"Program", "hestrel " HESTREL_VERSION}};
-    if (!tried.empty()) ran.emplace_back("Values tried", tried);
+    if (!options.sets.empty()) ran.emplace_back("Values tried", plan::joined(options.sets));
     report::Contents contents{*plan, records, check::check(*plan, {}), {}, {}, {}, {}, {}, {},
                               {},    {}};
     contents.ran = std::move(ran);
@@ -158,7 +149,7 @@ int run_report(const Call& call) {
     if (!delivery) contents.advice = advice_on(*plan, records, options);
     write_page(contents, options);
     if (!options.quiet) Output::print(options.out + "\n");
-    return all_fine(records) ? exit_code::fine : exit_code::bad_news;
+    return all_fine(records) ? exit_code::fine : exit_code::problems_found;
 }
 
 constexpr std::string_view report_usage = R"(usage: hestrel report PLAN [options]

@@ -159,9 +159,9 @@ int run_spread(const Call& call) {
     if (trials < 1 || trials > most_trials)
         throw UsageError(fmt::format("--trials takes 1 to {}", most_trials));
     const auto plan = load_plan(options.plan_path, options.sets);
-    if (!plan) return exit_code::bad_news;
-    const auto devices = chosen_devices(*plan, options.devices);
-    const auto routes = chosen_routes(*plan, options.routes);
+    if (!plan) return exit_code::problems_found;
+    const auto devices = chosen(plan->devices, options.devices, "device");
+    const auto routes = chosen(plan->routes, options.routes, "route");
     const std::vector<std::string> merged = call.names("merge");
     Output output(options);
     std::vector<TrialSet> sets;
@@ -216,7 +216,7 @@ int run_spread(const Call& call) {
     for (std::size_t i = 0; i < sets.size() && output.draws(); ++i)
         output.draw(folder_of(*plan, sets[i]) + "/spread",
                     figure::spread_figure(*plan, sets[i], walks[i]));
-    return bad ? exit_code::bad_news : exit_code::fine;
+    return bad ? exit_code::problems_found : exit_code::fine;
 }
 
 constexpr std::string_view spread_usage = R"(usage: hestrel spread PLAN [options]

@@ -60,7 +60,7 @@ std::string text_for_people(const plan::Plan& plan, const std::vector<walk::Reco
         add(routes_table(plan, records));
         add(transitions_table(plan, records));
     }
-    add(bad_news(plan, records));
+    add(problems_text(plan, records));
     return text;
 }
 
@@ -138,7 +138,7 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
         });
     }
     output.say_files();
-    return all_fine(records) ? exit_code::fine : exit_code::bad_news;
+    return all_fine(records) ? exit_code::fine : exit_code::problems_found;
 }
 
 namespace {
@@ -146,9 +146,9 @@ namespace {
 int run_walk(const Call& call) {
     const CommonOptions& options = call.common();
     const auto plan = load_plan(options.plan_path, options.sets);
-    if (!plan) return exit_code::bad_news;
-    const auto routes = chosen_routes(*plan, options.routes);
-    const auto devices = chosen_devices(*plan, options.devices);
+    if (!plan) return exit_code::problems_found;
+    const auto routes = chosen(plan->routes, options.routes, "route");
+    const auto devices = chosen(plan->devices, options.devices, "device");
     require_walks(options, routes, devices);
     const SavedFile saved{call.text("saved"), call.has("fresh")};
     if (!saved.path.empty() && routes.size() * devices.size() != 1)

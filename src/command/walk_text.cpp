@@ -18,7 +18,7 @@ namespace {
 using Align = TextTable::Align;
 
 constexpr std::size_t most_rows = 10;  ///< of the transitions table
-constexpr std::size_t most_lines = 12; ///< of bad news
+constexpr std::size_t most_lines = 12; ///< of problems
 
 /// As short as a table of ten columns needs it: "12.1 s".
 std::string cell_time(plan::Micros time) {
@@ -96,7 +96,7 @@ std::string transitions_table(const plan::Plan& plan, const std::vector<walk::Re
     return text;
 }
 
-std::string bad_news(const plan::Plan& plan, const std::vector<walk::Record>& records) {
+std::string problems_text(const plan::Plan& plan, const std::vector<walk::Record>& records) {
     std::string text;
     for (const walk::Record& record : records) {
         if (record.stuck) {

@@ -63,16 +63,16 @@ MoveRunner& Explorer::runner(std::size_t job) {
 // --- what moves do -----------------------------------------------------------
 
 /// The case of a move on which nothing can happen; null where that is to be worked out.
-const MemoEntry* Explorer::quiet_case(Memo& cases, std::uint32_t situation) {
-    auto quiet = builder_.quiet(cases.move(), rows_[situation], situation);
-    return quiet ? memos_.keep(cases, std::move(*quiet)) : nullptr;
+const MemoEntry* Explorer::quiet_entry(Memo& memo, std::uint32_t situation) {
+    auto quiet = builder_.quiet(memo.move(), rows_[situation], situation);
+    return quiet ? memos_.keep(memo, std::move(*quiet)) : nullptr;
 }
 
-/// The cases of all moves from some situations; those that are not known are worked out.
+/// The memo entries of all moves from some situations; those that are not known are worked out.
 void Explorer::look_up(std::uint32_t begin, std::uint32_t end) {
     block_.begin = begin;
     block_.end = end;
-    block_.cases.clear();
+    block_.entries.clear();
     block_.starts.clear();
     block_.contexts.clear();
     block_.places.clear();
@@ -86,20 +86,20 @@ void Explorer::look_up(std::uint32_t begin, std::uint32_t end) {
     std::vector<Missing> missing;
     PlaceMemo* const* place = block_.places.data();
     for (std::uint32_t situation = begin; situation < end; ++situation) {
-        block_.starts.push_back(block_.cases.size());
+        block_.starts.push_back(block_.entries.size());
         const Word* row = rows_[situation];
-        const auto look = [&](Memo& cases) {
-            const MemoEntry* known = cases.find(packed_.read_values(), row);
-            if (known == nullptr) known = quiet_case(cases, situation);
-            if (known == nullptr) missing.push_back({&cases, situation, block_.cases.size()});
-            block_.cases.push_back(known);
+        const auto look = [&](Memo& memo) {
+            const MemoEntry* known = memo.find(packed_.read_values(), row);
+            if (known == nullptr) known = quiet_entry(memo, situation);
+            if (known == nullptr) missing.push_back({&memo, situation, block_.entries.size()});
+            block_.entries.push_back(known);
         };
-        for (Memo& cases : block_.contexts[situation - begin]->moves) look(cases);
+        for (Memo& memo : block_.contexts[situation - begin]->moves) look(memo);
         for (std::size_t player = 0; player < players().size(); ++player) {
-            for (Memo& cases : (*place++)->moves) look(cases);
+            for (Memo& memo : (*place++)->moves) look(memo);
         }
     }
-    block_.starts.push_back(block_.cases.size());
+    block_.starts.push_back(block_.entries.size());
     if (!missing.empty()) work_out(std::move(missing));
 }
 
@@ -109,13 +109,13 @@ void Explorer::work_out(std::vector<Missing> missing) {
     // Of one move in one context, twice as many situations each time: most are alike.
     for (std::size_t at_most = 1; !missing.empty(); at_most *= 2) {
         std::vector<Missing> tried;
-        std::unordered_map<const Memo*, std::size_t> of_cases;
+        std::unordered_map<const Memo*, std::size_t> of_memo;
         for (const Missing& each : missing) {
-            if (of_cases[each.cases]++ < at_most) tried.push_back(each);
+            if (of_memo[each.memo]++ < at_most) tried.push_back(each);
         }
         std::vector<MoveRun> trials(tried.size());
         const auto try_out = [&](std::size_t i, MoveRunner& runner) {
-            trials[i] = runner.try_out(moves_.at_each_speed(tried[i].cases->move()),
+            trials[i] = runner.try_out(moves_.at_each_speed(tried[i].memo->move()),
                                        packed_.unpacked(rows_[tried[i].situation]));
         };
         if (options_.jobs > 1 && tried.size() > few) {
@@ -127,15 +127,15 @@ void Explorer::work_out(std::vector<Missing> missing) {
             for (std::size_t i = 0; i < tried.size(); ++i) try_out(i, runner(0));
         }
         for (std::size_t i = 0; i < tried.size(); ++i) {
-            Memo& cases = *tried[i].cases;
+            Memo& memo = *tried[i].memo;
             const std::uint32_t situation = tried[i].situation;
             const Word* row = rows_[situation];
-            if (cases.find(packed_.read_values(), row) == nullptr)
-                memos_.keep(cases, builder_.tried(trials[i], cases.move(), row, situation));
+            if (memo.find(packed_.read_values(), row) == nullptr)
+                memos_.keep(memo, builder_.tried(trials[i], memo.move(), row, situation));
         }
         std::erase_if(missing, [&](const Missing& each) {
-            const MemoEntry* known = each.cases->find(packed_.read_values(), rows_[each.situation]);
-            block_.cases[each.number] = known;
+            const MemoEntry* known = each.memo->find(packed_.read_values(), rows_[each.situation]);
+            block_.entries[each.number] = known;
             return known != nullptr;
         });
     }
@@ -189,8 +189,8 @@ void Explorer::gather(std::uint32_t situation, Words words) {
     std::size_t size = batch_.size;
     const std::size_t* starts = block_.starts.data() + (situation - block_.begin);
     for (std::size_t i = starts[0]; i < starts[1]; ++i) {
-        const Few<Outcome>& outcomes = block_.cases[i]->outcomes;
-        made += block_.cases[i]->moves;
+        const Few<Outcome>& outcomes = block_.entries[i]->outcomes;
+        made += block_.entries[i]->moves;
         if (size + outcomes.size() > batch_.hashes.size()) {
             batch_.hashes.resize(2 * (size + outcomes.size()) + batch_size);
             batch_.outcomes.resize(batch_.hashes.size());

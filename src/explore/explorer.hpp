@@ -2,9 +2,21 @@
 // All situations that players can reach (docs/model.md section 8), breadth first, so that the way
 // to each is a shortest one.
 //
-// Most moves have been seen before: what a move does depends on the levels there, what steps have
-// left, where the player is, and a few facts. The first time it is done by the interpreter, which
-// tells what was asked about; from then on it is done by comparing and copying a few bits.
+// An example: a plan has 20 switches (facts), and a trigger `door` whose steps are
+//
+//     when: power        show: [cellar]        set: {visited: true}
+//
+// There are 2^20 situations in which a player can walk into the door, but the move reads only two
+// bits of each, `power` and whether `door` is spent. The first time it is run by the interpreter
+// (flow::Flow on a Game), which notes every bit that it reads. That read set, the values read and
+// the outcome ("set visited, and go on from levels {hall} to levels {hall, cellar}") are a memo
+// entry of the move. In all other situations the move costs a masked comparison and a masked write:
+// of 2^20 moves no more than four are run. What is large and changes seldom (the levels, the running lists) is
+// interned and stands in a situation as a number; a memo belongs to one such number and place.
+//
+// It is explicit-state search with memoised transitions: a situation is a row of bits in the state
+// table, found by a hash of all of it. It costs 40 to 90 bytes a situation, and memory waits are
+// hidden by looking up hundreds at once. tests/explore holds it to an explorer without any memo.
 
 #include "explore/memo_builder.hpp"
 #include "explore/memo_table.hpp"
@@ -135,21 +147,20 @@ public:
     /// By condition of the plan: whether it held whenever it was asked in exploring.
     [[nodiscard]] const std::vector<bool>& came_true() const { return came_true_; }
     [[nodiscard]] const MoveLog& boot_log() const { return boot_log_; }
-    [[nodiscard]] bool boot_endless() const { return boot_log_.endless; }
 
 private:
     /// A move whose case is not known yet, from a situation.
     struct Missing {
-        Memo* cases = nullptr;
+        Memo* memo = nullptr;
         std::uint32_t situation = 0;
-        std::size_t number = 0; ///< index into Block::cases
+        std::size_t number = 0; ///< index into Block::entries
     };
-    /// Situations that are looked at together, and the cases of their moves.
+    /// Situations that are looked at together, and the memo entries of their moves.
     struct Block {
         std::uint32_t begin = 0;
         std::uint32_t end = 0;
-        std::vector<const MemoEntry*> cases;
-        std::vector<std::size_t> starts;    ///< by situation: into `cases`; and where the last ends
+        std::vector<const MemoEntry*> entries;
+        std::vector<std::size_t> starts; ///< by situation: into `entries`; and where the last ends
         std::vector<ContextMemo*> contexts; ///< by situation
         std::vector<PlaceMemo*> places;     ///< of each player
     };
@@ -171,8 +182,8 @@ private:
     MoveRunner& runner(std::size_t job);
     void begin();
     template <class Wanted, class What>
-    void lead(std::uint32_t situation, const Memo& cases, Wanted&& wanted, What&& what);
-    const MemoEntry* quiet_case(Memo& cases, std::uint32_t situation);
+    void lead(std::uint32_t situation, const Memo& memo, Wanted&& wanted, What&& what);
+    const MemoEntry* quiet_entry(Memo& memo, std::uint32_t situation);
     void look_up(std::uint32_t begin, std::uint32_t end);
     void work_out(std::vector<Missing> missing);
     void look_at_rules(ContextMemo& context, std::uint32_t situation);

@@ -17,9 +17,9 @@ std::vector<std::uint32_t> Explorer::trace_to(std::uint32_t situation) const {
 }
 
 template <class Wanted, class What>
-void Explorer::lead(std::uint32_t situation, const Memo& cases, Wanted&& wanted, What&& what) {
+void Explorer::lead(std::uint32_t situation, const Memo& memo, Wanted&& wanted, What&& what) {
     const Word* row = rows_[situation];
-    const MemoEntry* known = cases.find(packed_.read_values(), row);
+    const MemoEntry* known = memo.find(packed_.read_values(), row);
     if (known == nullptr) return; // not visited
     for (const Outcome& outcome : known->outcomes) {
         if (!wanted(outcome)) continue;
@@ -34,10 +34,10 @@ void Explorer::for_successors(std::uint32_t situation,
     const auto all = [](const Outcome&) { return true; };
     const Word* row = rows_[situation];
     ContextMemo& context = memos_.context_of(row, situation);
-    for (const Memo& cases : context.moves) lead(situation, cases, all, what);
+    for (const Memo& memo : context.moves) lead(situation, memo, all, what);
     for (std::size_t player = 0; player < players().size(); ++player) {
-        for (const Memo& cases : memos_.place_of(context, player, row, situation).moves)
-            lead(situation, cases, all, what);
+        for (const Memo& memo : memos_.place_of(context, player, row, situation).moves)
+            lead(situation, memo, all, what);
     }
 }
 
@@ -49,23 +49,23 @@ void Explorer::for_wanted(
     // Most moves never do what is wanted, wherever they are made.
     const auto note = [&](auto& where) {
         where.wanted.clear();
-        for (const Memo& cases : where.moves) {
+        for (const Memo& memo : where.moves) {
             const bool can =
-                std::any_of(cases.all().begin(), cases.all().end(), [&](const auto& each) {
+                std::any_of(memo.all().begin(), memo.all().end(), [&](const auto& each) {
                     return std::any_of(
                         each.of->outcomes.begin(), each.of->outcomes.end(),
                         [&](const Outcome& outcome) { return is_wanted[outcome.effect]; });
                 });
-            if (can) where.wanted.push_back(&cases);
+            if (can) where.wanted.push_back(&memo);
         }
     };
     for (ContextMemo& context : memos_.contexts()) note(context);
     for (PlaceMemo& place : memos_.places()) note(place);
     for (std::uint32_t situation = 0; situation < visited(); ++situation) {
         const auto look = [&](const auto& where) {
-            for (const Memo* cases : where.wanted) {
+            for (const Memo* memo : where.wanted) {
                 lead(
-                    situation, *cases,
+                    situation, *memo,
                     [&](const Outcome& outcome) { return is_wanted[outcome.effect]; },
                     [&](std::uint32_t next, const Outcome& outcome) {
                         what(situation, next, outcome);
@@ -81,16 +81,16 @@ void Explorer::for_wanted(
 }
 
 void Explorer::for_outcomes(const std::function<void(const Outcome&)>& what) const {
-    const auto of = [&](const Memo& cases) {
-        for (const auto& each : cases.all()) {
+    const auto of = [&](const Memo& memo) {
+        for (const auto& each : memo.all()) {
             for (const Outcome& outcome : each.of->outcomes) what(outcome);
         }
     };
     for (const ContextMemo& context : memos_.contexts()) {
-        for (const Memo& cases : context.moves) of(cases);
+        for (const Memo& memo : context.moves) of(memo);
     }
     for (const PlaceMemo& place : memos_.places()) {
-        for (const Memo& cases : place.moves) of(cases);
+        for (const Memo& memo : place.moves) of(memo);
     }
 }
 

@@ -6,7 +6,7 @@ namespace hestrel::explore {
 
 namespace {
 
-/// So few cases are found sooner by looking at each.
+/// So few entries are found sooner by looking at each.
 constexpr std::size_t few_cases = 4;
 constexpr std::size_t first_case_slots = 8;
 
@@ -78,12 +78,12 @@ const MemoEntry* Memo::find_among_many(const ReadValues& read_values, const Word
 
 void Memo::add(const MemoEntry* added) {
     const ReadSet& asked = added->asked;
-    cases_.push_back({asked.bits.empty() ? Bits{} : asked.bits.front(), added,
-                      asked.bits.size() > 1 || !asked.inside.empty()});
+    entries_.push_back({asked.bits.empty() ? Bits{} : asked.bits.front(), added,
+                        asked.bits.size() > 1 || !asked.inside.empty()});
     if (!questions_.empty()) {
         ask_as_well(added);
-    } else if (cases_.size() > few_cases) {
-        for (const Known& each : cases_) ask_as_well(each.of);
+    } else if (entries_.size() > few_cases) {
+        for (const Known& each : entries_) ask_as_well(each.of);
     }
 }
 

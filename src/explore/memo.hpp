@@ -1,6 +1,9 @@
 #pragma once
-// What moves do, remembered: the cases of a move that were met, each with what was asked about in
-// it and what came of it, found again by what a situation read_values to the same questions.
+// Memoised transitions with read sets: what a move asked about (its read set, with the values that
+// it read there) and what came of it (its outcomes) make a memo entry. In any situation that has
+// the same values at the same bits the move does the same, and is not run again (explorer.hpp has
+// an example). Finding the entry costs a comparison of a few masked words; of many entries that
+// read the same bits, a hash of the values.
 
 #include "explore/hash_mix.hpp"
 #include "explore/layout.hpp"
@@ -44,8 +47,8 @@ struct Outcome {
     }
 };
 
-/// What a move asked about, and what the read_values were: bits of the situation, by word, and
-/// where players are, by player.
+/// What a move asked about, and the values that it read: bits of the situation, by word, and where
+/// players are, by player.
 struct ReadSet {
     /// A player is inside of certain zones, and not of certain others.
     struct Inside {
@@ -65,7 +68,7 @@ public:
     /// Both outlive it.
     ReadValues(const Layout& layout, Stands& stands) : kinds_(&layout.kinds), stands_(&stands) {}
 
-    /// Whether a situation read_values as is known.
+    /// Whether a situation has the values that are known.
     [[nodiscard]] bool same(const ReadSet& known, const Word* row) const {
         for (const Bits& bits : known.bits) {
             if ((row[bits.word] & bits.mask) != bits.value) return false;
@@ -101,7 +104,8 @@ struct MemoEntry {
     std::uint32_t moves = 0; ///< that it stands for: more where it is the same at each speed
 };
 
-/// A move from one context and place, at any speed, in all cases met so far; they stand elsewhere.
+/// A move from one context and place, at any speed, with all entries met so far; they stand
+/// elsewhere.
 class Memo {
 public:
     explicit Memo(std::uint32_t move) : move_(move) {}
@@ -113,13 +117,13 @@ public:
         const MemoEntry* of = nullptr;
         bool asks_more = false;
     };
-    [[nodiscard]] const Few<Known>& all() const { return cases_; }
+    [[nodiscard]] const Few<Known>& all() const { return entries_; }
 
     /// The case that a situation is; null where that is not known yet. Where it is several they
     /// lead to the same.
     [[nodiscard]] const MemoEntry* find(const ReadValues& read_values, const Word* row) const {
         if (!questions_.empty()) return find_among_many(read_values, row);
-        for (const Known& each : cases_) {
+        for (const Known& each : entries_) {
             if ((row[each.first.word] & each.first.mask) != each.first.value) continue;
             if (!each.asks_more || read_values.same(each.of->asked, row)) return each.of;
         }
@@ -128,13 +132,13 @@ public:
     void add(const MemoEntry* added);
 
 private:
-    /// Memo that ask the same, by hash of the read_values.
+    /// Entries with the same read set, by hash of the values read.
     struct Question {
         struct Slot {
             const MemoEntry* of = nullptr;
             std::uint32_t hash = 0;
         };
-        std::vector<Slot> slots; ///< more than there are cases
+        std::vector<Slot> slots; ///< more than there are entries
         std::size_t used = 0;
         const MemoEntry* first = nullptr;
 
@@ -146,8 +150,8 @@ private:
     void ask_as_well(const MemoEntry* added);
 
     std::uint32_t move_;
-    Few<Known> cases_;
-    std::vector<Question> questions_; ///< none, while there are few cases
+    Few<Known> entries_;
+    std::vector<Question> questions_; ///< none, while there are few entries
 };
 
 } // namespace hestrel::explore

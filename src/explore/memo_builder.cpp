@@ -7,7 +7,6 @@
 
 namespace hestrel::explore {
 
-using plan::LevelId;
 
 namespace {
 

@@ -2,10 +2,10 @@
 
 namespace hestrel::explore {
 
-const MemoEntry* MemoTable::keep(Memo& cases, MemoEntry added) {
-    cases_.push_back(std::move(added));
-    cases.add(&cases_.back());
-    return &cases_.back();
+const MemoEntry* MemoTable::keep(Memo& memo, MemoEntry added) {
+    entries_.push_back(std::move(added));
+    memo.add(&entries_.back());
+    return &entries_.back();
 }
 
 ContextMemo& MemoTable::find_context(const Word* row, std::uint32_t situation) {

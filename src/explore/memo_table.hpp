@@ -1,5 +1,5 @@
 #pragma once
-// Where cases of moves are remembered: by what is there and what steps have left (a context), and
+// Where memo entries are kept: by what is there and what steps have left (a context), and
 // by where a player is in it (a place).
 
 #include "explore/moves.hpp"
@@ -42,7 +42,7 @@ struct ContextMemo {
     Context context;
     std::vector<Memo> moves;
     std::vector<const Memo*> wanted;
-    Memo rules{0}; ///< cases of rules that were looked at already
+    Memo rules{0}; ///< entries of rules that were looked at already
     std::vector<tsl::robin_map<std::uint32_t, PlaceMemo*, MixedHash>> places; ///< by player, stand
     std::vector<std::uint32_t> last_stand;                                    ///< by player
     std::vector<PlaceMemo*> last_place;
@@ -68,7 +68,7 @@ public:
         return context.last_stand[player] == stand ? *context.last_place[player]
                                                    : find_place(context, player, row, situation);
     }
-    const MemoEntry* keep(Memo& cases, MemoEntry added);
+    const MemoEntry* keep(Memo& memo, MemoEntry added);
 
     [[nodiscard]] const std::deque<ContextMemo>& contexts() const { return contexts_; }
     [[nodiscard]] const std::deque<PlaceMemo>& places() const { return places_; }
@@ -83,7 +83,7 @@ private:
     const plan::Plan* plan_;
     const Packed* packed_;
     const Moves* moves_;
-    std::deque<MemoEntry> cases_;
+    std::deque<MemoEntry> entries_;
     std::deque<ContextMemo> contexts_;
     std::deque<PlaceMemo> places_;
     /// By the first word of rows: levels, control, and whether anybody is on the way.

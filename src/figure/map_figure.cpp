@@ -13,7 +13,6 @@
 
 namespace hestrel::figure {
 
-using plan::LevelId;
 using plan::Vec3;
 using plan::WorldId;
 

@@ -9,13 +9,8 @@ namespace hestrel::plan {
 
 namespace {
 
-constexpr Severity error = Severity::error;
-constexpr Severity warning = Severity::warning;
-constexpr Severity note = Severity::note;
-constexpr FoundBy reader = FoundBy::reader;
-constexpr FoundBy check = FoundBy::check;
-constexpr FoundBy walk = FoundBy::walk;
-constexpr FoundBy explore = FoundBy::explore;
+using enum Severity;
+using enum FoundBy;
 constexpr Verdict none = Verdict::fine; // it does not change what became of a walk
 
 constexpr std::array all_kinds{

@@ -50,20 +50,15 @@ std::string thing_name(const Plan& plan, const Thing& thing) {
     return "";
 }
 
-std::string level_names(const Plan& plan, const std::vector<LevelId>& levels,
-                        std::string_view between) {
-    std::string names;
-    for (const LevelId level : levels) {
-        if (!names.empty()) names += between;
-        names += plan.levels[level].name;
-    }
-    return names;
+std::string joined(const std::vector<std::string>& texts, std::string_view between) {
+    std::string all;
+    for (const std::string& text : texts) all.append(all.empty() ? "" : between).append(text);
+    return all;
 }
 
-std::vector<std::string> level_list(const Plan& plan, const std::vector<LevelId>& levels) {
-    std::vector<std::string> names;
-    for (const LevelId level : levels) names.push_back(plan.levels[level].name);
-    return names;
+std::string level_names(const Plan& plan, const std::vector<LevelId>& levels,
+                        std::string_view between) {
+    return joined(names_in(plan.levels, levels), between);
 }
 
 std::string_view priority_name(Priority priority) {

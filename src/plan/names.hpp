@@ -19,11 +19,17 @@ std::string thing_name(const Plan& plan, const Thing& thing);
 /// What begins a transition: a list, or (where that is unset) a level that came near: "near
 /// mooring-boats".
 std::string cause_name(const Plan& plan, ListId list, LevelId near);
+/// The names of some things of a table, in their order.
+template <class Id, class T>
+std::vector<std::string> names_in(const Table<Id, T>& table, const std::vector<Id>& ids) {
+    std::vector<std::string> names;
+    for (const Id id : ids) names.push_back(table[id].name);
+    return names;
+}
 /// "quay, net-shed".
+std::string joined(const std::vector<std::string>& texts, std::string_view between = ", ");
 std::string level_names(const Plan& plan, const std::vector<LevelId>& levels,
                         std::string_view between = ", ");
-/// The same, one by one.
-std::vector<std::string> level_list(const Plan& plan, const std::vector<LevelId>& levels);
 /// "now", "soon", "later".
 std::string_view priority_name(Priority priority);
 /// "error", "warning", "note".

@@ -68,9 +68,9 @@ private:
         HtmlTable table = advice_table("how long the load takes");
         bool any = false;
         for (const advise::WaitTime& wait : advised_.waits) {
-            if (!wait.mend) continue;
+            if (!wait.fix) continue;
             any = true;
-            add(table, *wait.mend,
+            add(table, *wait.fix,
                 fmt::format("{} on {}", short_time(wait.takes), plan_.devices[wait.slowest].name));
         }
         return any ? "<h3>Fixed waits</h3>\n" + table.html("Fixed waits that do not fit") : "";

@@ -13,7 +13,6 @@
 namespace hestrel::report {
 
 using source::xml_text;
-using tables::short_time;
 
 namespace {
 

@@ -24,15 +24,15 @@ std::string metres_of(const advise::Load& load) {
     return load.way ? fmt::format("{:.3f}", load.way->metres) : std::string();
 }
 
-/// What each piece of advice mends, in words.
-std::map<const Advice*, std::string> mended(const Plan& plan, const Advised& advised) {
+/// What each piece of advice fixes, in words.
+std::map<const Advice*, std::string> fixed_by(const Plan& plan, const Advised& advised) {
     std::map<const Advice*, std::string> all;
     for (const advise::Problem& problem : advised.problems) {
         const advise::Load& load = advised.loads[problem.load];
         for (const Advice& each : problem.fixes) all[&each] = cause_text(plan, load.cause);
     }
     for (const advise::WaitTime& wait : advised.waits) {
-        if (wait.mend) all[&*wait.mend] = plan::list_name(plan, wait.list);
+        if (wait.fix) all[&*wait.fix] = plan::list_name(plan, wait.list);
     }
     for (const Advice& each : advised.whole) all[&each] = "the plan";
     return all;
@@ -69,7 +69,7 @@ Columns<advise::WaitTime> wait_columns(const Plan& plan) {
     using Time = advise::WaitTime;
     return {{"list", [&](const Time& wait) { return plan::list_name(plan, wait.list); }},
             {"step", [](const Time& wait) { return wait.step; }},
-            {"levels", [&](const Time& wait) { return plan::level_list(plan, wait.levels); }},
+            {"levels", [&](const Time& wait) { return plan::names_in(plan.levels, wait.levels); }},
             {"wait_s", [](const Time& wait) { return wait.time; }},
             {"takes_s", [](const Time& wait) { return wait.takes; }},
             {"on", [&](const Time& wait) { return plan.devices[wait.slowest].name; }},
@@ -124,11 +124,11 @@ std::string load_times_csv(const Plan& plan, const Advised& advised) {
 std::string advice_csv(const Plan& plan, const Advised& advised, const AdviceSettings& settings) {
     Csv csv{"number",           "kind",  "mends", "level", "amount", "unit", "advice", "slack_s",
             "slack_one_less_s", "harms", "set"};
-    const auto mends = mended(plan, advised);
+    const auto fixed = fixed_by(plan, advised);
     const auto all = advised.all();
     for (std::size_t i = 0; i < all.size(); ++i) {
         const Advice& advice = *all[i];
-        csv.row({std::to_string(i + 1), kind_name(advice.kind), mends.at(&advice),
+        csv.row({std::to_string(i + 1), kind_name(advice.kind), fixed.at(&advice),
                  advice.level ? plan.levels[advice.level].name : "",
                  amount_text(advice.kind, advice.amount), unit_of(advice.kind),
                  advice_text(plan, advice), seconds_text(slack_of(advice.then)),
@@ -150,13 +150,13 @@ std::string advice_json(const Plan& plan, const Advised& advised, const AdviceSe
     Json loads = Json::array();
     for (const advise::Load& load : advised.loads) loads.push_back(load_json(plan, load));
     Json advice_list = Json::array();
-    const auto mends = mended(plan, advised);
+    const auto fixed = fixed_by(plan, advised);
     const auto all = advised.all();
     for (std::size_t i = 0; i < all.size(); ++i) {
         const Advice& advice = *all[i];
         Json json{{"number", i + 1},
                   {"kind", kind_name(advice.kind)},
-                  {"mends", mends.at(&advice)},
+                  {"mends", fixed.at(&advice)},
                   {"level", advice.level ? Json(plan.levels[advice.level].name) : Json(nullptr)},
                   {"advice", advice_text(plan, advice)}};
         if (!unit_of(advice.kind).empty()) {

@@ -18,6 +18,19 @@ std::string name_of(const plan::Plan& plan, LevelId level) {
     return level ? plan.levels[level].name : std::string();
 }
 
+std::vector<std::string> level_needs(const plan::Plan& plan, const order::ListedLevel& listed) {
+    std::vector<std::string> names;
+    for (const order::LevelNeed& need : listed.needs) names.push_back(plan.levels[need.needs].name);
+    return names;
+}
+
+std::vector<std::string> proposed_names(const plan::Plan& plan, const order::ParcelOrder& order) {
+    std::vector<std::string> names;
+    for (const std::size_t parcel : order.proposed)
+        names.push_back(plan.editions[order.edition].parcels[parcel].name);
+    return names;
+}
+
 /// One level of an edition.
 struct OrderRow {
     std::size_t position = 0;
@@ -43,37 +56,26 @@ std::vector<OrderRow> rows_of(const plan::Plan& plan, const order::EditionOrder&
 
 Columns<OrderRow> order_columns(const plan::Plan& plan) {
     using Row = OrderRow;
-    return {
-        {"position", [](const Row& row) { return row.position; }},
-        {"level", [&](const Row& row) { return plan.levels[row.listed->level].name; }},
-        {"proposed", [](const Row& row) { return row.proposed; }},
-        {"first_asked_s",
-         [](const Row& row) { return row.asked_on ? Cell(row.listed->asked->at) : Cell(); }},
-        {"route",
-         [&](const Row& row) {
-             return row.asked_on ? plan.routes[row.asked_on->route].name : std::string();
-         }},
-        {"device",
-         [&](const Row& row) {
-             return row.asked_on ? plan.devices[row.asked_on->device].name : std::string();
-         }},
-        {"moves", [](const Row& row) { return row.listed->moves; }},
-        {"needs",
-         [&](const Row& row) {
-             std::vector<std::string> names;
-             for (const order::LevelNeed& need : row.listed->needs)
-                 names.push_back(plan.levels[need.needs].name);
-             return names;
-         }},
-        {"kits",
-         [&](const Row& row) {
-             std::vector<std::string> names;
-             for (const plan::KitId kit : row.listed->kits) names.push_back(plan.kits[kit].name);
-             return names;
-         }},
-        {"goes_to", [&](const Row& row) { return plan::level_list(plan, row.listed->goes_to); }},
-        {"pinned", [](const Row& row) { return row.listed->pinned; }},
-        {"reason", [](const Row& row) { return row.reason; }}};
+    return {{"position", [](const Row& row) { return row.position; }},
+            {"level", [&](const Row& row) { return plan.levels[row.listed->level].name; }},
+            {"proposed", [](const Row& row) { return row.proposed; }},
+            {"first_asked_s",
+             [](const Row& row) { return row.asked_on ? Cell(row.listed->asked->at) : Cell(); }},
+            {"route",
+             [&](const Row& row) {
+                 return row.asked_on ? plan.routes[row.asked_on->route].name : std::string();
+             }},
+            {"device",
+             [&](const Row& row) {
+                 return row.asked_on ? plan.devices[row.asked_on->device].name : std::string();
+             }},
+            {"moves", [](const Row& row) { return row.listed->moves; }},
+            {"needs", [&](const Row& row) { return level_needs(plan, *row.listed); }},
+            {"kits", [&](const Row& row) { return plan::names_in(plan.kits, row.listed->kits); }},
+            {"goes_to",
+             [&](const Row& row) { return plan::names_in(plan.levels, row.listed->goes_to); }},
+            {"pinned", [](const Row& row) { return row.listed->pinned; }},
+            {"reason", [](const Row& row) { return row.reason; }}};
 }
 
 /// One parcel on one route and device.
@@ -111,10 +113,10 @@ Columns<order::TransitionOrder> transition_columns(const plan::Plan& plan) {
     using Row = order::TransitionOrder;
     return {{"transition", [&](const Row& row) { return transition_name(plan, row); }},
             {"device", [&](const Row& row) { return plan.devices[row.device].name; }},
-            {"asked", [&](const Row& row) { return plan::level_list(plan, row.asked); }},
-            {"awaited", [&](const Row& row) { return plan::level_list(plan, row.awaited); }},
+            {"asked", [&](const Row& row) { return plan::names_in(plan.levels, row.asked); }},
+            {"awaited", [&](const Row& row) { return plan::names_in(plan.levels, row.awaited); }},
             {"takes_s", [](const Row& row) { return row.takes; }},
-            {"best_order", [&](const Row& row) { return plan::level_list(plan, row.best); }},
+            {"best_order", [&](const Row& row) { return plan::names_in(plan.levels, row.best); }},
             {"best_s", [](const Row& row) { return row.best_takes; }},
             {"saves_s", [](const Row& row) { return row.takes - row.best_takes; }},
             {"bound_s", [](const Row& row) { return row.bound; }},
@@ -134,12 +136,9 @@ Json parcels_json(const plan::Plan& plan, const order::ParcelOrder& order,
                           {"ahead_mib", plan::in_mebibytes(route.ahead)},
                           {"parcels", list}});
     }
-    std::vector<std::string> proposed;
-    for (const std::size_t parcel : order.proposed)
-        proposed.push_back(plan.editions[order.edition].parcels[parcel].name);
     return {{"device", plan.devices[order.device].name},
             {"waits_s", seconds(order.waits)},
-            {"proposed", proposed},
+            {"proposed", proposed_names(plan, order)},
             {"proposed_waits_s", seconds(order.waits_then)},
             {"exact", order.exact},
             {"routes", routes}};
@@ -171,11 +170,9 @@ std::string move_reason(const plan::Plan& plan, const order::EditionOrder& order
 }
 
 std::string needs_text(const plan::Plan& plan, const order::ListedLevel& listed) {
-    std::string text;
-    const auto add = [&](const std::string& name) { text += (text.empty() ? "" : ", ") + name; };
-    for (const order::LevelNeed& need : listed.needs) add(plan.levels[need.needs].name);
-    for (const plan::KitId kit : listed.kits) add(plan.kits[kit].name);
-    return text;
+    std::vector<std::string> names = level_needs(plan, listed);
+    for (const plan::KitId kit : listed.kits) names.push_back(plan.kits[kit].name);
+    return plan::joined(names);
 }
 
 std::string use_text(const plan::Plan& plan, const order::PositionUse& use) {
@@ -263,10 +260,7 @@ std::string transition_pieces_csv(const plan::Plan& plan,
 }
 
 std::string parcel_names(const plan::Plan& plan, const order::ParcelOrder& order) {
-    std::string names;
-    for (const std::size_t parcel : order.proposed)
-        names += (names.empty() ? "" : ", ") + plan.editions[order.edition].parcels[parcel].name;
-    return names;
+    return plan::joined(proposed_names(plan, order));
 }
 
 std::string orders_json(const plan::Plan& plan, const std::vector<order::EditionOrder>& orders,

@@ -18,18 +18,8 @@ using source::Json;
 
 namespace {
 
-Json seconds_json(Micros time) {
-    return plan::in_seconds(time);
-}
 Json seconds_json(const std::optional<Micros>& time) {
     return time ? Json(plan::in_seconds(*time)) : Json(nullptr);
-}
-
-std::string facts_text(const plan::Plan& plan, const std::vector<plan::FactId>& facts) {
-    std::string text;
-    for (const plan::FactId fact : facts)
-        text += fmt::format("{}{}", text.empty() ? "" : " ", plan.facts[fact].name);
-    return text;
 }
 
 Json outcome_json(const plan::Plan& plan, const walk::LevelOutcome& outcome) {
@@ -201,14 +191,14 @@ std::string transitions_csv(const plan::Plan& plan, const walk::Record& record) 
         const walk::Transition& transition = record.transitions[i];
         const walk::TransitionOutcome& whole = record.transition_outcomes[i];
         const auto row = [&](const walk::LevelOutcome& level) {
-            csv.row({std::to_string(transition.number), cause_text(plan, transition),
-                     level.level ? std::string_view(plan.levels[level.level].name) : "",
-                     seconds_text(transition.fired), seconds_text(level.ready),
-                     seconds_text(level.shown), seconds_text(level.needed),
-                     seconds_text(level.slack),
-                     level.lead ? fmt::format("{:.3f}", *level.lead) : "",
-                     seconds_text(whole.stall), mebibytes_text(whole.peak),
-                     mebibytes_text(whole.overlap), facts_text(plan, transition.facts_reset)});
+            csv.row(
+                {std::to_string(transition.number), cause_text(plan, transition),
+                 level.level ? std::string_view(plan.levels[level.level].name) : "",
+                 seconds_text(transition.fired), seconds_text(level.ready),
+                 seconds_text(level.shown), seconds_text(level.needed), seconds_text(level.slack),
+                 level.lead ? fmt::format("{:.3f}", *level.lead) : "", seconds_text(whole.stall),
+                 mebibytes_text(whole.peak), mebibytes_text(whole.overlap),
+                 plan::joined(plan::names_in(plan.facts, transition.facts_reset), " ")});
         };
         const auto first = outcome;
         for (; outcome != record.outcomes.end() && outcome->transition == transition.number;

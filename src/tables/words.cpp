@@ -299,10 +299,8 @@ std::string player_stuck_text(const plan::Plan& plan, const walk::Record& record
     }
     case walk::StuckKind::frozen: {
         if (stuck.menus.empty()) return "the player is frozen, and nothing thaws it";
-        std::string menus;
-        for (const plan::MenuId menu : stuck.menus)
-            menus += (menus.empty() ? "" : ", ") + plan.menus[menu].name;
-        return fmt::format("the open menu {} stops movement, and nothing closes it", menus);
+        return fmt::format("the open menu {} stops movement, and nothing closes it",
+                           plan::joined(plan::names_in(plan.menus, stuck.menus)));
     }
     default:
         return stuck.nowhere ? "the player is nowhere, and nothing places it"

@@ -10,7 +10,6 @@
 namespace hestrel::walk {
 
 using plan::Bytes;
-using plan::LevelId;
 using plan::Micros;
 
 namespace {

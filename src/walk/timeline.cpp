@@ -67,13 +67,4 @@ Timeline timeline_of(const plan::Plan& plan, const Record& record) {
     return timeline;
 }
 
-LevelCondition condition_at(const std::vector<Stretch>& stretches, plan::Micros moment) {
-    const auto next =
-        std::upper_bound(stretches.begin(), stretches.end(), moment,
-                         [](plan::Micros at, const Stretch& stretch) { return at < stretch.from; });
-    if (next == stretches.begin()) return LevelCondition::absent;
-    const Stretch& last = *std::prev(next);
-    return moment < last.to ? last.condition : LevelCondition::absent;
-}
-
 } // namespace hestrel::walk

@@ -23,7 +23,4 @@ using Timeline = plan::Table<loading::PieceId, std::vector<Stretch>>;
 
 Timeline timeline_of(const plan::Plan& plan, const Record& record);
 
-/// What a piece is at `moment`, all of that instant having run.
-LevelCondition condition_at(const std::vector<Stretch>& stretches, plan::Micros moment);
-
 } // namespace hestrel::walk

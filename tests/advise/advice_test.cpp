@@ -212,7 +212,7 @@ TEST_CASE("advice: fixed waits and veils that are too short") {
         REQUIRE(lake.advised.waits.size() == 1);
         CHECK(lake.advised.waits.front().time == milliseconds(2500));
         CHECK(lake.advised.waits.front().least == milliseconds(3100));
-        CHECK_FALSE(lake.advised.waits.front().mend); // it is not said twice
+        CHECK_FALSE(lake.advised.waits.front().fix); // it is not said twice
     }
     SECTION("a veil") {
         AdviceOf lake(short_road("[{veil: dawn}, {show: [quay]}, {unveil: dawn}]",
@@ -227,7 +227,7 @@ TEST_CASE("advice: fixed waits and veils that are too short") {
                                  "veils: {dawn: {min: 1 s}}\n"));
         CHECK(lake.advised.problems.empty());
         REQUIRE(lake.advised.waits.size() == 1);
-        const auto& mend = lake.advised.waits.front().mend;
+        const auto& mend = lake.advised.waits.front().fix;
         REQUIRE(mend);
         CHECK(mend->amount == 31);
         CHECK(lake.gaps(mend->edits) == 0);
@@ -237,7 +237,7 @@ TEST_CASE("advice: fixed waits and veils that are too short") {
         AdviceOf lake(short_road("[{veil: dawn}, {show: [quay]}, {wait: 3.5 s}, {unveil: dawn}]",
                                  "veils: {dawn: {min: 1 s}}\n"));
         REQUIRE(lake.advised.waits.size() == 1);
-        CHECK_FALSE(lake.advised.waits.front().mend);
+        CHECK_FALSE(lake.advised.waits.front().fix);
     }
 }
 

@@ -48,7 +48,7 @@ TEST_CASE("order says which levels ship in which order; written, it proposes not
                                    "plan/world.yaml"});
 }
 
-TEST_CASE("order: bad news, wrong usage, and machines' forms", "[program]") {
+TEST_CASE("order: problems found, wrong usage, and machines' forms", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", std::string(tests::plain_device) + R"(
 levels: {one: {memory: {t: 1}}, two: {memory: {t: 1}}}

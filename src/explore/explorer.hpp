@@ -11,8 +11,9 @@
 // (flow::Flow on a Game), which notes every bit that it reads. That read set, the values read and
 // the outcome ("set visited, and go on from levels {hall} to levels {hall, cellar}") are a memo
 // entry of the move. In all other situations the move costs a masked comparison and a masked write:
-// of 2^20 moves no more than four are run. What is large and changes seldom (the levels, the running lists) is
-// interned and stands in a situation as a number; a memo belongs to one such number and place.
+// of 2^20 moves no more than four are run. What is large and changes seldom (the levels, the
+// running lists) is interned and stands in a situation as a number; a memo belongs to one such
+// number and place.
 //
 // It is explicit-state search with memoised transitions: a situation is a row of bits in the state
 // table, found by a hash of all of it. It costs 40 to 90 bytes a situation, and memory waits are

@@ -7,7 +7,6 @@
 
 namespace hestrel::explore {
 
-
 namespace {
 
 /// All that a log holds beside itself.

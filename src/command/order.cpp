@@ -234,9 +234,12 @@ int run_order(const Call& call) {
         walk_all(*plan, chosen(plan->routes, options.routes, "route"),
                  chosen(plan->devices, options.devices, "device"), {}, options.jobs);
     const bool keep_positions = !call.has("move-all");
-    const auto [orders, parcels, transitions, figures] = order_all(
+    const report::Orders all = order_all(
         *plan, {editions, chosen(plan->devices, options.devices, "device"), keep_positions},
         records, options.jobs);
+    const auto& orders = all.editions;
+    const auto& parcels = all.parcels;
+    const auto& transitions = all.transitions;
 
     Output output(options);
     std::string tables;

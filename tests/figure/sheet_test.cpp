@@ -112,7 +112,8 @@ TEST_CASE("wrapped lines fit their width and hold every sign of the text") {
     constexpr std::array<std::string_view, 6> signs{"W", "i", " ", "é", "湖", "-"};
     for (int round = 0; round < 200; ++round) {
         std::string text;
-        for (std::uint32_t i = 0; i < 40; ++i) text += signs.at(dice.below(signs.size()));
+        for (std::uint32_t i = 0; i < 40; ++i)
+            text += signs.at(static_cast<std::size_t>(dice.below(static_cast<int>(signs.size()))));
         std::string joined;
         for (const std::string& line : figure::wrapped(text, 12, 60)) {
             CHECK(figure::text_width(line, 12) <= 60);

@@ -7,6 +7,7 @@
 #include <array>
 #include <deque>
 #include <stdexcept>
+#include <unordered_map>
 
 namespace hestrel::source {
 
@@ -87,6 +88,7 @@ public:
         for (std::size_t i = 0; i < objects_.size(); ++i) {
             objects_[i].keys = keys_[i];
             all_.push_back(&objects_[i]);
+            by_id_[objects_[i].id] = &objects_[i];
         }
         std::size_t row = 0;
         for (auto& of_object : keys_) {
@@ -98,11 +100,10 @@ public:
     }
 
     [[nodiscard]] const ObjectKeys& find(std::string_view id) const {
-        const auto found = std::find_if(objects_.begin(), objects_.end(),
-                                        [&](const ObjectKeys& each) { return each.id == id; });
-        if (found == objects_.end())
+        const auto found = by_id_.find(id);
+        if (found == by_id_.end())
             throw std::logic_error("docs/plan-keys.csv has no object " + std::string(id));
-        return *found;
+        return *found->second;
     }
     [[nodiscard]] const std::vector<const ObjectKeys*>& all() const { return all_; }
 
@@ -153,6 +154,7 @@ private:
     std::deque<std::vector<Key>> keys_; ///< by object
     std::deque<ObjectKeys> objects_;
     std::vector<const ObjectKeys*> all_;
+    std::unordered_map<std::string_view, const ObjectKeys*> by_id_;
 };
 
 const Table& table() {

@@ -85,47 +85,53 @@ namespace keys {
 /// The keys of one kind of mapping, by its name in the table. Throws std::logic_error for none.
 const ObjectKeys& object(std::string_view id);
 
-inline const ObjectKeys& plan = object("plan");
-inline const ObjectKeys& device = object("device");
-inline const ObjectKeys& device_memory = object("device-memory");
-inline const ObjectKeys& read = object("read");
-inline const ObjectKeys& unpack = object("unpack");
-inline const ObjectKeys& frame = object("frame");
-inline const ObjectKeys& attach = object("attach");
-inline const ObjectKeys& release = object("release");
-inline const ObjectKeys& download = object("download");
-inline const ObjectKeys& spread = object("spread");
-inline const ObjectKeys& kit = object("kit");
-inline const ObjectKeys& level = object("level");
-inline const ObjectKeys& figures = object("figures");
-inline const ObjectKeys& box = object("box");
-inline const ObjectKeys& sphere = object("sphere");
-inline const ObjectKeys& beyond = object("beyond");
-inline const ObjectKeys& near = object("near");
-inline const ObjectKeys& waypoint = object("waypoint");
-inline const ObjectKeys& path = object("path");
-inline const ObjectKeys& gate = object("gate");
-inline const ObjectKeys& trigger = object("trigger");
-inline const ObjectKeys& menu = object("menu");
-inline const ObjectKeys& item = object("item");
-inline const ObjectKeys& after = object("after");
-inline const ObjectKeys& veil = object("veil");
-inline const ObjectKeys& fact = object("fact");
-inline const ObjectKeys& player = object("player");
-inline const ObjectKeys& rule = object("rule");
-inline const ObjectKeys& limits = object("limits");
-inline const ObjectKeys& edition = object("edition");
-inline const ObjectKeys& route = object("route");
-inline const ObjectKeys& route_player = object("route-player");
-inline const ObjectKeys& start = object("start");
-inline const ObjectKeys& wait = object("wait");
-inline const ObjectKeys& switch_step = object("switch");
-inline const ObjectKeys& relative_switch = object("relative-switch");
-inline const ObjectKeys& place = object("place");
-inline const ObjectKeys& position = object("position");
-inline const ObjectKeys& assignment = object("assignment");
-inline const ObjectKeys& step = object("step");
-inline const ObjectKeys& route_step = object("route-step");
+/// One kind by its name; the table is read when one is first looked up.
+struct Named {
+    std::string_view id;
+    operator const ObjectKeys&() const { return object(id); }
+};
+
+inline constexpr Named plan{"plan"};
+inline constexpr Named device{"device"};
+inline constexpr Named device_memory{"device-memory"};
+inline constexpr Named read{"read"};
+inline constexpr Named unpack{"unpack"};
+inline constexpr Named frame{"frame"};
+inline constexpr Named attach{"attach"};
+inline constexpr Named release{"release"};
+inline constexpr Named download{"download"};
+inline constexpr Named spread{"spread"};
+inline constexpr Named kit{"kit"};
+inline constexpr Named level{"level"};
+inline constexpr Named figures{"figures"};
+inline constexpr Named box{"box"};
+inline constexpr Named sphere{"sphere"};
+inline constexpr Named beyond{"beyond"};
+inline constexpr Named near{"near"};
+inline constexpr Named waypoint{"waypoint"};
+inline constexpr Named path{"path"};
+inline constexpr Named gate{"gate"};
+inline constexpr Named trigger{"trigger"};
+inline constexpr Named menu{"menu"};
+inline constexpr Named item{"item"};
+inline constexpr Named after{"after"};
+inline constexpr Named veil{"veil"};
+inline constexpr Named fact{"fact"};
+inline constexpr Named player{"player"};
+inline constexpr Named rule{"rule"};
+inline constexpr Named limits{"limits"};
+inline constexpr Named edition{"edition"};
+inline constexpr Named route{"route"};
+inline constexpr Named route_player{"route-player"};
+inline constexpr Named start{"start"};
+inline constexpr Named wait{"wait"};
+inline constexpr Named switch_step{"switch"};
+inline constexpr Named relative_switch{"relative-switch"};
+inline constexpr Named place{"place"};
+inline constexpr Named position{"position"};
+inline constexpr Named assignment{"assignment"};
+inline constexpr Named step{"step"};
+inline constexpr Named route_step{"route-step"};
 
 /// All of the above, in the order in which docs/plan-format.md has them.
 std::span<const ObjectKeys* const> all();

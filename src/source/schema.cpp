@@ -175,7 +175,7 @@ Json object_schema(const ObjectKeys& keys) {
     schema["properties"] = std::move(properties);
     schema["additionalProperties"] = false;
     if (!required.empty()) schema["required"] = std::move(required);
-    const bool is_step = &keys == &keys::step || &keys == &keys::route_step;
+    const bool is_step = keys.id == keys::step.id || keys.id == keys::route_step.id;
     if (is_step) schema["oneOf"] = std::move(names); // exactly one key names a step
     return schema;
 }
@@ -188,7 +188,7 @@ std::string plan_schema() {
     schema.update(object_schema(keys::plan));
     Json definitions = Json::object();
     for (const ObjectKeys* keys : keys::all()) {
-        if (keys != &keys::plan) definitions[std::string(keys->id)] = object_schema(*keys);
+        if (keys->id != keys::plan.id) definitions[std::string(keys->id)] = object_schema(*keys);
     }
     schema["definitions"] = std::move(definitions);
     return file_text(schema);

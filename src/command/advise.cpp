@@ -284,7 +284,7 @@ Each is tried with --set. Exits with 1 where something comes too late.)";
 Command advise_command() {
     namespace po = boost::program_options;
     auto described =
-        options_for("advise", {Takes::devices, Takes::routes, Takes::values, Takes::files});
+        options_for("advise", {Group::devices, Group::routes, Group::values, Group::files});
     described.add_options()("apply", po::value<std::size_t>()->value_name("N"),
                             "print the plan file with advice N applied, and write nothing")(
         "worst", po::value<std::size_t>()->default_value(20)->value_name("N"),

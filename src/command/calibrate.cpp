@@ -139,7 +139,7 @@ be told.)";
 
 Command calibrate_command() {
     namespace po = boost::program_options;
-    auto described = options_for("calibrate", {Takes::files, Takes::pictures});
+    auto described = options_for("calibrate", {Group::files, Group::pictures});
     described.add_options()("name",
                             po::value<std::string>()->default_value("measured")->value_name("NAME"),
                             "what the device is called")("no-figures", "write tables only");

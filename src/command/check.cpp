@@ -103,7 +103,7 @@ errors. A finding is silenced on the thing itself: allow: {name: "why"}.)";
 
 Command check_command() {
     namespace po = boost::program_options;
-    auto described = options_for("check", {Takes::values});
+    auto described = options_for("check", {Group::values});
     described.add_options()("findings", po::value<std::string>()->value_name("sarif|junit|json"),
                             "print findings for a machine")(
         "out", po::value<std::string>()->value_name("FILE"),

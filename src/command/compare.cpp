@@ -276,7 +276,7 @@ beyond what is tolerated.)";
 
 Command compare_command() {
     namespace po = boost::program_options;
-    auto described = options_for("compare", {Takes::devices, Takes::routes, Takes::values});
+    auto described = options_for("compare", {Group::devices, Group::routes, Group::values});
     described.add_options()(
         "out", po::value<std::string>()->default_value("hestrel-out/compare")->value_name("DIR"),
         "write files there")(

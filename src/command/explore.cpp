@@ -274,8 +274,8 @@ load. Exits with 1 where anything does, or where not all could be looked at.)";
 
 Command explore_command() {
     namespace po = boost::program_options;
-    auto described = options_for("explore", {Takes::devices, Takes::editions, Takes::values,
-                                             Takes::files, Takes::pictures, Takes::findings});
+    auto described = options_for("explore", {Group::devices, Group::editions, Group::values,
+                                             Group::files, Group::pictures, Group::findings});
     described.add_options()("limit", po::value<std::size_t>()->value_name("N"),
                             "look at no more situations (10 million; hurried: 1 million)")(
         "memory", po::value<std::string>()->default_value("4 GiB")->value_name("SIZE"),

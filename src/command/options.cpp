@@ -26,47 +26,6 @@ namespace {
 constexpr unsigned terminal_width = 100;
 constexpr unsigned description_width = 60;
 
-} // namespace
-
-po::options_description options_for(const std::string& command,
-                                    std::initializer_list<Takes> groups) {
-    const auto takes = [&](Takes group) {
-        return std::find(groups.begin(), groups.end(), group) != groups.end();
-    };
-    const auto names = [] { return po::value<std::vector<std::string>>(); };
-    po::options_description options("options", terminal_width, description_width);
-    auto add = options.add_options();
-    add("help,h", "print this");
-    if (takes(Takes::devices))
-        add("device", names()->multitoken()->value_name("NAME...|all"), "on these devices (all)");
-    if (takes(Takes::routes))
-        add("route", names()->multitoken()->value_name("NAME...|all"), "on these routes (all)");
-    if (takes(Takes::values))
-        add("set", names()->value_name("PATH=VALUE"),
-            "try a value without editing the plan, as devices.handheld.read.rate=60 (repeatable)");
-    if (takes(Takes::devices)) {
-        add("no-figures", "write tables only");
-        add("jobs", po::value<unsigned>()->value_name("N"), "work on so many at once (all cores)");
-    }
-    add("quiet", "print nothing but errors");
-    if (takes(Takes::files)) {
-        add("out",
-            po::value<std::string>()->default_value("hestrel-out/" + command)->value_name("DIR"),
-            "write files there");
-        add("format", po::value<std::string>()->default_value("text")->value_name("text|json|csv"),
-            "of what goes to standard output");
-    }
-    if (takes(Takes::pictures)) add("png", "write figures as PNG too");
-    if (takes(Takes::editions))
-        add("edition", names()->multitoken()->value_name("NAME...|all"), "of these editions (all)");
-    if (takes(Takes::findings))
-        add("findings", po::value<std::string>()->default_value("")->value_name("sarif|junit|json"),
-            "print findings for a machine");
-    return options;
-}
-
-namespace {
-
 bool offers(const po::options_description& options, const std::string& name) {
     return options.find_nothrow(name, false) != nullptr;
 }
@@ -89,6 +48,43 @@ std::string refusal(const std::string& given) {
 }
 
 } // namespace
+
+po::options_description options_for(const std::string& command,
+                                    std::initializer_list<Group> groups) {
+    const auto takes = [&](Group group) {
+        return std::find(groups.begin(), groups.end(), group) != groups.end();
+    };
+    const auto names = [] { return po::value<std::vector<std::string>>(); };
+    po::options_description options("options", terminal_width, description_width);
+    auto add = options.add_options();
+    add("help,h", "print this");
+    if (takes(Group::devices))
+        add("device", names()->multitoken()->value_name("NAME...|all"), "on these devices (all)");
+    if (takes(Group::routes))
+        add("route", names()->multitoken()->value_name("NAME...|all"), "on these routes (all)");
+    if (takes(Group::values))
+        add("set", names()->value_name("PATH=VALUE"),
+            "try a value without editing the plan, as devices.handheld.read.rate=60 (repeatable)");
+    if (takes(Group::devices)) {
+        add("no-figures", "write tables only");
+        add("jobs", po::value<unsigned>()->value_name("N"), "work on so many at once (all cores)");
+    }
+    add("quiet", "print nothing but errors");
+    if (takes(Group::files)) {
+        add("out",
+            po::value<std::string>()->default_value("hestrel-out/" + command)->value_name("DIR"),
+            "write files there");
+        add("format", po::value<std::string>()->default_value("text")->value_name("text|json|csv"),
+            "of what goes to standard output");
+    }
+    if (takes(Group::pictures)) add("png", "write figures as PNG too");
+    if (takes(Group::editions))
+        add("edition", names()->multitoken()->value_name("NAME...|all"), "of these editions (all)");
+    if (takes(Group::findings))
+        add("findings", po::value<std::string>()->default_value("")->value_name("sarif|junit|json"),
+            "print findings for a machine");
+    return options;
+}
 
 Call::Call(const Command& command, const Arguments& arguments) {
     po::options_description all;

@@ -36,7 +36,7 @@ struct CommonOptions {
 
 /// Groups of options. A command names those that do something in it, and refuses the others with a
 /// sentence that says which commands take them.
-enum class Takes : std::uint8_t {
+enum class Group : std::uint8_t {
     devices,  ///< --device
     routes,   ///< --route
     editions, ///< --edition
@@ -49,7 +49,7 @@ enum class Takes : std::uint8_t {
 /// The options of those groups, and what every command takes: --help, --quiet, --jobs and
 /// --no-figures (in the help only of commands that take devices).
 boost::program_options::options_description options_for(const std::string& command,
-                                                        std::initializer_list<Takes> groups);
+                                                        std::initializer_list<Group> groups);
 
 /// What stands on the command line behind a command's name: its options, and those that every
 /// command takes.

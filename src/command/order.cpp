@@ -281,8 +281,8 @@ levels need each other in a circle.)";
 } // namespace
 
 Command order_command() {
-    auto described = options_for("order", {Takes::devices, Takes::routes, Takes::editions,
-                                           Takes::values, Takes::files, Takes::pictures});
+    auto described = options_for("order", {Group::devices, Group::routes, Group::editions,
+                                           Group::values, Group::files, Group::pictures});
     described.add_options()("write", "put the proposed order into the plan file")(
         "move-all", "propose moves of levels, too, that a position, next or back leads to");
     return {"order",     "PLAN",    "build order: of each edition, and why",

@@ -59,7 +59,7 @@ public:
     [[nodiscard]] bool shows_progress() const;
     /// Over what was shown before.
     static void show_progress(std::string_view text);
-    /// Takes it away.
+    /// Group it away.
     void end_progress() const;
 
 private:

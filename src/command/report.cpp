@@ -163,7 +163,7 @@ Exits with 1 where a walk is not fine.)";
 
 Command report_command() {
     namespace po = boost::program_options;
-    auto described = options_for("report", {Takes::devices, Takes::routes, Takes::values});
+    auto described = options_for("report", {Group::devices, Group::routes, Group::values});
     described.add_options()(
         "out",
         po::value<std::string>()->default_value("hestrel-out/report.html")->value_name("FILE"),

@@ -231,7 +231,7 @@ where any trial goes wrong.)";
 Command spread_command() {
     namespace po = boost::program_options;
     auto described = options_for(
-        "spread", {Takes::devices, Takes::routes, Takes::values, Takes::files, Takes::pictures});
+        "spread", {Group::devices, Group::routes, Group::values, Group::files, Group::pictures});
     described.add_options()("trials",
                             po::value<std::uint64_t>()->default_value(1'000)->value_name("N"),
                             "walk each route so often on each device")(

@@ -176,8 +176,8 @@ breaks one of the plan's own limits.)";
 
 Command walk_command() {
     namespace po = boost::program_options;
-    auto described = options_for("walk", {Takes::devices, Takes::routes, Takes::values,
-                                          Takes::files, Takes::pictures, Takes::findings});
+    auto described = options_for("walk", {Group::devices, Group::routes, Group::values,
+                                          Group::files, Group::pictures, Group::findings});
     described.add_options()("details", "print each walk transition by transition")(
         "delivery", "parcels arrive while the game is played")(
         "saved", po::value<std::string>()->default_value("")->value_name("FILE"),

@@ -2,6 +2,7 @@
 
 #include "check/report.hpp"
 #include "loading/isolated.hpp"
+#include "plan/names.hpp"
 #include "study/list_reading.hpp"
 #include "study/soonest_need.hpp"
 #include "study/trigger_loads.hpp"
@@ -23,10 +24,12 @@ namespace {
 
 std::string names_of(const plan::Plan& plan, const std::vector<TriggerId>& triggers) {
     constexpr std::size_t most = 3;
-    std::string names;
-    for (std::size_t i = 0; i < std::min(most, triggers.size()); ++i)
-        names += (i == 0 ? "" : ", ") + plan.triggers[triggers[i]].name;
-    return names + (triggers.size() > most ? ", …" : "");
+    std::vector<std::string> names = plan::names_in(plan.triggers, triggers);
+    if (names.size() > most) {
+        names.resize(most);
+        names.emplace_back("…");
+    }
+    return plan::joined(names);
 }
 
 // --- way-around --------------------------------------------------------------

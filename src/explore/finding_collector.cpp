@@ -2,6 +2,7 @@
 
 #include "explore/explored.hpp"
 #include "plan/finding_kinds.hpp"
+#include "plan/names.hpp"
 #include "plan/texts.hpp"
 
 #include <algorithm>
@@ -152,13 +153,13 @@ void FindingCollector::broken_rules() {
     for (const Broken& broken : explorer_.broken()) {
         const plan::Rule& rule = plan_.rules[broken.rule];
         const auto& levels = explorer_.levels_of(explorer_.row(broken.first));
-        std::string shown;
+        std::vector<LevelId> shown;
         for (const LevelThere& there : levels) {
-            if (there.shown) shown += (shown.empty() ? "" : ", ") + plan_.levels[there.level].name;
+            if (there.shown) shown.push_back(there.level);
         }
         add("rule-broken", {rule.place, {ThingKind::rule, broken.rule.value}},
-            "this rule is broken while " + (shown.empty() ? std::string("nothing") : shown) +
-                " is shown",
+            "this rule is broken while " +
+                (shown.empty() ? "nothing" : plan::level_names(plan_, shown)) + " is shown",
             to(broken.first))
             .rule = broken.rule;
     }

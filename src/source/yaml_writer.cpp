@@ -1,5 +1,6 @@
 #include "source/yaml_writer.hpp"
 
+#include "plan/names.hpp"
 #include "source/json.hpp"
 
 #include <algorithm>
@@ -70,9 +71,7 @@ std::string flow_yaml(const Json& value) {
 }
 
 std::string flow_list(const std::vector<std::string>& elements) {
-    std::string text;
-    for (const std::string& each : elements) text += (text.empty() ? "" : ", ") + each;
-    return "[" + text + "]";
+    return "[" + plan::joined(elements) + "]";
 }
 
 FlowMap& FlowMap::add(std::string_view key, std::string_view value) {

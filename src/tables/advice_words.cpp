@@ -29,12 +29,11 @@ std::string metres_text(double metres) {
 }
 
 std::string devices_of(const Plan& plan, const Advice& advice) {
-    std::string names;
+    std::vector<plan::DeviceId> devices;
     for (const advise::Edit& edit : advice.edits) {
-        const auto* size = std::get_if<advise::SetSize>(&edit);
-        if (size != nullptr) names += (names.empty() ? "" : ", ") + plan.devices[size->device].name;
+        if (const auto* size = std::get_if<advise::SetSize>(&edit)) devices.push_back(size->device);
     }
-    return names;
+    return plan::joined(plan::names_in(plan.devices, devices));
 }
 
 /// The sum behind the amount of what mends a load; empty where there is nothing to add up.

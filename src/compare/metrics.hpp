@@ -62,8 +62,8 @@ struct Metrics {
     std::map<Noticed, plan::Severity> findings;
 };
 
-void add_check(Metrics& figures, const plan::Plan& plan, const std::vector<plan::Finding>& found);
-void add_walk(Metrics& figures, const plan::Plan& plan, const walk::Record& record);
-void add_explored(Metrics& figures, const plan::Plan& plan, const explore::Explored& explored);
+void add_check(Metrics& metrics, const plan::Plan& plan, const std::vector<plan::Finding>& found);
+void add_walk(Metrics& metrics, const plan::Plan& plan, const walk::Record& record);
+void add_explored(Metrics& metrics, const plan::Plan& plan, const explore::Explored& explored);
 
 } // namespace hestrel::compare

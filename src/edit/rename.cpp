@@ -23,10 +23,6 @@ struct Meant {
     }
 };
 
-std::string joined(const std::set<std::string>& words) {
-    return fmt::format("{}", fmt::join(words, ", "));
-}
-
 Meant find_meant(const std::vector<source::NameUse>& uses, const std::string& old_name,
                  const std::string& kind) {
     const std::size_t dot = old_name.find('.');
@@ -45,8 +41,8 @@ Meant find_meant(const std::vector<source::NameUse>& uses, const std::string& ol
         if (scope.empty() && !use.scope.empty()) scopes.insert(use.scope + "." + use.name);
     }
     if (kinds.empty() && !scopes.empty())
-        throw RenameError(
-            fmt::format("\"{}\" belongs to something; say which: {}", name, joined(scopes)));
+        throw RenameError(fmt::format("\"{}\" belongs to something; say which: {}", name,
+                                      plan::joined({scopes.begin(), scopes.end()})));
     if (kinds.empty()) {
         throw RenameError(
             fmt::format("nothing is called \"{}\"{}{}", old_name,
@@ -55,7 +51,7 @@ Meant find_meant(const std::vector<source::NameUse>& uses, const std::string& ol
     }
     if (kinds.size() > 1) {
         throw RenameError(fmt::format("several things are called \"{}\"; say which with --kind: {}",
-                                      old_name, joined(kinds)));
+                                      old_name, plan::joined({kinds.begin(), kinds.end()})));
     }
     return {*kinds.begin(), scope, name};
 }

@@ -197,10 +197,10 @@ void Flow::resume(const State& state) {
     resume(*state.switching, by_list ? runs[state.switched_by] : RunId{++last_run_});
 }
 
-void Flow::resume(const RunState& of) {
+void Flow::resume(const RunState& state) {
     const RunId run{++last_run_};
     Run now;
-    static_cast<RunState&>(now) = of;
+    static_cast<RunState&>(now) = state;
     if (now.timed) {
         now.alarm = ++last_alarm_;
         alarms_.emplace(now.alarm, AlarmUse{run, {}});

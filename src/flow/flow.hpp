@@ -158,7 +158,7 @@ private:
     void proceed(RunId run);
     void end_run(RunId run);
     void forget(RunId run);
-    void resume(const RunState& run);
+    void resume(const RunState& state);
     void resume(const SwitchState& switching, RunId by);
     void abandon_lists_of(plan::LevelId level);
     [[nodiscard]] bool is_leave(const Run& run) const {

@@ -39,7 +39,7 @@ std::string worst_table(const explore::Explored& explored) {
             const std::string moves = std::to_string(worst->way.size() - 1);
             row.push_back(
                 HtmlTable::graded(worst->used, worst->used > worst->budget ? "bad" : "good"));
-            row.push_back(moves);
+            row.emplace_back(moves);
         }
         table.row(std::move(row));
     }

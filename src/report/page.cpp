@@ -131,10 +131,10 @@ std::string loads_table(const plan::Plan& plan, const std::vector<walk::Record>&
             }
             const walk::Worst& worst = found->second;
             const bool over = worst.peak > plan.devices[device].memory.total;
-            cells.push_back(
-                {worst.longest ? short_time(*worst.longest) : "-", sort_key(worst.longest)});
-            cells.push_back({slack_text(worst.slack), sort_key(worst.slack),
-                             worst.slack && worst.slack->count < 0 ? "bad" : ""});
+            cells.emplace_back(worst.longest ? short_time(*worst.longest) : "-",
+                               sort_key(worst.longest));
+            cells.emplace_back(slack_text(worst.slack), sort_key(worst.slack),
+                               worst.slack && worst.slack->count < 0 ? "bad" : "");
             cells.push_back(HtmlTable::graded(worst.peak, over ? "bad" : ""));
         }
         table.row(std::move(cells));

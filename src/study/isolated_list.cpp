@@ -43,7 +43,7 @@ void IsolatedList::run(const plan::StepList& list) {
 void IsolatedList::go_to(const std::vector<LevelId>& levels, bool veiled) {
     veiled_ = veiled;
     std::erase_if(there_, [&](LevelId level) { return plan::contains(levels, level); });
-    for (const LevelId level : levels) plan::append_new(asked_, level);
+    plan::append_new(asked_, levels);
     load_asked();
 }
 

@@ -1,5 +1,6 @@
 #include "tables/table.hpp"
 
+#include "plan/names.hpp"
 #include "tables/words.hpp"
 
 #include <fmt/format.h>
@@ -16,10 +17,6 @@ struct Overloaded : Forms... {
 };
 template <class... Forms>
 Overloaded(Forms...) -> Overloaded<Forms...>;
-
-std::string joined(const std::vector<std::string>& list, std::string_view between) {
-    return fmt::format("{}", fmt::join(list, between));
-}
 
 } // namespace
 
@@ -40,7 +37,7 @@ std::string Cell::csv() const {
                    },
                    [](plan::Micros time) { return seconds_text(time); },
                    [](plan::Bytes size) { return mebibytes_text(size); },
-                   [](const std::vector<std::string>& list) { return joined(list, " "); }},
+                   [](const std::vector<std::string>& list) { return plan::joined(list, " "); }},
         value_);
 }
 
@@ -60,7 +57,7 @@ std::string Cell::text() const {
     return std::visit(
         Overloaded{[](plan::Micros time) { return short_time(time); },
                    [](plan::Bytes size) { return short_mebibytes(size); },
-                   [](const std::vector<std::string>& list) { return joined(list, ", "); },
+                   [](const std::vector<std::string>& list) { return plan::joined(list); },
                    [this](const auto&) { return csv(); }},
         value_);
 }

@@ -1,6 +1,6 @@
 #pragma once
 // Tables, each said once: columns with a name and what a row has there. Writers give them a form:
-// CSV, JSON and Markdown here, the terminal's in command/terminal, the page's in report/html_table.
+// CSV, JSON and Markdown here, the terminal's in text_table, the page's in report/html_table.
 //
 //     const Columns<Parcel> columns{{"parcel", [](const Parcel& p) { return p.name; }},
 //                                   {"size_mib", [](const Parcel& p) { return p.size; }}};

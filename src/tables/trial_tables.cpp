@@ -1,5 +1,6 @@
 #include "tables/trial_tables.hpp"
 
+#include "plan/names.hpp"
 #include "source/csv_reader.hpp"
 #include "source/json.hpp"
 #include "tables/csv.hpp"
@@ -65,7 +66,7 @@ std::string trials_csv(const TrialSet& set) {
         csv.add(trial.slack ? std::to_string(trial.slack->count) : "");
         csv.add(std::to_string(trial.stalls.count));
         csv.add(std::to_string(trial.peak.count));
-        csv.add(fmt::format("{}", fmt::join(trial.wrong, " ")));
+        csv.add(plan::joined(trial.wrong, " "));
         csv.end_row();
     }
     return header_of(set) + csv.text();

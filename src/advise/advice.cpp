@@ -116,7 +116,7 @@ Advised advise(const plan::Plan& plan, const std::vector<walk::Record>& records,
         if (options.progress) options.progress(++done, advised.problems.size());
     });
     std::erase_if(advised.problems, [](const Problem& each) { return each.late.empty(); });
-    advised.veils = veil_times(study, advised.loads);
+    advised.veils = veil_times(study, options.devices, records);
     advised.waits = wait_times(judge, advised.loads, options);
     for (WaitTime& wait : advised.waits) {
         if (wait.fix && is_fixed(advised, wait)) wait.fix.reset();

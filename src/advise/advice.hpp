@@ -60,7 +60,8 @@ struct Problem {
     std::vector<Advice> fixes; ///< without harm first, then the cheapest first
 };
 
-/// How long loads under a veil take on a device.
+/// How long loads under a veil take on a device: from its raising until all that is asked for while
+/// it is up is shown, or ready where it is only loaded.
 struct VeilTime {
     plan::VeilId veil;
     plan::DeviceId device;
@@ -129,7 +130,9 @@ std::vector<Effect> effects_of(const std::vector<walk::Record>& before,
                                const std::vector<walk::Record>& after);
 
 /// The veils and fixed waits of a plan.
-std::vector<VeilTime> veil_times(const study::Study& study, const std::vector<Load>& loads);
+std::vector<VeilTime> veil_times(const study::Study& study,
+                                 const std::vector<plan::DeviceId>& devices,
+                                 const std::vector<walk::Record>& records);
 std::vector<WaitTime> wait_times(const Judge& judge, const std::vector<Load>& loads,
                                  const Options& options);
 

@@ -135,7 +135,7 @@ private:
         return {};
     }
     void fixed_wait(ListId list) {
-        for (const study::FixedWait& wait : study::fixed_waits(plan_.lists[list])) {
+        for (const study::FixedWait& wait : study::fixed_waits(plan_, plan_.lists[list])) {
             const auto& own = std::get<plan::WaitStep>(wait.step->what);
             if (own.time != wait.time || !plan::contains(wait.levels, load_.level)) continue;
             const auto make = [&](std::int64_t n) {

@@ -38,7 +38,8 @@ std::map<SeenKey, Seen> seen_in(const std::vector<walk::Record>& records) {
             if (there) {
                 const Micros took = *there - by.fired;
                 if (!seen.contended || took > seen.contended->took)
-                    seen.contended = ContendedTime{took, record.route, by.fired};
+                    seen.contended =
+                        ContendedTime{took, outcome.asked - by.fired, record.route, by.fired};
             }
             if (outcome.slack && !outcome.held && (!seen.slack || *outcome.slack < *seen.slack))
                 seen.slack = outcome.slack;
@@ -124,12 +125,12 @@ private:
             for (const LevelId level : study::levels_called(step)) plan::append_new(called, level);
         }
         const study::Hiding hiding = study::hiding_of(plan_, steps);
-        const std::vector<LevelId> there = there_at(top);
+        const std::vector<LevelId> there = there_when(study_, top);
         add_what_comes_along(called, there);
         std::vector<study::IsolatedList> isolated;
         for (const plan::DeviceId device : devices_) {
             study::IsolatedList play(study_.catalogues[device.value], there);
-            play.run(steps);
+            play.run(plan_, steps);
             isolated.push_back(std::move(play));
         }
         for (const LevelId level : called) {
@@ -191,9 +192,9 @@ private:
         load.level = target;
         load.held = true;
         add(load, [&](std::size_t i) {
-            study::IsolatedList play(study_.catalogues[devices_[i].value], there_at(top));
-            play.run(steps);
-            play.go_to(asked, bool{change.veil});
+            study::IsolatedList play(study_.catalogues[devices_[i].value], there_when(study_, top));
+            play.run(plan_, steps);
+            play.go_to(asked, change.veil);
             // It goes on when the last of all that was asked for is shown.
             study::IsolatedTimes last;
             for (const LevelId level : asked) {
@@ -211,7 +212,7 @@ private:
             study::IsolatedList play(study_.catalogues[devices_[i].value], study_.always);
             plan::StepList show;
             show.steps.push_back({{}, plan::ShowStep{{level}, plan::Priority::soon}});
-            play.run(show);
+            play.run(plan_, show);
             return play.time_of(level);
         });
     }
@@ -253,11 +254,6 @@ private:
         const bool shaped = !study_.map.paths_through[trigger].empty();
         return !shaped || study::crossed_first(study_, trigger, level);
     }
-    [[nodiscard]] std::vector<LevelId> there_at(ListId list) const {
-        const plan::TriggerId trigger = trigger_of(plan_, {list, {}});
-        return trigger ? study::there_at(study_, trigger)
-                       : study_.there_with(plan_.lists[list].level);
-    }
 
     const study::Study& study_;
     const plan::Plan& plan_;
@@ -267,6 +263,12 @@ private:
 };
 
 } // namespace
+
+std::vector<LevelId> there_when(const study::Study& study, ListId list) {
+    const plan::TriggerId trigger = trigger_of(study.plan, {list, {}});
+    return trigger ? study::there_at(study, trigger)
+                   : study.there_with(study.plan.lists[list].level);
+}
 
 std::optional<Micros> Load::lead() const {
     if (!way) return std::nullopt;

@@ -26,7 +26,8 @@ using study::IsolatedTimes;
 
 /// The longest that it took on any route.
 struct ContendedTime {
-    plan::Micros took; ///< from the firing until shown, or ready where nobody shows it
+    plan::Micros took;  ///< from the firing until shown, or ready where nobody shows it
+    plan::Micros asked; ///< from the firing until it was asked for
     plan::RouteId route;
     plan::Micros fired;
 };
@@ -73,6 +74,9 @@ constexpr double latest_need = 120;
 /// the plan, whose loads count as contended.
 std::vector<Load> load_times(const study::Study& study, const std::vector<plan::DeviceId>& devices,
                              const std::vector<walk::Record>& records);
+
+/// Levels that are there when a list is set off, as far as the plan says; sorted.
+std::vector<plan::LevelId> there_when(const study::Study& study, plan::ListId list);
 
 /// The trigger, or item, that a cause belongs to; unset where it is no such thing.
 plan::TriggerId trigger_of(const plan::Plan& plan, const Cause& cause);

@@ -3,6 +3,7 @@
 #include "advise/advice.hpp"
 #include "plan/lists.hpp"
 #include "plan/questions.hpp"
+#include "study/level_ways.hpp"
 #include "study/list_reading.hpp"
 
 #include <algorithm>
@@ -16,50 +17,159 @@ using plan::Plan;
 
 namespace {
 
-/// How long the levels of a fixed wait take on one device: alone, asked at any moment of a frame,
-/// or in the worst company.
-Micros takes_on(const Plan& plan, const std::vector<Load>& loads, ListId list,
+/// How long the levels of a fixed wait take on one device, from the asking: alone, asked at any
+/// moment of a frame, or beside what else loads on the routes.
+Micros takes_on(const study::Study& study, const std::vector<Load>& loads, ListId list,
                 const study::FixedWait& wait, plan::DeviceId device) {
+    const Plan& plan = study.plan;
+    const ListId top = plan::top_list(plan, list);
+    study::IsolatedList alone(study.catalogues[device.value], there_when(study, top));
+    alone.run(plan, plan.lists[list]);
     Micros longest;
+    for (const plan::LevelId level : wait.levels) {
+        const study::IsolatedTimes times = alone.time_of(level);
+        const Micros took = (wait.shown ? times.shown : times.ready) - times.asked;
+        if (took == Micros{}) continue;
+        longest =
+            std::max(longest, took + (wait.shown ? plan.devices[device].frame.period : Micros{}));
+    }
     for (const Load& load : loads) {
-        if (load.cause.list != list || !plan::contains(wait.levels, load.level)) continue;
+        if (load.cause.list != top || !plan::contains(wait.levels, load.level) || !wait.shown)
+            continue;
         for (const DeviceTime& time : load.times) {
-            if (time.device != device) continue;
-            const Micros alone = wait.shown ? time.isolated.shown : time.isolated.ready;
-            if (alone == Micros{}) continue;
-            const Micros frame = wait.shown ? plan.devices[device].frame.period : Micros{};
-            longest = std::max(longest, alone + frame);
-            if (wait.shown && time.contended) longest = std::max(longest, time.contended->took);
+            if (time.device == device && time.contended)
+                longest = std::max(longest, time.contended->took - time.contended->asked);
         }
     }
     return longest;
 }
 
-} // namespace
+/// How long what loads under each veil takes on each device: the longest.
+class VeilTimes {
+public:
+    VeilTimes(const study::Study& study, const std::vector<plan::DeviceId>& devices,
+              const std::vector<walk::Record>& records)
+        : study_(study), plan_(study.plan), devices_(devices) {
+        for (const ListId list : plan_.lists.ids()) add_list(list);
+        for (const walk::Record& record : records) {
+            if (plan::contains(devices, record.device)) add_walk(record);
+        }
+    }
+    [[nodiscard]] std::vector<VeilTime> all() const {
+        std::vector<VeilTime> sorted;
+        for (const auto& [key, time] : longest_) {
+            sorted.push_back(time);
+            sorted.back().least = {tenths(time.takes) * tenth};
+        }
+        return sorted;
+    }
 
-std::vector<VeilTime> veil_times(const study::Study& study, const std::vector<Load>& loads) {
-    std::map<std::pair<plan::VeilId, plan::DeviceId>, VeilTime> longest;
-    for (const Load& load : loads) {
-        if (!load.cause.list) continue;
-        for (const DeviceTime& time : load.times) {
-            if (time.longest() == Micros{}) continue;
-            for (const plan::VeilId veil : study.effects[load.cause.list].veils) {
-                VeilTime& known = longest[{veil, time.device}];
-                if (known.veil && known.takes >= time.longest()) continue;
-                known = {veil,
-                         time.device,
-                         load.cause,
-                         load.level,
-                         time.longest(),
-                         {},
-                         {tenths(time.longest()) * tenth}};
-                if (time.longer_contended() != nullptr) known.contended = time.contended;
+private:
+    /// Alone: each list by itself, up to each of its switches and over it.
+    void add_list(ListId list) {
+        const plan::StepList& steps = plan_.lists[list];
+        const ListId top = plan::top_list(plan_, list);
+        const bool raises =
+            std::any_of(steps.steps.begin(), steps.steps.end(), [](const plan::Step& step) {
+                const plan::SwitchStep* change = study::switch_of(step);
+                return std::holds_alternative<plan::VeilStep>(step.what) ||
+                       (change != nullptr && change->veil);
+            });
+        if (!raises) return;
+        for (const plan::DeviceId device : devices_) {
+            play(device, top, steps, steps.steps.size(), {}, {});
+            for (std::size_t i = 0; i < steps.steps.size(); ++i) {
+                const plan::SwitchStep* change = study::switch_of(steps.steps[i]);
+                if (change == nullptr) continue;
+                for (const plan::LevelId target : targets_of(*change, top)) {
+                    std::vector<plan::LevelId> asked{target};
+                    plan::append_new(asked, change->with);
+                    play(device, top, steps, i, asked, change->veil);
+                }
             }
         }
     }
-    std::vector<VeilTime> sorted;
-    for (auto& [key, time] : longest) sorted.push_back(time);
-    return sorted;
+    [[nodiscard]] std::vector<plan::LevelId> targets_of(const plan::SwitchStep& change,
+                                                        ListId top) const {
+        if (change.to) return {change.to};
+        std::vector<plan::LevelId> targets;
+        for (const plan::LevelId from : study::met_in(plan_, top))
+            plan::append_new(targets, study::along_editions(plan_, change, from));
+        return targets;
+    }
+    void play(plan::DeviceId device, ListId top, const plan::StepList& steps, std::size_t end,
+              const std::vector<plan::LevelId>& switched_to, plan::VeilId veil) {
+        study::IsolatedList alone(study_.catalogues[device.value], there_when(study_, top));
+        alone.run(plan_, steps, end);
+        if (!switched_to.empty()) alone.go_to(switched_to, veil);
+        for (const study::VeilUse& use : alone.veils()) {
+            for (const auto& [level, shows] : use.asked) {
+                const study::IsolatedTimes times = alone.time_of(level);
+                const Micros there = shows ? times.shown : times.ready;
+                if (there > times.asked)
+                    note(use.veil, device, {top, {}}, level, there - use.raised);
+            }
+        }
+    }
+
+    /// On a route: all that any list asks for from the raising of a veil to its coming down.
+    void add_walk(const walk::Record& record) {
+        struct Up {
+            Micros at;
+            std::size_t event;
+        };
+        std::map<std::uint32_t, Up> up;
+        for (std::size_t i = 0; i < record.events.size(); ++i) {
+            const walk::Event& event = record.events[i];
+            if (event.kind == walk::EventKind::veil_up) up[event.subject] = {event.at, i};
+            if (event.kind != walk::EventKind::veil_down) continue;
+            const auto found = up.find(event.subject);
+            if (found == up.end()) continue;
+            add_window(record, plan::VeilId{event.subject}, found->second.at, found->second.event,
+                       i);
+            up.erase(found);
+        }
+        for (const auto& [veil, since] : up)
+            add_window(record, plan::VeilId{veil}, since.at, since.event, record.events.size());
+    }
+    void add_window(const walk::Record& record, plan::VeilId veil, Micros raised, std::size_t from,
+                    std::size_t to) {
+        std::size_t number = 0; // of the outcome: one for each call
+        for (const walk::Transition& transition : record.transitions) {
+            for (const walk::Transition::Called& call : transition.called) {
+                const walk::LevelOutcome& outcome = record.outcomes[number++];
+                const auto& there = call.to_show ? outcome.shown : outcome.ready;
+                if (call.event <= from || call.event > to || !there || *there <= call.at) continue;
+                const Micros takes = *there - raised;
+                const Cause cause{transition.list, transition.near};
+                if (VeilTime* longest = note(veil, record.device, cause, call.level, takes))
+                    longest->contended =
+                        ContendedTime{takes, call.at - raised, record.route, raised};
+            }
+        }
+    }
+
+    /// Where it is the longest so far, that; else nothing.
+    VeilTime* note(plan::VeilId veil, plan::DeviceId device, const Cause& cause,
+                   plan::LevelId level, Micros takes) {
+        VeilTime& known = longest_[{veil, device}];
+        if (known.veil && known.takes >= takes) return nullptr;
+        known = {veil, device, cause, level, takes, {}, {}};
+        return &known;
+    }
+
+    const study::Study& study_;
+    const Plan& plan_;
+    const std::vector<plan::DeviceId>& devices_;
+    std::map<std::pair<plan::VeilId, plan::DeviceId>, VeilTime> longest_;
+};
+
+} // namespace
+
+std::vector<VeilTime> veil_times(const study::Study& study,
+                                 const std::vector<plan::DeviceId>& devices,
+                                 const std::vector<walk::Record>& records) {
+    return VeilTimes(study, devices, records).all();
 }
 
 std::vector<WaitTime> wait_times(const Judge& judge, const std::vector<Load>& loads,
@@ -67,7 +177,7 @@ std::vector<WaitTime> wait_times(const Judge& judge, const std::vector<Load>& lo
     const Plan& plan = judge.study().plan;
     std::vector<WaitTime> all;
     for (const ListId list : plan.lists.ids()) {
-        for (const study::FixedWait& wait : study::fixed_waits(plan.lists[list])) {
+        for (const study::FixedWait& wait : study::fixed_waits(plan, plan.lists[list])) {
             WaitTime time;
             time.list = list;
             time.step = wait.index;
@@ -75,8 +185,7 @@ std::vector<WaitTime> wait_times(const Judge& judge, const std::vector<Load>& lo
             time.levels = wait.levels;
             time.shown = wait.shown;
             for (const plan::DeviceId device : options.devices) {
-                const Micros takes =
-                    takes_on(plan, loads, plan::top_list(plan, list), wait, device);
+                const Micros takes = takes_on(judge.study(), loads, list, wait, device);
                 if (time.slowest && takes <= time.takes) continue;
                 time.slowest = device;
                 time.takes = takes;

@@ -6,8 +6,10 @@
 #include "plan/lists.hpp"
 #include "plan/owner.hpp"
 #include "plan/questions.hpp"
+#include "plan/texts.hpp"
 #include "study/study.hpp"
 
+#include <set>
 #include <string>
 #include <vector>
 
@@ -17,6 +19,7 @@ using plan::among;
 using plan::contains;
 using plan::first_entry;
 using plan::owner_of;
+using plan::short_time;
 using plan::top_list;
 using plan::top_speed;
 using study::for_steps;
@@ -26,9 +29,6 @@ using study::switch_of;
 
 /// "a, b and c".
 std::string names_of(const plan::Plan& plan, const std::vector<plan::LevelId>& levels);
-
-/// "3.2 s", "120 ms".
-std::string time_text(plan::Micros time);
 
 /// Where rules put what they find.
 class Report {
@@ -48,10 +48,28 @@ private:
     std::vector<plan::Finding> findings_;
 };
 
+/// Where in editions players can be when lists of steps are met, as far as the plan is sure to say:
+/// in a level that is switched to, or started in, a list of that level or of none is met at its
+/// place; `next` and `back` lead on from there.
+class Positions {
+public:
+    explicit Positions(const Study& study);
+    /// Places from which a list can lead on in an edition, in order.
+    [[nodiscard]] std::vector<std::size_t> met(plan::EditionId edition, plan::ListId list) const;
+
+private:
+    [[nodiscard]] bool is_met_in(plan::ListId list, plan::LevelId level) const;
+
+    const Study* study_;
+    plan::Table<plan::ListId, std::set<plan::LevelId>> met_in_; ///< of lists with `next` or `back`
+    plan::Table<plan::EditionId, std::vector<bool>> possible_;  ///< by place
+};
+
 // The rules, by what they look at.
 void target_not_in_edition(const Study& study, Report& report);
 void position_out_of_edition(const Study& study, Report& report);
 void position_unclear(const Study& study, Report& report);
+void next_past_the_end(const Study& study, Report& report);
 void start_parcel_incomplete(const Study& study, Report& report);
 
 void trigger_fits_nobody(const Study& study, Report& report);
@@ -60,6 +78,18 @@ void trigger_off_paths(const Study& study, Report& report);
 void trigger_too_thin(const Study& study, Report& report);
 void arrival_in_trigger(const Study& study, Report& report);
 void catch_too_small(const Study& study, Report& report);
+
+void no_way_in(const Study& study, Report& report);
+void entry_outside_area(const Study& study, Report& report);
+void entry_unknown_there(const Study& study, Report& report);
+void areas_coincide(const Study& study, Report& report);
+void lives_too_late(const Study& study, Report& report);
+void gate_from_behind(const Study& study, Report& report);
+void placed_in_hidden(const Study& study, Report& report);
+
+void pick_of_nothing(const Study& study, Report& report);
+void no_way_there(const Study& study, Report& report);
+void speed_out_of_reach(const Study& study, Report& report);
 
 void way_around(const Study& study, Report& report);
 void switch_before_gate(const Study& study, Report& report);
@@ -77,6 +107,10 @@ void switch_without_veil(const Study& study, Report& report);
 void veil_left_up(const Study& study, Report& report);
 void freeze_without_thaw(const Study& study, Report& report);
 void items_alike(const Study& study, Report& report);
+void switch_to_own_level(const Study& study, Report& report);
+void set_never_saved(const Study& study, Report& report);
+void menu_without_way_out(const Study& study, Report& report);
+void opens_itself(const Study& study, Report& report);
 
 void base_over_budget(const Study& study, Report& report);
 void level_over_budget(const Study& study, Report& report);

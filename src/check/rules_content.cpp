@@ -145,7 +145,7 @@ void saved_never_set(const Study& study, Report& report) {
 void fact_never_read(const Study& study, Report& report) {
     for (const plan::FactId id : study.plan.facts.ids()) {
         const plan::Fact& fact = study.plan.facts[id];
-        if (study.facts[id].read) continue;
+        if (study.facts[id].read || fact.displayed) continue;
         report.add(fact.place, {ThingKind::fact, id.value}, "no condition reads " + fact.name);
     }
 }
@@ -160,7 +160,11 @@ void constant_condition(const Study& study, Report& report) {
                 case plan::Operation::veiled:
                 case plan::Operation::shown:
                 case plan::Operation::ready:
-                case plan::Operation::delivered: return true;
+                case plan::Operation::delivered:
+                case plan::Operation::at:
+                case plan::Operation::inside:
+                case plan::Operation::open:
+                case plan::Operation::frozen: return true;
                 default: return false;
                 }
             });
@@ -175,6 +179,7 @@ void unused_definition(const Study& study, Report& report) {
     std::vector<bool> waypoints(plan.waypoints.size());
     std::vector<bool> gates(plan.gates.size());
     std::vector<bool> veils(plan.veils.size());
+    std::vector<bool> levels(plan.levels.size());
     for (const plan::Kit& kit : plan.kits) {
         for (const plan::KitId needed : kit.needs) kits[needed.value] = true;
     }
@@ -188,6 +193,19 @@ void unused_definition(const Study& study, Report& report) {
     }
     for (const plan::Route& route : plan.routes) {
         if (route.start_at) waypoints[route.start_at.value] = true;
+        if (route.start_level) levels[route.start_level.value] = true;
+        for (const plan::RoutePlayer& player : route.players) {
+            for (const plan::RouteStep& step : player.steps) {
+                if (const auto* go = std::get_if<plan::GoStep>(&step.what))
+                    waypoints[go->to.value] = true;
+            }
+        }
+    }
+    for (const plan::Condition& condition : plan.conditions) {
+        for (const plan::Term& term : condition.terms) {
+            if (term.waypoint) waypoints[term.waypoint.value] = true;
+            if (term.level) levels[term.level.value] = true;
+        }
     }
     for (const plan::StepList& list : plan.lists) {
         for (const plan::Step& step : list.steps) {
@@ -212,12 +230,11 @@ void unused_definition(const Study& study, Report& report) {
     look(plan.waypoints, waypoints, "waypoint", ThingKind::waypoint);
     look(plan.gates, gates, "gate", ThingKind::gate);
     look(plan.veils, veils, "veil", ThingKind::veil);
-    std::vector<bool> gated(plan.levels.size()); // a gate that waits in vain is its own finding
-    for (const plan::Gate& gate : plan.gates) {
-        for (const LevelId level : gate.needs) gated[level.value] = true;
+    for (const plan::Gate& gate : plan.gates) { // one that waits in vain is its own finding
+        for (const LevelId level : gate.needs) levels[level.value] = true;
     }
     for (const LevelId id : plan.levels.ids()) {
-        if (!study.uses[id].asked && !gated[id.value])
+        if (!study.uses[id].asked && !levels[id.value])
             add(plan.levels[id], "level", ThingKind::level, id.value);
     }
 }

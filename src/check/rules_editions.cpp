@@ -1,6 +1,7 @@
 // Rules about editions, positions and parcels.
 
 #include "check/report.hpp"
+#include "study/level_ways.hpp"
 
 #include <algorithm>
 
@@ -45,7 +46,7 @@ void position_out_of_edition(const Study& study, Report& report) {
 
 namespace {
 
-/// Levels that players can be switched to, or start in, in an edition, by name. Sorted.
+/// Levels that players can be switched to, or start in, in an edition. Sorted.
 std::vector<LevelId> switched_to(const Study& study, plan::EditionId edition) {
     std::vector<LevelId> levels;
     for (const plan::StepList& list : study.plan.lists) {
@@ -55,13 +56,78 @@ std::vector<LevelId> switched_to(const Study& study, plan::EditionId edition) {
             if (switches != nullptr && switches->to) levels.push_back(switches->to);
         }
     }
-    for (const plan::Route& route : study.plan.routes) {
-        if (route.edition == edition && route.start_level) levels.push_back(route.start_level);
-    }
+    const auto& listed = study.plan.editions[edition].levels;
+    if (!listed.empty()) levels.push_back(listed.front());
     std::sort(levels.begin(), levels.end());
     levels.erase(std::unique(levels.begin(), levels.end()), levels.end());
     return levels;
 }
+
+} // namespace
+
+Positions::Positions(const Study& study)
+    : study_(&study), met_in_(study.plan.lists.size()), possible_(study.plan.editions.size()) {
+    const plan::Plan& plan = study.plan;
+    struct Relative {
+        plan::ListId list;
+        bool forward;
+    };
+    std::vector<Relative> relative;
+    std::vector<std::pair<plan::ListId, std::size_t>> by_position;
+    for (const plan::ListId id : plan.lists.ids()) {
+        for (const plan::Step& step : plan.lists[id].steps) {
+            const plan::SwitchStep* switches = switch_of(step);
+            if (switches == nullptr || switches->to) continue;
+            met_in_[id] = study::met_in(plan, top_list(plan, id));
+            if (switches->position) {
+                by_position.emplace_back(id, *switches->position);
+            } else {
+                relative.push_back({id, switches->target == plan::SwitchStep::Target::next});
+            }
+        }
+    }
+    for (const plan::EditionId edition : plan.editions.ids()) {
+        const auto& levels = plan.editions[edition].levels;
+        std::vector<bool>& possible = possible_[edition];
+        possible.assign(levels.size(), false);
+        const auto named = switched_to(study, edition);
+        for (std::size_t i = 0; i < levels.size(); ++i) possible[i] = among(named, levels[i]);
+        for (const auto& [list, position] : by_position) {
+            if (position < levels.size() && study.can_run_in(plan.lists[list], edition))
+                possible[position] = true;
+        }
+        for (bool changed = true; changed;) {
+            changed = false;
+            for (const auto& [list, forward] : relative) {
+                for (const std::size_t from : met(edition, list)) {
+                    if (forward ? from + 1 == levels.size() : from == 0) continue;
+                    const std::size_t to = forward ? from + 1 : from - 1;
+                    changed = changed || !possible[to];
+                    possible[to] = true;
+                }
+            }
+        }
+    }
+}
+
+bool Positions::is_met_in(plan::ListId list, LevelId level) const {
+    const auto& met = met_in_[list];
+    return std::any_of(met.begin(), met.end(), [&](LevelId each) {
+        return !each || contains(plan::subtree_of(study_->tree, level), each);
+    });
+}
+
+std::vector<std::size_t> Positions::met(plan::EditionId edition, plan::ListId list) const {
+    std::vector<std::size_t> places;
+    if (!study_->can_run_in(study_->plan.lists[list], edition)) return places;
+    const auto& levels = study_->plan.editions[edition].levels;
+    for (std::size_t i = 0; i < levels.size(); ++i) {
+        if (possible_[edition][i] && is_met_in(list, levels[i])) places.push_back(i);
+    }
+    return places;
+}
+
+namespace {
 
 /// Why `next` and `back` are not clear from some of these levels in an edition; empty where they
 /// are.
@@ -118,7 +184,8 @@ void start_parcel_incomplete(const Study& study, Report& report) {
                 delivered[each.value] = true;
         }
         std::vector<LevelId> missing;
-        for (const LevelId level : plan::asked_with(study.tree, edition.levels.front())) {
+        for (const LevelId level :
+             plan::boot_levels(plan.levels, study.tree, edition.levels.front())) {
             if (!delivered[level.value]) missing.push_back(level);
         }
         if (missing.empty()) continue;

@@ -138,20 +138,21 @@ void switch_without_veil(const Study& study, Report& report) {
 }
 
 void veil_left_up(const Study& study, Report& report) {
-    std::vector<bool> raised(study.plan.veils.size());
+    std::vector<const plan::Step*> raised(study.plan.veils.size());
     std::vector<bool> taken(study.plan.veils.size());
     for_steps(study.plan, [&](const plan::StepList&, std::size_t, const plan::Step& step) {
-        if (const auto* veil = std::get_if<plan::VeilStep>(&step.what))
-            raised[veil->veil.value] = true;
+        const auto* veil = std::get_if<plan::VeilStep>(&step.what);
+        if (veil != nullptr && raised[veil->veil.value] == nullptr)
+            raised[veil->veil.value] = &step;
         if (const auto* unveil = std::get_if<plan::UnveilStep>(&step.what))
             taken[unveil->veil.value] = true;
         const plan::SwitchStep* switches = switch_of(step);
         if (switches != nullptr && switches->veil) taken[switches->veil.value] = true;
     });
     for (const plan::VeilId id : study.plan.veils.ids()) {
-        if (!raised[id.value] || taken[id.value]) continue;
-        report.add(study.plan.veils[id].place, {ThingKind::veil, id.value},
-                   study.plan.veils[id].name + " is raised, but nothing takes it down");
+        if (raised[id.value] == nullptr || taken[id.value]) continue;
+        report.add(raised[id.value]->place, {ThingKind::veil, id.value},
+                   "this raises " + study.plan.veils[id].name + ", and nothing takes it down");
     }
 }
 
@@ -162,6 +163,139 @@ void freeze_without_thaw(const Study& study, Report& report) {
         report.add(step.place, owner_of(list),
                    "players are frozen here, but nothing ever thaws them");
     });
+}
+
+void switch_to_own_level(const Study& study, Report& report) {
+    for_steps(study.plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
+        const plan::SwitchStep* switches = switch_of(step);
+        const bool by_player =
+            list.owner == plan::OwnerKind::trigger || list.owner == plan::OwnerKind::item;
+        if (switches == nullptr || !by_player || switches->reuse || !list.level ||
+            switches->to != list.level)
+            return;
+        report.add(step.place, owner_of(list),
+                   "this switches to " + study.plan.levels[list.level].name +
+                       ", the level that it belongs to: it leaves and comes back as new");
+    });
+}
+
+void set_never_saved(const Study& study, Report& report) {
+    if (any_step<plan::SaveStep>(study.plan)) return;
+    for_steps(study.plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
+        const auto* set = std::get_if<plan::SetStep>(&step.what);
+        if (set == nullptr) return;
+        for (const plan::Assignment& each : set->facts) {
+            const plan::Fact& fact = study.plan.facts[each.fact];
+            if (fact.lifetime != plan::Lifetime::saved) continue;
+            report.add(each.place, owner_of(list),
+                       "this sets " + fact.name + ", which is to be saved, and no step ever saves");
+        }
+    });
+}
+
+// --- menus -------------------------------------------------------------------
+
+namespace {
+
+/// Whether any list, with its branches, has a step that `is` so.
+bool any_step_of(const plan::Plan& plan, plan::ListId list, const auto& is) {
+    for (const plan::ListId each : plan.lists.ids()) {
+        const auto& steps = plan.lists[each].steps;
+        if (top_list(plan, each) == list && std::any_of(steps.begin(), steps.end(), is))
+            return true;
+    }
+    return false;
+}
+
+/// Whether a menu's item closes it, or leads its player elsewhere.
+bool leads_out(const plan::Plan& plan, const plan::Item& item) {
+    if (!item.stays) return true;
+    return any_step_of(plan, item.steps, [&](const plan::Step& step) {
+        const auto* close = std::get_if<plan::CloseStep>(&step.what);
+        return (close != nullptr && close->menu == item.menu) || switch_of(step) != nullptr ||
+               std::holds_alternative<plan::ReturnStep>(step.what) ||
+               std::holds_alternative<plan::PlaceStep>(step.what) ||
+               std::holds_alternative<plan::OpenStep>(step.what) ||
+               std::holds_alternative<plan::EndStep>(step.what);
+    });
+}
+
+} // namespace
+
+void menu_without_way_out(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
+    std::vector<bool> closed(plan.menus.size()); // by a step, or by itself
+    for_steps(plan, [&](const plan::StepList&, std::size_t, const plan::Step& step) {
+        if (const auto* close = std::get_if<plan::CloseStep>(&step.what))
+            closed[close->menu.value] = true;
+    });
+    const auto has_way_out = [&](plan::MenuId id) {
+        const plan::Menu& menu = plan.menus[id];
+        return closed[id.value] || menu.after ||
+               std::any_of(menu.items.begin(), menu.items.end(),
+                           [&](plan::ItemId item) { return leads_out(plan, plan.items[item]); });
+    };
+    for (const plan::MenuId id : plan.menus.ids()) {
+        const plan::Menu& menu = plan.menus[id];
+        const bool nowhere = menu.in && plan.levels[menu.in].entries.empty();
+        if ((!menu.pauses && !nowhere) || has_way_out(id)) continue;
+        // Players who are nowhere can press what else is open there, or be led away.
+        bool another = std::any_of(plan.triggers.begin(), plan.triggers.end(),
+                                   [&](const plan::Trigger& trigger) {
+                                       return (!trigger.in || trigger.in == menu.in) &&
+                                              study.effects[trigger.steps].moves_on;
+                                   });
+        for (const plan::MenuId other : plan.menus.ids())
+            another =
+                another || (other != id && plan.menus[other].in == menu.in && has_way_out(other));
+        if (another && !menu.pauses) continue;
+        report.add(menu.place, {ThingKind::menu, id.value},
+                   (menu.pauses ? "this stops movement, and"
+                                : "players are nowhere in " + plan.levels[menu.in].name + ", and") +
+                       std::string(" no item of this menu closes it or leads anywhere else"));
+    }
+}
+
+void opens_itself(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
+    // What a menu's `after` opens at once: within less than this nobody can press anything.
+    constexpr plan::Micros at_once = plan::milliseconds(1);
+    const auto opens = [&](plan::MenuId id) {
+        std::vector<std::pair<plan::MenuId, plan::Micros>> opened;
+        const auto& after = plan.menus[id].after;
+        if (!after) return opened;
+        plan::Micros passed = after->delay;
+        for (const plan::Step& step : plan.lists[after->steps].steps) {
+            if (const auto* wait = std::get_if<plan::WaitStep>(&step.what)) {
+                if (!wait->time) break;
+                passed += *wait->time;
+            } else if (const auto* open = std::get_if<plan::OpenStep>(&step.what)) {
+                opened.emplace_back(open->menu, passed);
+            } else if (switch_of(step) != nullptr) {
+                break;
+            }
+        }
+        return opened;
+    };
+    for (const plan::MenuId id : plan.menus.ids()) {
+        std::vector<std::pair<plan::MenuId, plan::Micros>> reached = opens(id);
+        bool circle = false;
+        for (std::size_t i = 0; i < reached.size() && !circle; ++i) {
+            const auto [menu, passed] = reached[i];
+            if (passed >= at_once) continue;
+            circle = menu == id;
+            for (const auto& [next, more] : opens(menu)) {
+                const bool known =
+                    std::any_of(reached.begin(), reached.end(),
+                                [&](const auto& each) { return each.first == next; });
+                if (!known) reached.emplace_back(next, passed + more);
+            }
+        }
+        if (!circle) continue;
+        report.add(plan.menus[id].after->place, {ThingKind::menu, id.value},
+                   "what this does by itself opens " + plan.menus[id].name +
+                       " again at once, over and over");
+    }
 }
 
 // --- items -------------------------------------------------------------------

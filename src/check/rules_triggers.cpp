@@ -6,6 +6,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 #include <string>
 
 namespace hestrel::check {
@@ -60,28 +61,38 @@ void trigger_too_thin(const Study& study, Report& report) {
     const plan::Plan& plan = study.plan;
     const double top = top_speed(plan, {});
     const plan::Device* slowest = nullptr;
-    for (const plan::Device& device : plan.devices) {
+    for (const plan::DeviceId id : plan.devices.ids()) {
+        if (!study.sound({ThingKind::device, id.value})) continue; // nobody knows its frame
+        const plan::Device& device = plan.devices[id];
         if (slowest == nullptr || device.frame.period > slowest->frame.period) slowest = &device;
     }
     if (slowest == nullptr || top <= 0) return;
     const double period = plan::in_seconds(slowest->frame.period);
-    std::vector<double> thinnest(plan.triggers.size(), 1e9); // seconds
+    struct Thin {
+        double seconds = 1e9;
+        double speed = 0; ///< m/s
+    };
+    std::vector<Thin> thinnest(plan.triggers.size());
     for (const plan::PathId path : plan.paths.ids()) {
         const double speed = std::min(top, plan.paths[path].speed.value_or(top));
         for (const study::Meeting& meeting : study.map.meetings[path]) {
             if (meeting.from <= 0 || meeting.to >= study.map.lengths[path])
                 continue; // a player can stand in it
-            double& thin = thinnest[meeting.trigger.value];
-            thin = std::min(thin, (meeting.to - meeting.from) / speed);
+            Thin& thin = thinnest[meeting.trigger.value];
+            const double seconds = (meeting.to - meeting.from) / speed;
+            if (seconds < thin.seconds) thin = {seconds, speed};
         }
     }
     for (const TriggerId id : plan.triggers.ids()) {
-        if (thinnest[id.value] >= period) continue;
+        const Thin& thin = thinnest[id.value];
+        if (thin.seconds >= period) continue;
+        const auto centimetres = static_cast<std::int64_t>(std::ceil(thin.speed * period * 100));
         report.add(plan.triggers[id].place, {ThingKind::trigger, id.value},
                    "at top speed a player is through this trigger in " +
-                       std::to_string(std::lround(thinnest[id.value] * 1000)) +
+                       std::to_string(std::lround(thin.seconds * 1000)) +
                        " ms, less than a frame of " + std::to_string(std::lround(period * 1000)) +
-                       " ms on " + slowest->name);
+                       " ms on " + slowest->name + ": on the way through it must be " +
+                       std::to_string(centimetres) + " cm thick");
     }
 }
 
@@ -89,7 +100,58 @@ void trigger_too_thin(const Study& study, Report& report) {
 
 namespace {
 
-/// Triggers that fire because a player arrives: it is inside their shape, and they are live then.
+/// Values that facts have when players arrive, as far as the steps that bring them there say so.
+std::map<plan::FactId, plan::Value> known_values(const Study& study,
+                                                 const study::Arrival& arrival) {
+    std::map<plan::FactId, plan::Value> known;
+    const auto note = [&](plan::ListId list) {
+        for (const plan::Step& step : study.plan.lists[list].steps) {
+            if (step.place == arrival.place) return;
+            const auto* set = std::get_if<plan::SetStep>(&step.what);
+            if (set == nullptr) continue;
+            for (const plan::Assignment& each : set->facts) {
+                known.erase(each.fact);
+                if (!each.adds) known.emplace(each.fact, each.value);
+            }
+        }
+    };
+    if (arrival.list) note(arrival.list);
+    if (!arrival.target) return known;
+    for (const plan::LevelId level : plan::asked_with(study.tree, arrival.target)) {
+        if (study.plan.levels[level].arrive) note(study.plan.levels[level].arrive);
+    }
+    return known;
+}
+
+/// Whether a list that is set off by an arrival changes anything.
+bool does_something(const Study& study, const study::Arrival& arrival, plan::ListId list) {
+    const auto known = known_values(study, arrival);
+    const auto all_there = [&](const std::vector<plan::LevelId>& levels) {
+        return std::all_of(levels.begin(), levels.end(),
+                           [&](plan::LevelId level) { return among(arrival.asked, level); });
+    };
+    const auto nothing = [&](const plan::Step& step) {
+        if (const auto* mark = std::get_if<plan::MarkStep>(&step.what))
+            return mark->at == arrival.at;
+        if (const auto* load = std::get_if<plan::LoadStep>(&step.what))
+            return all_there(load->levels);
+        if (const auto* show = std::get_if<plan::ShowStep>(&step.what))
+            return all_there(show->levels);
+        if (const auto* set = std::get_if<plan::SetStep>(&step.what)) {
+            return std::all_of(
+                set->facts.begin(), set->facts.end(), [&](const plan::Assignment& each) {
+                    const auto found = known.find(each.fact);
+                    return !each.adds && found != known.end() && found->second == each.value;
+                });
+        }
+        return std::holds_alternative<plan::WaitStep>(step.what);
+    };
+    const auto& steps = study.plan.lists[list].steps;
+    return !std::all_of(steps.begin(), steps.end(), nothing);
+}
+
+/// Triggers that fire because a player arrives, and do something: it is inside their shape, and
+/// they are live then.
 std::vector<TriggerId> fired_by(const Study& study, const study::Arrival& arrival) {
     const plan::Plan& plan = study.plan;
     std::vector<TriggerId> fired;
@@ -101,6 +163,7 @@ std::vector<TriggerId> fired_by(const Study& study, const study::Arrival& arriva
         // One with a condition is thought to know what it does.
         if (!on_arrival || !live || trigger.when || !study.sound({ThingKind::trigger, id.value}))
             continue;
+        if (!does_something(study, arrival, trigger.steps)) continue;
         fired.push_back(id);
     }
     return fired;
@@ -157,7 +220,7 @@ namespace {
 bool brings_back(const plan::StepList& list) {
     return std::any_of(list.steps.begin(), list.steps.end(), [](const plan::Step& step) {
         return std::holds_alternative<plan::ReturnStep>(step.what) ||
-               std::holds_alternative<plan::PlaceStep>(step.what);
+               std::holds_alternative<plan::PlaceStep>(step.what) || switch_of(step) != nullptr;
     });
 }
 

@@ -155,8 +155,8 @@ std::string late_text(const plan::Plan& plan, LevelId level, const Late& late, d
     const auto metres =
         static_cast<std::int64_t>(std::ceil((plan::in_seconds(late.load) - late.need) * top));
     return "at top speed " + plan.levels[level].name + " is needed " +
-           time_text({std::llround(late.need * 1e6)}) +
-           " after this fires, but is shown only after " + time_text(late.load) + " on " +
+           short_time({std::llround(late.need * 1e6)}) +
+           " after this fires, but is shown only after " + short_time(late.load) + " on " +
            plan.devices[late.device].name +
            (late.others.empty() ? "" : " (too late on" + late.others.substr(1) + " as well)") +
            ": it stands " + std::to_string(metres) + " m too near";
@@ -194,7 +194,7 @@ void trigger_too_late(const Study& study, Report& report) {
 void fixed_wait_for_load(const Study& study, Report& report) {
     const plan::Plan& plan = study.plan;
     for (const plan::StepList& list : plan.lists) {
-        for (const study::FixedWait& wait : study::fixed_waits(list)) {
+        for (const study::FixedWait& wait : study::fixed_waits(plan, list)) {
             const loading::IsolatedLoad what{study.there_with(list.level), wait.levels,
                                              plan::Priority::soon};
             std::string short_on;
@@ -203,7 +203,7 @@ void fixed_wait_for_load(const Study& study, Report& report) {
                 const auto times = loading::isolated_load(study.catalogues[device.value], what);
                 const Micros needed = wait.shown ? times.shown : times.ready;
                 if (needed <= wait.time) continue;
-                short_on += (short_on.empty() ? "" : ", ") + time_text(needed) + " on " +
+                short_on += (short_on.empty() ? "" : ", ") + short_time(needed) + " on " +
                             plan.devices[device].name;
             }
             const std::string levels = check::names_of(plan, wait.levels);
@@ -215,7 +215,7 @@ void fixed_wait_for_load(const Study& study, Report& report) {
                                " instead");
             } else {
                 report.add(wait.step->place, owner_of(list),
-                           "this waits " + time_text(wait.time) + " for " + levels +
+                           "this waits " + short_time(wait.time) + " for " + levels +
                                ", but until " + (wait.levels.size() == 1 ? "it is " : "they are ") +
                                state + " it takes " + short_on,
                            plan::Severity::error);

@@ -46,7 +46,11 @@ std::string loads_text(const Plan& plan, const Advised& advised) {
         const DeviceTime* worst = worst_of(load);
         if (worst != nullptr) rows.emplace_back(&load, worst);
     }
-    if (rows.empty()) return "no load is needed by players who walk to it\n";
+    if (rows.empty()) {
+        const bool none =
+            advised.problems.empty() && advised.veils.empty() && advised.waits.empty();
+        return none ? "no load is needed by players who walk to it\n" : "";
+    }
     std::stable_sort(rows.begin(), rows.end(), [](const auto& one, const auto& other) {
         return *one.second->slack < *other.second->slack;
     });

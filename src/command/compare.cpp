@@ -59,6 +59,7 @@ compare::Metrics figures_of(const plan::Plan& plan, const Measuring& measuring) 
     compare::Metrics figures;
     figures.plan = plan.name;
     add_check(figures, plan, check::check(plan));
+    add_leads(figures, plan);
     const auto devices = named_in(plan.devices, measuring.devices);
     const auto routes = named_in(plan.routes, measuring.routes);
     for (const walk::Record& record : walk_all(plan, routes, devices, {}, measuring.jobs))
@@ -174,6 +175,12 @@ std::string text_for_people(const Compared& compared) {
         }
         text += "\n" + table.text();
     }
+    if (!differences.leads.empty()) {
+        text += "\n" + TextTable::of(tables::lead_columns("leads elsewhere now"), differences.leads,
+                                     most_shown)
+                           .text();
+        text += more_text(differences.leads.size());
+    }
     text += findings_text(differences.found, "new findings");
     text += figures_text(differences, Change::worse, "worse");
     text += figures_text(differences, Change::tolerated, "tolerated");
@@ -181,7 +188,8 @@ std::string text_for_people(const Compared& compared) {
     text += figures_text(differences, Change::neither, "other");
     text += findings_text(differences.gone, "findings that are gone");
     const bool same = differences.figures.empty() && differences.verdicts.empty() &&
-                      differences.found.empty() && differences.gone.empty();
+                      differences.found.empty() && differences.gone.empty() &&
+                      differences.leads.empty();
     text += fmt::format("\n{}{} figures are as they were\n", same ? "nothing differs: " : "",
                         tables::grouped(differences.alike));
     return text;

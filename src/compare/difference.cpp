@@ -77,10 +77,19 @@ bool missing_place(const Metrics& figures, const Where& where) {
 std::vector<FigureChange> figure_changes(const Metrics& before, const Metrics& after,
                                          const Tolerance& tolerance, std::size_t& alike) {
     std::vector<FigureChange> changes;
+    // How long a walk that is stuck took says nothing.
+    const auto stuck = [](const Metrics& figures, const Where& where) {
+        Where walk;
+        walk.route = where.route;
+        walk.device = where.device;
+        const auto found = figures.verdicts.find(walk);
+        return found != figures.verdicts.end() && found->second == name_of(walk::Verdict::stuck);
+    };
     const auto add = [&](const auto& key, std::optional<std::int64_t> was,
                          std::optional<std::int64_t> is) {
         FigureChange change{key.first, key.second, was, is, Change::neither};
-        change.change = change_of(change, tolerance);
+        if (!stuck(before, key.first) && !stuck(after, key.first))
+            change.change = change_of(change, tolerance);
         changes.push_back(std::move(change));
     };
     for (const auto& [key, value] : after.values) {
@@ -151,6 +160,11 @@ Differences differences(const Metrics& before, const Metrics& after, const Toler
     all.figures = figure_changes(before, after, tolerance, all.alike);
     all.found = only_in(after, before);
     all.gone = only_in(before, after);
+    for (const auto& [lead, level] : after.leads) {
+        const auto known = before.leads.find(lead);
+        if (known != before.leads.end() && known->second != level)
+            all.leads.push_back({lead, known->second, level});
+    }
     return all;
 }
 

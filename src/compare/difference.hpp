@@ -41,20 +41,27 @@ struct NoticedNow {
     plan::Severity severity = plan::Severity::error;
 };
 
+/// A position, `next` or `back` that both plans have, and that leads elsewhere now.
+struct LeadChange {
+    Lead lead;
+    std::string before, after; ///< levels; empty: nowhere
+};
+
 struct Differences {
     std::vector<VerdictChange> verdicts; ///< worst first
     /// Worse, tolerated, better, neither; of each what has changed most first.
     std::vector<FigureChange> figures;
     std::vector<NoticedNow> found; ///< findings that are new, errors first
     std::vector<NoticedNow> gone;
-    std::size_t alike = 0; ///< figures that do not differ
+    std::vector<LeadChange> leads; ///< neither better nor worse
+    std::size_t alike = 0;         ///< figures that do not differ
 
     /// Worse beyond what is tolerated: a figure, a verdict, or a new error or warning.
     [[nodiscard]] bool worse() const;
 };
 
 /// What `after` has that `before` has not. A route or device that only one of them has is no better
-/// and no worse.
+/// and no worse, nor is a figure of a walk that is stuck in either.
 Differences differences(const Metrics& before, const Metrics& after, const Tolerance& tolerance);
 
 } // namespace hestrel::compare

@@ -1,6 +1,9 @@
 #include "compare/metrics.hpp"
 
 #include "plan/names.hpp"
+#include "plan/questions.hpp"
+#include "study/level_ways.hpp"
+#include "study/list_reading.hpp"
 
 #include <algorithm>
 
@@ -38,6 +41,35 @@ bool is_memory(Measure measure) {
 
 void add_check(Metrics& metrics, const plan::Plan& plan, const std::vector<plan::Finding>& found) {
     for (const plan::Finding& finding : found) add_finding(metrics, plan, finding, "check", {});
+}
+
+void add_leads(Metrics& metrics, const plan::Plan& plan) {
+    for (const plan::ListId id : plan.lists.ids()) {
+        const plan::ListId top = plan::top_list(plan, id);
+        for (const plan::Step& step : plan.lists[id].steps) {
+            const plan::SwitchStep* change = study::switch_of(step);
+            if (change == nullptr || change->to) continue;
+            for (const plan::Edition& edition : plan.editions) {
+                const auto& levels = edition.levels;
+                const auto name = [&](std::size_t at) {
+                    return at < levels.size() ? plan.levels[levels[at]].name : std::string();
+                };
+                const std::string cause = plan::list_name(plan, top);
+                if (change->position) {
+                    metrics.leads[{cause, "position " + std::to_string(*change->position),
+                                   edition.name}] = name(*change->position);
+                    continue;
+                }
+                const bool next = change->target == plan::SwitchStep::Target::next;
+                const auto met = study::met_in(plan, top);
+                for (std::size_t at = 0; at < levels.size(); ++at) {
+                    if (!met.contains(levels[at]) && !met.contains(plan::LevelId{})) continue;
+                    metrics.leads[{cause, (next ? "next after " : "back before ") + name(at),
+                                   edition.name}] = next ? name(at + 1) : name(at - 1);
+                }
+            }
+        }
+    }
 }
 
 void add_walk(Metrics& metrics, const plan::Plan& plan, const walk::Record& record) {

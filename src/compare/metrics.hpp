@@ -54,15 +54,26 @@ struct Noticed {
     auto operator<=>(const Noticed&) const = default;
 };
 
+/// A step that goes by the order of an edition, met in a place of it.
+struct Lead {
+    std::string cause; ///< "trigger ferry-boarding"
+    std::string by;    ///< "position 6", "next after quay", "back before quay"
+    std::string edition;
+    auto operator<=>(const Lead&) const = default;
+};
+
 /// All figures of one plan.
 struct Metrics {
     std::string plan; ///< its name
     std::map<std::pair<Where, Measure>, std::int64_t> values;
     std::map<Where, std::string> verdicts; ///< of walks: "fine", "late" …
     std::map<Noticed, plan::Severity> findings;
+    std::map<Lead, std::string> leads; ///< the level it leads to; empty: none
 };
 
 void add_check(Metrics& metrics, const plan::Plan& plan, const std::vector<plan::Finding>& found);
+/// Where positions, `next` and `back` lead.
+void add_leads(Metrics& metrics, const plan::Plan& plan);
 void add_walk(Metrics& metrics, const plan::Plan& plan, const walk::Record& record);
 void add_explored(Metrics& metrics, const plan::Plan& plan, const explore::Explored& explored);
 

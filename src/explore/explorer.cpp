@@ -150,28 +150,10 @@ void Explorer::look_at_rules(ContextMemo& context, std::uint32_t situation) {
     }
     Game& game = runner(0).resume(packed_.unpacked(row));
     MemoEntry seen;
-    for (std::size_t number = 0; number < plan_->rules.size(); ++number) {
-        const plan::Rule& rule = plan_->rules[plan::RuleId{number}];
-        if (rule.when && !game.flow().holds(rule.when, {})) continue;
-        std::int64_t count = 0;
-        const auto shown = [&](LevelId level) { return game.shown(level); };
-        for (const LevelThere& there : levels_of(row)) {
-            const auto& provides = plan_->levels[there.level].provides;
-            if (there.shown) count += std::count(provides.begin(), provides.end(), rule.of);
-        }
-        bool broken = false;
-        switch (rule.kind) {
-        case plan::Rule::Kind::exactly: broken = count != rule.count; break;
-        case plan::Rule::Kind::at_least: broken = count < rule.count; break;
-        case plan::Rule::Kind::at_most: broken = count > rule.count; break;
-        case plan::Rule::Kind::never_together:
-            broken = std::count_if(rule.levels.begin(), rule.levels.end(), shown) > 1;
-            break;
-        case plan::Rule::Kind::never: broken = game.flow().holds(rule.condition, {}); break;
-        }
-        if (!broken || rule_broken_[number]) continue;
-        rule_broken_[number] = true;
-        broken_.push_back({plan::RuleId{number}, situation});
+    for (const plan::RuleId rule : plan_->rules.ids()) {
+        if (!game.rules().broken(rule, true) || rule_broken_[rule]) continue;
+        rule_broken_[rule] = true;
+        broken_.push_back({game.rules().breach(rule), situation});
     }
     MoveRun asked;
     runner(0).take_asked(asked);
@@ -225,8 +207,8 @@ void Explorer::add(const Batch::From& from, std::size_t begin, Words words) {
     const bool remembers =
         edge_starts_.size() == situation && edges_.size() + found <= options_.most_edges;
     if (remembers) edge_starts_.push_back(static_cast<std::uint32_t>(edges_.size()));
-    const bool leads_on =
-        found > 0 || control_of(row).ended || !at_rest(tree_, levels_of(row), control_of(row));
+    const bool leads_on = found > 0 || control_of(row).ended || control_of(row).booting ||
+                          !at_rest(tree_, levels_of(row), control_of(row));
     for (std::size_t i = begin; i < from.end; ++i) {
         const auto [number, fresh] =
             rows_.add(batch_.rows.data() + i * words, batch_.hashes[i], words);
@@ -281,6 +263,8 @@ void Explorer::begin() {
     const auto ways = MoveRunner::boot(*plan_, options_.edition, players(), options_.pace, layout(),
                                        start_level_, start_at_, came_true_);
     boot_log_ = ways.front().log;
+    boots_ = std::any_of(ways.begin(), ways.end(),
+                         [](const Ending& way) { return !way.control.booting; });
     for (const Ending& way : ways) {
         if (way.log.endless) continue;
         const std::vector<Word> start = packed_.row_of(way);

@@ -46,7 +46,7 @@ struct Options {
 
 /// A rule of the plan that a situation breaks.
 struct Broken {
-    plan::RuleId rule;
+    plan::Breach what;
     std::uint32_t first = 0; ///< the situation in which it was met first
 };
 
@@ -148,6 +148,8 @@ public:
     /// By condition of the plan: whether it held whenever it was asked in exploring.
     [[nodiscard]] const std::vector<bool>& came_true() const { return came_true_; }
     [[nodiscard]] const MoveLog& boot_log() const { return boot_log_; }
+    /// Whether any boot comes to its end; where none does, nobody ever plays.
+    [[nodiscard]] bool boots() const { return boots_; }
 
 private:
     /// A move whose case is not known yet, from a situation.
@@ -222,10 +224,11 @@ private:
 
     plan::LevelTree tree_;
     std::vector<Broken> broken_;
-    std::vector<bool> rule_broken_;
+    plan::Table<plan::RuleId, bool> rule_broken_;
     DeadEnds dead_ends_;
     std::vector<bool> came_true_;
     MoveLog boot_log_;
+    bool boots_ = true;
     std::vector<std::unique_ptr<MoveRunner>> runners_; ///< by job
 };
 

@@ -75,7 +75,8 @@ std::vector<const Outcome*> FindingCollector::eventful_outcomes() const {
     std::vector<const Outcome*> outcomes;
     explorer_.for_outcomes([&](const Outcome& outcome) {
         const Effect& effect = explorer_.effects()[outcome.effect];
-        if (effect.ended || !effect.log.unloaded.empty() || !effect.log.notes.empty())
+        const MoveLog& log = effect.log;
+        if (effect.ended || !log.unloaded.empty() || !log.notes.empty() || !log.breaches.empty())
             outcomes.push_back(&outcome);
     });
     std::stable_sort(
@@ -116,8 +117,8 @@ void FindingCollector::memory(const std::vector<WorstUse>& all, std::string_view
         const WorstUse* settled = worst_of(all, worst.device, worst.pool, false);
         if (worst.during && settled != nullptr && settled->used >= worst.used) continue;
         const std::string what = worst.pool ? plan_.pools[worst.pool] : std::string("memory");
-        const std::string text = plan::memory_text(worst.used - worst.budget) + " over its " +
-                                 plan::memory_text(worst.budget);
+        const std::string text = plan::short_memory(worst.used - worst.budget) + " over its " +
+                                 plan::short_memory(worst.budget);
         const auto same = std::find_if(over.begin(), over.end(), [&](const Over& each) {
             return each.worst->device == worst.device && each.worst->during == worst.during &&
                    each.worst->way == worst.way;
@@ -149,19 +150,29 @@ Owner FindingCollector::owner_of_last_list(const WorstUse& worst) const {
     return owner;
 }
 
+void FindingCollector::add_broken(const plan::Breach& what, const std::string& when, Trace way) {
+    add("rule-broken", {plan_.rules[what.rule].place, {ThingKind::rule, what.rule.value}},
+        plan::breach_text(plan_, what) + when, std::move(way))
+        .rule = what.rule;
+}
+
 void FindingCollector::broken_rules() {
     for (const Broken& broken : explorer_.broken()) {
-        const plan::Rule& rule = plan_.rules[broken.rule];
-        const auto& levels = explorer_.levels_of(explorer_.row(broken.first));
         std::vector<LevelId> shown;
-        for (const LevelThere& there : levels) {
+        for (const LevelThere& there : explorer_.levels_of(explorer_.row(broken.first))) {
             if (there.shown) shown.push_back(there.level);
         }
-        add("rule-broken", {rule.place, {ThingKind::rule, broken.rule.value}},
-            "this rule is broken while " +
-                (shown.empty() ? "nothing" : plan::level_names(plan_, shown)) + " is shown",
-            to(broken.first))
-            .rule = broken.rule;
+        add_broken(broken.what,
+                   ", with everything settled and " +
+                       (shown.empty() ? "nothing" : plan::level_names(plan_, shown)) + " shown",
+                   to(broken.first));
+    }
+    std::set<plan::RuleId> said;
+    for (const Outcome* outcome : eventful_outcomes()) {
+        for (const plan::Breach& each : explorer_.effects()[outcome->effect].log.breaches) {
+            if (said.insert(each.rule).second)
+                add_broken(each, ", during a move, where a list waits", through(*outcome));
+        }
     }
 }
 
@@ -180,15 +191,16 @@ void FindingCollector::refusals(const Outcome& outcome, const Effect& effect) {
         const bool beyond = note.kind == flow::EventKind::beyond_edition;
         const bool rival = note.kind == flow::EventKind::switch_refused;
         if ((!beyond && !rival) || !note.list) continue;
-        const Owner owner = plan::owner_of(plan_, note.list);
+        Owner owner = plan::owner_of(plan_, note.list);
         if (!refused_.emplace(note.kind, owner.thing).second) continue;
-        plan::Finding& added =
-            add(beyond ? "beyond-edition" : "rival-switches", owner,
-                beyond ? std::string("here a step leads to no level of the edition")
-                       : "the switch to " + plan_.levels[LevelId{note.detail}].name +
-                             " is refused: another is under way",
-                through(outcome));
-        if (rival) added.level = LevelId{note.detail};
+        const LevelId level{note.detail};
+        if (beyond) owner.place = note.place;
+        add(beyond ? "beyond-edition" : "rival-switches", owner,
+            beyond
+                ? plan::beyond_text(plan_, explorer_.options().edition, level)
+                : "the switch to " + plan_.levels[level].name + " is refused: another is under way",
+            through(outcome))
+            .level = level;
     }
 }
 

@@ -57,8 +57,8 @@ protected:
     [[nodiscard]] Owner level_owner(plan::LevelId level) const;
     /// The levels whose area a player is inside of.
     [[nodiscard]] std::vector<plan::LevelId> stood_in(const PlayerNow& player) const;
-    /// Outcomes in which something is noted, unloaded or ended, in the order in which they were
-    /// met.
+    /// Outcomes in which something is noted, unloaded, broken or ended, in the order in which they
+    /// were met.
     [[nodiscard]] std::vector<const Outcome*> eventful_outcomes() const;
 
     // Findings.
@@ -68,6 +68,7 @@ protected:
     void memory(const std::vector<WorstUse>& all, std::string_view when_settled,
                 std::string_view in_a_move, const std::vector<WorstUse>& already);
     void broken_rules();
+    void add_broken(const plan::Breach& what, const std::string& when, Trace way);
     void circles();
     /// Steps that lead out of the edition, and switches refused, in a move.
     void refusals(const Outcome& outcome, const Effect& effect);

@@ -1,9 +1,12 @@
 #include "explore/finding_collector.hpp"
 #include "explore/lost_facts.hpp"
+#include "plan/level_tree.hpp"
 #include "plan/names.hpp"
+#include "plan/texts.hpp"
 
 #include <algorithm>
 #include <iterator>
+#include <map>
 #include <set>
 
 namespace hestrel::explore {
@@ -22,6 +25,8 @@ public:
         memory(worst, "with everything settled", "during a move, at most", {});
         broken_rules();
         circles();
+        endless_boots();
+        if (!explorer_.boots()) return take();
         dead_ends();
         nothing_shown();
         in_moves();
@@ -35,15 +40,78 @@ public:
     }
 
 private:
+    /// Situations from which the game never begins: those with which exploring began.
+    void endless_boots() {
+        for (std::uint32_t first = 0;
+             first < explorer_.situations() && explorer_.parent(first) == first; ++first) {
+            const Word* row = explorer_.row(first);
+            if (!explorer_.control_of(row).booting) continue;
+            const LevelId start = explorer_.start_level();
+            const plan::LevelTree tree = plan::level_tree(plan_.levels);
+            std::vector<LevelId> missing;
+            for (const LevelId level : plan::boot_levels(plan_.levels, tree, start)) {
+                if (!is_shown(explorer_.levels_of(row), level)) missing.push_back(level);
+            }
+            add("stuck", level_owner(start),
+                "the boot never ends: it waits for " + plan::level_names(plan_, missing) +
+                    " to be shown",
+                to(first));
+            return;
+        }
+    }
+
     void dead_ends() {
         const auto& dead = explorer_.dead_ends();
         if (dead.count == 0) return;
         const Trace way = to(dead.first);
+        const Word* row = explorer_.row(dead.first);
+        const plan::WaypointId at = explorer_.player_of(row, 0).at;
+        std::vector<LevelId> shown;
+        for (const LevelThere& there : explorer_.levels_of(row)) {
+            if (there.shown) shown.push_back(there.level);
+        }
         add("dead-end", last_of(*way),
-            "in " + std::to_string(dead.count) +
-                " situations nothing can be done that leads anywhere else",
+            "in " + plan::counted(dead.count, "situation") +
+                " nothing can be done that leads anywhere else, first " +
+                (at ? "at " + plan_.waypoints[at].name : "nowhere") + " with " +
+                (shown.empty() ? "nothing" : plan::level_names(plan_, shown)) +
+                " shown: " + plan::joined(lacking(row, at), "; "),
             way)
-            .at = explorer_.player_of(explorer_.row(dead.first), 0).at;
+            .at = at;
+    }
+    /// What keeps the first player from doing anything.
+    [[nodiscard]] std::vector<std::string> lacking(const Word* row, plan::WaypointId at) const {
+        const flow::State& control = explorer_.control_of(row);
+        std::vector<std::string> all;
+        bool ways = false;
+        for (const plan::PathId id : plan_.paths.ids()) {
+            const plan::Path& path = plan_.paths[id];
+            if (!at || (path.from != at && (path.to != at || path.one_way))) continue;
+            ways = true;
+            if (!path.gate) continue;
+            std::vector<LevelId> needed;
+            for (const LevelId level : plan_.gates[path.gate].needs) {
+                if (!is_shown(explorer_.levels_of(row), level)) needed.push_back(level);
+            }
+            if (!needed.empty())
+                all.push_back("gate " + plan_.gates[path.gate].name + " lacks " +
+                              plan::level_names(plan_, needed));
+        }
+        if (is_frozen(plan_, control)) {
+            all.emplace_back("players are frozen");
+        } else if (!ways) {
+            all.emplace_back(at ? "no path leads away" : "players can't walk");
+        }
+        for (const plan::MenuId menu : control.open_menus) {
+            for (const plan::ItemId item : plan_.menus[menu].items) {
+                const plan::ConditionId when = plan_.items[item].when;
+                all.push_back(
+                    plan::item_name(plan_, item) +
+                    (when ? " needs \"" + plan_.conditions[when].text + '"' : " leads back here"));
+            }
+        }
+        if (control.open_menus.empty()) all.emplace_back("no menu is open");
+        return all;
     }
 
     void nothing_shown() {
@@ -74,16 +142,25 @@ private:
         for (const Outcome* outcome : eventful_outcomes())
             refusals(*outcome, explorer_.effects()[outcome->effect]);
         std::set<plan::FactId> unsaved;
-        std::set<plan::FactId> left_over;
+        std::map<plan::FactId, std::vector<Departure>> left_over;
         for_moves(
             [&](const Effect& effect) {
                 return effect.ended || !effect.log.unloaded.empty() || begins_anew(effect);
             },
             [&](const Made& made, const Effect& effect) {
                 if (effect.ended) unsaved_changes(made, unsaved);
-                if (begins_anew(effect)) left_over_facts(made, left_over);
+                if (begins_anew(effect)) note_left_over(made, left_over);
                 unloaded_under(made, effect);
             });
+        for (const auto& [fact, new_games] : left_over) {
+            const auto read = left_over_fact(explorer_, fact, new_games);
+            if (!read) continue;
+            add("fact-left-over", {plan_.facts[fact].place, {ThingKind::fact, fact.value}},
+                "back at " + plan_.levels[explorer_.start_level()].name + ", " +
+                    plan_.facts[fact].name + " is not what it was at the beginning, and " +
+                    plan::list_name(plan_, read->by) + " goes by it after that",
+                read->way);
+        }
     }
     /// Whether a move goes back to where the game began.
     [[nodiscard]] bool begins_anew(const Effect& effect) const {
@@ -104,22 +181,18 @@ private:
                 through(made));
         }
     }
-    void left_over_facts(const Made& made, std::set<plan::FactId>& said) {
+    void note_left_over(const Made& made, std::map<plan::FactId, std::vector<Departure>>& all) {
         const Word* after = explorer_.row(made.leads_to);
         for (const plan::FactId fact : plan_.facts.ids()) {
             const plan::Fact& about = plan_.facts[fact];
             if (about.lifetime != plan::Lifetime::session) continue;
             if (explorer_.layout().facts[fact].get(after) == flow::fact_value(about.initial))
                 continue;
-            if (!said.insert(fact).second) continue;
-            add("fact-left-over", {about.place, {ThingKind::fact, fact.value}},
-                "back at " + plan_.levels[explorer_.start_level()].name + ", " + about.name +
-                    " is not what it was at the beginning",
-                through(made));
+            all[fact].push_back({made.situation, made.leads_to, made.outcome->taken});
         }
     }
     void lost() {
-        for (const LostFact& each : lost_facts(explorer_)) {
+        for (const ReadFact& each : lost_facts(explorer_)) {
             const plan::Fact& fact = plan_.facts[each.fact];
             add("fact-lost", {fact.place, {ThingKind::fact, each.fact.value}},
                 fact.name + " goes back to what it was at the beginning when players leave " +
@@ -230,7 +303,7 @@ private:
             const auto [times, first] = first_without(bit, leads_on);
             if (times == 0) return;
             const Trace way = to(first);
-            add(name, last_of(*way), "in " + std::to_string(times) + " situations " + what, way);
+            add(name, last_of(*way), "in " + plan::counted(times, "situation") + " " + what, way);
         };
         say("trap", home, true,
             "neither an end nor " + plan_.levels[explorer_.start_level()].name +
@@ -240,6 +313,7 @@ private:
     }
 
     void gates() {
+        const plan::EditionId edition = explorer_.options().edition;
         for (const plan::GateId id : plan_.gates.ids()) {
             const plan::Gate& gate = plan_.gates[id];
             bool opens = false;
@@ -248,7 +322,10 @@ private:
             }
             if (!opens)
                 add("gate-never-opens", {gate.place, {ThingKind::gate, id.value}},
-                    gate.name + " is closed in every situation", {});
+                    gate.name + " is closed in every situation" +
+                        (edition ? " of edition " + plan_.editions[edition].name : std::string()) +
+                        ": it needs " + plan::level_names(plan_, gate.needs),
+                    {});
         }
     }
 };
@@ -257,7 +334,7 @@ private:
 
 std::vector<Found> findings(Explorer& explorer, const std::vector<WorstUse>& worst) {
     std::vector<Found> found = SettledFindings(explorer).collect(worst);
-    if (explorer.complete()) {
+    if (explorer.complete() && explorer.boots()) {
         std::vector<Found> never = never_findings(explorer);
         std::move(never.begin(), never.end(), std::back_inserter(found));
         std::stable_sort(found.begin(), found.end(), [](const Found& one, const Found& other) {

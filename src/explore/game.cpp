@@ -29,7 +29,8 @@ Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::Pl
             {players.size(), edition, std::nullopt, true, pace == Pace::unhurried,
              pace == Pace::hurried}),
       zones_(plan), kinds_(std::move(players)), triggers_(plan, zones_, flow_, *this, kinds_),
-      levels_(tree_, asked_order_, *this), travellers_(kinds_.size()), placed_(kinds_.size()) {
+      rules_(plan, flow_, *this), levels_(tree_, asked_order_, *this), travellers_(kinds_.size()),
+      placed_(kinds_.size()), asked_where_(kinds_.size()) {
     triggers_.forget_rearm();
 }
 
@@ -43,11 +44,11 @@ void Game::show(LevelId level, Priority priority, flow::RunId) {
     levels_.show(level, priority, 0);
 }
 
-void Game::unload_now(std::span<const LevelId> leaving, std::span<const LevelId> family) {
+void Game::unload_now(std::span<const LevelId> leaving) {
     for (const LevelId level : leaving) levels_.unload(level);
     leaving_.clear();
     remember(MoveLog::Memory::Kind::released, static_cast<std::uint32_t>(log_.families.size()));
-    log_.families.emplace_back(family.begin(), family.end());
+    log_.families.push_back(kept_);
 }
 
 void Game::asked_for(LevelId level, std::uint32_t) {
@@ -74,6 +75,7 @@ void Game::let_go(const loading::LevelNow& before) {
 
 void Game::changed(flow::LevelEvent event) {
     if (event.change == LevelChange::shown) log_.shown.push_back(event.level);
+    rules_.levels_changed();
     events_.push_back(event);
 }
 
@@ -95,11 +97,26 @@ double Game::speed_of(PlayerId player) const {
     return traveller.piece_speed;
 }
 
-void Game::place(PlayerId who, plan::WaypointId at) {
+bool Game::stands_at(PlayerId player, plan::WaypointId waypoint) const {
+    asked_where_[player.value] = true;
+    return travellers_[player.value].at == waypoint;
+}
+
+bool Game::is_inside(PlayerId player, plan::TriggerId trigger) const {
+    asked_where_[player.value] = true;
+    return triggers_.is_inside(player, trigger);
+}
+
+bool Game::is_inside(PlayerId player, LevelId level) const {
+    asked_where_[player.value] = true;
+    return triggers_.is_inside(player, level);
+}
+
+void Game::place(PlayerId who, plan::WaypointId at, flow::RunId) {
     for (std::uint32_t number = 0; number < travellers_.size(); ++number) {
         if (who && who.value != number) continue;
         OnFoot& traveller = travellers_[number];
-        if (traveller.moving) triggers_.speed_changed();
+        if (traveller.moving) triggers_.movement_changed();
         traveller = {};
         traveller.at = at;
         placed_[number] = true;
@@ -129,11 +146,15 @@ void Game::note(const flow::Event& note) {
         log_.lists.push_back(list);
         return;
     }
+    if (note.kind == flow::EventKind::waits) {
+        began_to_wait_ = true;
+        return;
+    }
     plan::ListId list;
     if (note.run && note.run.value >= first_run_ &&
         note.run.value - first_run_ < list_of_run_.size())
         list = list_of_run_[note.run.value - first_run_];
-    log_.notes.push_back({note.kind, list, note.detail});
+    log_.notes.push_back({note.kind, list, note.detail, note.place});
 }
 
 // --- what happens next -------------------------------------------------------
@@ -162,7 +183,7 @@ void Game::linger() {
     for (OnFoot& traveller : travellers_) {
         if (!traveller.on_the_way() || traveller.moving == !held) continue;
         traveller.moving = !held;
-        triggers_.speed_changed();
+        triggers_.movement_changed();
     }
 }
 
@@ -200,13 +221,26 @@ bool Game::next_event() {
     return flow_.drop_waiting();
 }
 
+/// Where a list has started to wait, which rules are broken.
+void Game::look_at_rules() {
+    if (!std::exchange(began_to_wait_, false) || !booted_) return;
+    for (const plan::RuleId id : plan_->rules.ids()) {
+        if (plan_->rules[id].longer_than || !rules_.broken(id, false)) continue;
+        const bool known = std::any_of(log_.breaches.begin(), log_.breaches.end(),
+                                       [&](const plan::Breach& each) { return each.rule == id; });
+        if (!known) log_.breaches.push_back(rules_.breach(id));
+    }
+}
+
 void Game::settle() {
     settle_now();
+    look_at_rules();
     if (pace_ == Pace::hurried && booted_) {
         if (going_on() || !leaving_.empty()) return; // waits for what comes next
     } else {
         while (!flow_.ended() && !log_.endless && next_event()) {
             settle_now();
+            look_at_rules();
             if (pace_ == Pace::hurried && booted_) return;
         }
     }
@@ -236,7 +270,7 @@ void Game::go_on_way(PlayerId player) {
         return;
     }
     now_ += traveller.duration - traveller.walked;
-    triggers_.speed_changed();
+    triggers_.movement_changed();
     if (!next_piece(*plan_, traveller)) {
         const plan::WaypointId goal = traveller.goal;
         traveller = {};
@@ -270,7 +304,7 @@ bool Game::set_out(const Move& move) {
     traveller.at = {};
     measure_piece(*plan_, zones_, triggers_.inside(move.player), traveller);
     traveller.moving = true;
-    triggers_.speed_changed();
+    triggers_.movement_changed();
     return true;
 }
 
@@ -281,7 +315,7 @@ bool Game::start_move(const Move& move) {
     case Move::Kind::go: return set_out(move);
     case Move::Kind::press: {
         const plan::Item& item = plan_->items[move.item];
-        if (!flow_.menu_open(item.menu) || !flow_.holds(item.when, {})) return false;
+        if (!flow_.menu_open(item.menu) || !flow_.holds(item.when, move.player)) return false;
         flow_.press(move.item, move.player);
         return true;
     }
@@ -352,7 +386,9 @@ void Game::resume(const std::vector<LevelThere>& levels, const flow::State& sett
     now_ = {};
     moment_ = {};
     asked_order_ = {};
-    restore(levels_, levels);
+    restore(levels_, levels, settled);
+    rules_.levels_changed();
+    began_to_wait_ = false;
     for (const LevelThere& there : levels) {
         if (there.leaving) leaving_.insert(there.level);
         if (there.pending)
@@ -390,6 +426,7 @@ void Game::resumed() {
     triggers_.resume_judged();
     triggers_.forget_asked();
     triggers_.take_once_asked();
+    asked_where_.assign(asked_where_.size(), false);
 }
 
 std::vector<LevelThere> Game::levels() const {

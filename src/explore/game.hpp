@@ -7,6 +7,7 @@
 // any list waits.
 
 #include "explore/situation.hpp"
+#include "flow/rules.hpp"
 #include "loading/levels.hpp"
 #include "plan/level_tree.hpp"
 
@@ -44,12 +45,17 @@ public:
     [[nodiscard]] const flow::Flow& flow() const { return flow_; }
     flow::Flow& flow() { return flow_; }
     flow::Triggers& triggers() { return triggers_; }
+    flow::Rules& rules() { return rules_; }
     [[nodiscard]] const flow::Zones& zones() const { return zones_; }
     /// Whether a step placed a player anywhere in the last move.
     [[nodiscard]] bool placed(flow::PlayerId player) const { return placed_[player.value]; }
     [[nodiscard]] std::size_t players() const { return travellers_.size(); }
     /// Whether the last move could have gone otherwise at another speed.
     [[nodiscard]] bool asked_for_speed() const { return asked_for_speed_; }
+    /// Whether anything in the last move went by where a player is.
+    [[nodiscard]] bool asked_where(flow::PlayerId player) const {
+        return asked_where_[player.value];
+    }
     /// The speed that a move's player goes at, m/s.
     [[nodiscard]] double speed_of_move(const Move& move) const;
 
@@ -58,9 +64,15 @@ public:
     void show(plan::LevelId level, plan::Priority priority, flow::RunId run) override;
     void hide(plan::LevelId level) override { levels_.hide(level); }
     void unload(plan::LevelId level) override { levels_.unload(level); }
-    void unload_now(std::span<const plan::LevelId> leaving,
-                    std::span<const plan::LevelId> family) override;
+    void raise(plan::LevelId level, plan::Priority priority) override {
+        levels_.raise(level, priority);
+    }
+    void keep(std::span<const plan::LevelId> family) override {
+        kept_.assign(family.begin(), family.end());
+    }
+    void unload_now(std::span<const plan::LevelId> leaving) override;
     void block_for(std::span<const plan::LevelId> family) override { levels_.block_for(family); }
+    void show_block() override { levels_.show_block(); }
     [[nodiscard]] bool shown(plan::LevelId level) const override { return levels_[level].shown; }
     [[nodiscard]] bool loaded(plan::LevelId level) const override { return levels_[level].loaded; }
     [[nodiscard]] bool delivered(plan::LevelId) const override { return true; }
@@ -74,12 +86,15 @@ public:
     [[nodiscard]] plan::Micros now() const override { return now_; }
     void wake_after(plan::Micros delay, std::uint32_t alarm) override;
     [[nodiscard]] double speed_of(flow::PlayerId player) const override;
-    void place(flow::PlayerId who, plan::WaypointId at) override;
+    [[nodiscard]] bool stands_at(flow::PlayerId player, plan::WaypointId waypoint) const override;
+    [[nodiscard]] bool is_inside(flow::PlayerId player, plan::TriggerId trigger) const override;
+    [[nodiscard]] bool is_inside(flow::PlayerId player, plan::LevelId level) const override;
+    void place(flow::PlayerId who, plan::WaypointId at, flow::RunId run) override;
     std::size_t pick(flow::PlayerId player, const plan::ChooseStep& choose) override;
     void veil_changed(plan::VeilId veil, bool up) override;
-    void freeze_changed(bool) override {}
+    void freeze_changed(bool) override { triggers_.freezes_changed(); }
     void became_live(plan::LevelId level) override { triggers_.became_live(level); }
-    void menu_changed(plan::MenuId, bool) override {}
+    void menu_changed(plan::MenuId menu, bool) override { triggers_.menu_changed(menu); }
     void fact_changed(plan::FactId fact) override { triggers_.fact_changed(fact); }
     void rejudge_near() override { triggers_.rejudge_near(); }
     void triggers_armed() override { triggers_.arm(); }
@@ -123,6 +138,7 @@ private:
     [[nodiscard]] bool start_move(const Move& move);
     [[nodiscard]] bool set_out(const Move& move);
     void settle();
+    void look_at_rules();
     void go_on_way(flow::PlayerId player);
     void finish_ways();
 
@@ -133,11 +149,14 @@ private:
     flow::Zones zones_;
     std::vector<plan::PlayerKindId> kinds_;
     flow::Triggers triggers_;
+    flow::Rules rules_;
+    bool began_to_wait_ = false; ///< a list, since rules were last looked at
 
     plan::Micros moment_; ///< of events, each one later than the last
     loading::Sequence asked_order_;
     loading::Levels levels_;
     std::set<plan::LevelId> leaving_; ///< where players hurry: not released yet
+    std::vector<plan::LevelId> kept_; ///< the family that a switch keeps the pieces of
     std::set<Arriving> arriving_;     ///< asked for, and not there yet
     std::vector<flow::LevelEvent> events_;
     bool booted_ = false;
@@ -148,6 +167,7 @@ private:
     std::vector<OnFoot> travellers_;
     std::vector<bool> placed_; ///< in this move
     mutable bool asked_for_speed_ = false;
+    mutable std::vector<bool> asked_where_; ///< by player
     plan::Micros now_;
     std::priority_queue<Alarm, std::vector<Alarm>, std::greater<>> alarms_;
 

@@ -1,5 +1,7 @@
 #include "explore/lost_facts.hpp"
 
+#include "plan/questions.hpp"
+
 #include <algorithm>
 #include <functional>
 #include <optional>
@@ -14,6 +16,9 @@ using plan::ListId;
 
 namespace {
 
+/// Situations that one search looks at, fewest moves first.
+constexpr std::size_t most_looked_at = 50'000;
+
 /// Which facts each list goes by, and which it sets or resets.
 struct ListFacts {
     explicit ListFacts(const plan::Plan& plan) : reads(plan.lists.size()), sets(plan.lists.size()) {
@@ -21,7 +26,8 @@ struct ListFacts {
             add_reads(plan, trigger.steps, trigger.when);
         for (const plan::Item& item : plan.items) add_reads(plan, item.steps, item.when);
         for (const ListId list : plan.lists.ids()) {
-            for (const plan::Step& step : plan.lists[list].steps) look_at(plan, list, step);
+            for (const plan::Step& step : plan.lists[list].steps)
+                look_at(plan, plan::top_list(plan, list), step);
         }
     }
 
@@ -51,29 +57,33 @@ private:
 /// Looks for one fact.
 class Search {
 public:
-    Search(Explorer& explorer, const ListFacts& lists, FactId fact)
+    /// `is_initial`: as long as the fact has its initial value; else as long as it has not.
+    Search(Explorer& explorer, const ListFacts& lists, FactId fact, bool is_initial)
         : explorer_(explorer), lists_(lists), fact_(fact),
-          initial_(flow::fact_value(explorer.plan().facts[fact].initial)) {}
+          initial_(flow::fact_value(explorer.plan().facts[fact].initial)), is_initial_(is_initial) {
+    }
 
-    std::optional<LostFact> look(const std::vector<const Outcome*>& losses, std::size_t most) {
-        for (const Outcome* loss : losses) begin(*loss);
+    std::optional<ReadFact> look(const std::vector<Departure>& departures) {
+        for (const Departure& each : departures) {
+            const std::size_t depth = explorer_.trace_to(each.from).size() + 1;
+            reach(each.to, {depth, each.from, each.taken, true});
+        }
         std::size_t looked_at = 0;
-        while (!waiting_.empty() && looked_at < most) {
+        while (!waiting_.empty() && looked_at < most_looked_at) {
             const auto [depth, situation] = waiting_.top();
             waiting_.pop();
             if (depth != reached_.at(situation).depth) continue;
             ++looked_at;
-            std::optional<LostFact> found;
+            std::optional<ReadFact> found;
             explorer_.for_successors(situation, [&, from = situation, so_far = depth](
                                                     std::uint32_t to, const Outcome& outcome) {
                 if (found) return;
                 const Runs runs = runs_of(outcome);
                 if (runs.by) {
-                    found = LostFact{fact_, runs.by, trace_to(from)};
+                    found = ReadFact{fact_, runs.by, trace_to(from)};
                     found->way.push_back(outcome.taken);
-                } else if (to < explorer_.visited() && !runs.sets &&
-                           is_initial(explorer_.row(to))) {
-                    reach(to, {so_far + 1, from, outcome.taken, nullptr});
+                } else if (to < explorer_.visited() && !runs.sets && stays(explorer_.row(to))) {
+                    reach(to, {so_far + 1, from, outcome.taken, false});
                 }
             });
             if (found) return found;
@@ -86,7 +96,7 @@ private:
         std::size_t depth = 0; ///< moves from the beginning
         std::uint32_t from = 0;
         std::uint32_t taken = 0;
-        const Outcome* loss = nullptr; ///< it led here; else the move came after
+        bool departure = false; ///< the move led here; else it came after
     };
     /// What lists of a move do first.
     struct Runs {
@@ -94,8 +104,8 @@ private:
         bool sets = false;
     };
 
-    [[nodiscard]] bool is_initial(const Word* row) const {
-        return explorer_.layout().facts[fact_].get(row) == initial_;
+    [[nodiscard]] bool stays(const Word* row) const {
+        return (explorer_.layout().facts[fact_].get(row) == initial_) == is_initial_;
     }
     [[nodiscard]] Runs runs_of(const Outcome& outcome) const {
         for (const ListId list : explorer_.effects()[outcome.effect].log.lists) {
@@ -103,12 +113,6 @@ private:
             if (lists_.sets[list].contains(fact_)) return {{}, true};
         }
         return {};
-    }
-    void begin(const Outcome& loss) {
-        const std::size_t depth = explorer_.trace_to(loss.first).size() + 1;
-        explorer_.for_successors(loss.first, [&](std::uint32_t to, const Outcome& outcome) {
-            if (outcome.taken == loss.taken) reach(to, {depth, loss.first, loss.taken, &loss});
-        });
     }
     void reach(std::uint32_t situation, const Reached& how) {
         if (situation >= explorer_.visited()) return; // cut off there
@@ -122,7 +126,7 @@ private:
     [[nodiscard]] std::vector<std::uint32_t> trace_to(std::uint32_t situation) const {
         std::vector<std::uint32_t> after;
         const Reached* how = &reached_.at(situation);
-        for (; how->loss == nullptr; how = &reached_.at(how->from)) after.push_back(how->taken);
+        for (; !how->departure; how = &reached_.at(how->from)) after.push_back(how->taken);
         std::vector<std::uint32_t> way = explorer_.trace_to(how->from);
         way.push_back(how->taken);
         way.insert(way.end(), after.rbegin(), after.rend());
@@ -133,6 +137,7 @@ private:
     const ListFacts& lists_;
     FactId fact_;
     flow::FactValue initial_;
+    bool is_initial_;
     std::unordered_map<std::uint32_t, Reached> reached_;
     using Waiting = std::pair<std::size_t, std::uint32_t>; ///< depth, situation
     std::priority_queue<Waiting, std::vector<Waiting>, std::greater<>> waiting_;
@@ -155,10 +160,10 @@ bool loses(const Explorer& explorer, const ListFacts& lists, FactId fact, const 
 
 } // namespace
 
-std::vector<LostFact> lost_facts(Explorer& explorer, std::size_t most_looked_at) {
+std::vector<ReadFact> lost_facts(Explorer& explorer) {
     const plan::Plan& plan = explorer.plan();
     const ListFacts lists(plan);
-    std::vector<LostFact> lost;
+    std::vector<ReadFact> lost;
     for (const FactId fact : plan.facts.ids()) {
         if (plan.facts[fact].lifetime != plan::Lifetime::level) continue;
         std::vector<const Outcome*> losses;
@@ -168,10 +173,22 @@ std::vector<LostFact> lost_facts(Explorer& explorer, std::size_t most_looked_at)
         std::sort(losses.begin(), losses.end(), [](const Outcome* one, const Outcome* other) {
             return std::pair(one->first, one->taken) < std::pair(other->first, other->taken);
         });
-        if (auto found = Search(explorer, lists, fact).look(losses, most_looked_at))
+        std::vector<Departure> departures;
+        for (const Outcome* loss : losses) {
+            explorer.for_successors(loss->first, [&](std::uint32_t to, const Outcome& outcome) {
+                if (outcome.taken == loss->taken)
+                    departures.push_back({loss->first, to, loss->taken});
+            });
+        }
+        if (auto found = Search(explorer, lists, fact, true).look(departures))
             lost.push_back(std::move(*found));
     }
     return lost;
+}
+
+std::optional<ReadFact> left_over_fact(Explorer& explorer, FactId fact,
+                                       const std::vector<Departure>& new_games) {
+    return Search(explorer, ListFacts(explorer.plan()), fact, false).look(new_games);
 }
 
 } // namespace hestrel::explore

@@ -13,7 +13,8 @@ namespace {
 std::size_t bytes_of(const MoveLog& log) {
     const auto of = [](const auto& list) { return list.size() * sizeof(list[0]); };
     std::size_t bytes = of(log.memory) + of(log.families) + of(log.lists) + of(log.asked) +
-                        of(log.unloaded) + of(log.shown) + of(log.notes) + of(log.taken);
+                        of(log.unloaded) + of(log.shown) + of(log.notes) + of(log.taken) +
+                        of(log.breaches);
     for (const auto& family : log.families) bytes += of(family);
     return bytes;
 }
@@ -141,7 +142,7 @@ std::optional<MemoEntry> MemoBuilder::quiet(std::uint32_t number, const Word* ro
                                             std::uint32_t situation) {
     const Move& move = moves_->all()[number];
     // Where a list runs it may wait for a player to move.
-    if (move.kind != Move::Kind::go ||
+    if (move.kind != Move::Kind::go || moves_->asks_where() ||
         (moves_->asks_for_speed() && !packed_->control_of(row).runs.empty()))
         return std::nullopt;
     const Field& field = packed_->layout().players[move.player.value];

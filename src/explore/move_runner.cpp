@@ -95,8 +95,11 @@ void MoveRunner::take_asked(MoveRun& trial) {
     append(trial.facts.saved, asked_.saved);
     append(trial.once, game_.triggers().take_once_asked());
     trial.zones.resize(game_.players());
-    for (std::uint32_t player = 0; player < game_.players(); ++player)
+    trial.where.resize(game_.players());
+    for (std::uint32_t player = 0; player < game_.players(); ++player) {
         append(trial.zones[player], game_.triggers().asked_zones(PlayerId{player}));
+        if (game_.asked_where(PlayerId{player})) trial.where[player] = true;
+    }
 }
 
 /// In all ways of taking branches; whether it could have gone otherwise at another speed.

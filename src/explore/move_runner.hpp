@@ -38,6 +38,7 @@ struct MoveRun {
     flow::FactsAsked facts;
     std::vector<plan::TriggerId> once;
     std::vector<std::vector<flow::ZoneId>> zones; ///< by player: whether it is inside of them
+    std::vector<bool> where;                      ///< by player: all about where it is
 };
 
 class MoveRunner {

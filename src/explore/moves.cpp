@@ -9,15 +9,19 @@ using plan::LevelId;
 
 namespace {
 
-/// Whether any condition asks how fast a player moves.
-bool asks_for_speed(const plan::Plan& plan) {
+bool is_speed(const plan::Term& term) {
+    return term.operation == plan::Operation::speed;
+}
+bool is_where(const plan::Term& term) {
+    return term.operation == plan::Operation::at || term.operation == plan::Operation::inside;
+}
+
+bool asks(const plan::Condition& condition, bool (*what)(const plan::Term&)) {
+    return std::any_of(condition.terms.begin(), condition.terms.end(), what);
+}
+bool asks(const plan::Plan& plan, bool (*what)(const plan::Term&)) {
     return std::any_of(plan.conditions.begin(), plan.conditions.end(),
-                       [](const plan::Condition& condition) {
-                           return std::any_of(condition.terms.begin(), condition.terms.end(),
-                                              [](const plan::Term& term) {
-                                                  return term.operation == plan::Operation::speed;
-                                              });
-                       });
+                       [&](const plan::Condition& each) { return asks(each, what); });
 }
 
 /// Whether it matters to a list who fired it.
@@ -41,8 +45,8 @@ bool depends_on_firer(const plan::StepList& list) {
 Moves::Moves(const plan::Plan& plan, const std::vector<plan::PlayerKindId>& players, Pace pace,
              std::size_t most_running)
     : plan_(&plan), players_(&players), pace_(pace), tree_(plan::level_tree(plan.levels)),
-      asks_for_speed_(explore::asks_for_speed(plan)), from_(plan.waypoints.size()),
-      of_menu_(plan.menus.size()) {
+      asks_for_speed_(asks(plan, is_speed)), asks_where_(asks(plan, is_where)),
+      from_(plan.waypoints.size()), of_menu_(plan.menus.size()) {
     list_ways();
     list_items();
     if (pace == Pace::hurried) list_meanwhile(most_running);
@@ -70,7 +74,9 @@ void Moves::list_ways() {
 void Moves::list_items() {
     for (const plan::MenuId menu : plan_->menus.ids()) {
         for (const plan::ItemId item : plan_->menus[menu].items) {
-            const bool by_any = depends_on_firer(plan_->lists[plan_->items[item].steps]);
+            const plan::ConditionId when = plan_->items[item].when;
+            const bool by_any = depends_on_firer(plan_->lists[plan_->items[item].steps]) ||
+                                (when && asks(plan_->conditions[when], is_where));
             for (std::uint32_t player = 0; player < (by_any ? players_->size() : 1); ++player) {
                 of_menu_[menu].push_back(static_cast<std::uint32_t>(all_.size()));
                 all_.push_back({Move::Kind::press, PlayerId{player}, {}, 0, item, menu, {}, 0});
@@ -122,7 +128,7 @@ std::vector<std::uint32_t> Moves::of_player(std::size_t player, plan::WaypointId
 std::vector<std::uint32_t> Moves::anywhere(const std::vector<LevelThere>& levels,
                                            const flow::State& control) const {
     std::vector<std::uint32_t> moves;
-    if (control.ended) return moves;
+    if (control.ended || control.booting) return moves;
     for (const plan::MenuId menu : control.open_menus)
         moves.insert(moves.end(), of_menu_[menu].begin(), of_menu_[menu].end());
     if (pace_ == Pace::hurried) add_meanwhile(levels, control, moves);
@@ -137,7 +143,7 @@ void Moves::add_meanwhile(const std::vector<LevelThere>& levels, const flow::Sta
         if (there.pending) add(meanwhile_.arrive + there.level.value);
         leaves = leaves || there.leaving;
     }
-    const Attachable can = attachable(tree_, levels);
+    const Attachable can = attachable(tree_, levels, control);
     for (const LevelId level : can.levels) add(meanwhile_.attach + level.value);
     if (can.block) add(meanwhile_.attach_block);
     for (std::uint32_t run = 0; run < control.runs.size(); ++run) {

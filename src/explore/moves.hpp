@@ -19,6 +19,8 @@ public:
     [[nodiscard]] const std::vector<Move>& all() const { return all_; }
     /// Any condition asks how fast a player moves: each of its speeds can be a move of its own.
     [[nodiscard]] bool asks_for_speed() const { return asks_for_speed_; }
+    /// Any condition asks where players are: no way is so quiet that nothing goes by it.
+    [[nodiscard]] bool asks_where() const { return asks_where_; }
     /// Those that differ from a move only in speed, itself the first.
     [[nodiscard]] std::span<const Move> at_each_speed(std::uint32_t move) const;
     /// A player's moves from where it stands, each at the first of its speeds.
@@ -40,6 +42,7 @@ private:
     Pace pace_;
     plan::LevelTree tree_;
     bool asks_for_speed_ = false;
+    bool asks_where_ = false;
     std::vector<Move> all_;
     plan::Table<plan::WaypointId, std::vector<std::uint32_t>> from_; ///< of each player
     plan::Table<plan::MenuId, std::vector<std::uint32_t>> of_menu_;

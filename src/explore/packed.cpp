@@ -33,7 +33,8 @@ ReadSet Packed::read_set_of(const MoveRun& trial, const Word* row, std::uint32_t
         const Field& field = layout_.players[player];
         const auto stand = static_cast<std::uint32_t>(field.get(row));
         const std::vector<flow::ZoneId>& zones = trial.zones[player];
-        if (stands_[stand].on_the_way() || (!zones.empty() && !Stands::told_by_kind(stand))) {
+        if (trial.where[player] || stands_[stand].on_the_way() ||
+            (!zones.empty() && !Stands::told_by_kind(stand))) {
             asked.ask_for(field, row);
         } else if (!zones.empty()) {
             const std::uint32_t set = stands_.zone_set(zones);

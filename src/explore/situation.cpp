@@ -15,7 +15,7 @@ std::vector<plan::VeilId> veils_up(const flow::State& settled) {
 }
 
 bool is_frozen(const plan::Plan& plan, const flow::State& settled) {
-    return settled.frozen_by_step || settled.switching ||
+    return settled.frozen_by_step || settled.switching || settled.booting ||
            std::any_of(settled.open_menus.begin(), settled.open_menus.end(),
                        [&](plan::MenuId menu) { return plan.menus[menu].pauses; });
 }
@@ -32,7 +32,8 @@ bool is_shown(const std::vector<LevelThere>& levels, plan::LevelId level) {
     });
 }
 
-void restore(loading::Levels& machine, const std::vector<LevelThere>& levels) {
+void restore(loading::Levels& machine, const std::vector<LevelThere>& levels,
+             const flow::State& control) {
     for (const LevelThere& there : levels) {
         if (there.leaving) continue;
         loading::LevelNow now;
@@ -44,13 +45,17 @@ void restore(loading::Levels& machine, const std::vector<LevelThere>& levels) {
         machine.restore(there.level, now);
     }
     machine.restored();
+    if (!machine.block().empty() && control.switching &&
+        control.switching->stage == flow::SwitchStage::showing)
+        machine.show_block();
 }
 
-Attachable attachable(const plan::LevelTree& tree, const std::vector<LevelThere>& levels) {
+Attachable attachable(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
+                      const flow::State& control) {
     loading::Sequence sequence;
     loading::LevelDriver nobody;
     loading::Levels machine(tree, sequence, nobody);
-    restore(machine, levels);
+    restore(machine, levels, control);
     Attachable can;
     can.block = machine.is_block_ready();
     if (!machine.block().empty()) return can;
@@ -65,7 +70,7 @@ bool at_rest(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
     };
     return settled.runs.empty() && !settled.switching &&
            std::none_of(levels.begin(), levels.end(), on_its_way) &&
-           attachable(tree, levels).levels.empty();
+           attachable(tree, levels, settled).levels.empty();
 }
 
 bool is_open(const plan::Gate& gate, const std::vector<LevelThere>& levels) {

@@ -105,6 +105,7 @@ struct MoveLog {
         flow::EventKind kind;
         plan::ListId list; ///< whose step it was; unset: nobody's
         std::uint32_t detail = 0;
+        plan::Place place = {}; ///< of the step, as far as it matters
     };
     /// A branch of a `choose` that was taken.
     struct Taken {
@@ -120,6 +121,8 @@ struct MoveLog {
     std::vector<plan::LevelId> shown;
     std::vector<Event> notes;
     std::vector<Taken> taken;
+    /// Rules broken where a list started to wait, each as it was the first time.
+    std::vector<plan::Breach> breaches;
     bool endless = false; ///< it goes round in a circle: it leads nowhere
 };
 
@@ -131,13 +134,15 @@ bool is_frozen(const plan::Plan& plan, const flow::State& settled);
 bool is_there(const std::vector<LevelThere>& levels, plan::LevelId level);
 bool is_shown(const std::vector<LevelThere>& levels, plan::LevelId level);
 /// Puts the levels of a situation into a machine that is clear; those that leave are not in it.
-void restore(loading::Levels& machine, const std::vector<LevelThere>& levels);
+void restore(loading::Levels& machine, const std::vector<LevelThere>& levels,
+             const flow::State& control);
 /// What can be attached now.
 struct Attachable {
     std::vector<plan::LevelId> levels; ///< one by one; none where a blocking switch holds them up
     bool block = false;                ///< the family of a blocking switch
 };
-Attachable attachable(const plan::LevelTree& tree, const std::vector<LevelThere>& levels);
+Attachable attachable(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
+                      const flow::State& control);
 /// Whether nothing is going on any more, as it is between the moves of players who don't hurry.
 bool at_rest(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
              const flow::State& settled);

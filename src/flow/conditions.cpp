@@ -19,6 +19,14 @@ double leaf(const plan::Term& term, const ConditionWorld& world, PlayerId player
     case Operation::shown: return world.shown_now(term.level) ? 1 : 0;
     case Operation::ready: return world.ready_now(term.level) ? 1 : 0;
     case Operation::delivered: return world.delivered_now(term.level) ? 1 : 0;
+    case Operation::at: return world.at_now(term.waypoint, player) ? 1 : 0;
+    case Operation::inside: {
+        const bool inside = term.trigger ? world.inside_now(term.trigger, player)
+                                         : world.inside_now(term.level, player);
+        return inside ? 1 : 0;
+    }
+    case Operation::open: return world.open_now(term.menu, player) ? 1 : 0;
+    case Operation::frozen: return world.frozen_now(player) ? 1 : 0;
     default: return 0;
     }
 }
@@ -40,16 +48,59 @@ bool joined(Operation operation, double left, double right) {
 
 } // namespace
 
-bool holds(const plan::Condition& condition, const ConditionWorld& world, PlayerId player) {
-    // Terms stand behind what they use, so one pass is enough. Most conditions are short.
-    boost::container::small_vector<double, 8> values;
+namespace {
+
+/// Terms stand behind what they use, so one pass is enough. Most conditions are short.
+using Values = boost::container::small_vector<double, 8>;
+Values values_of(const plan::Condition& condition, const ConditionWorld& world, PlayerId player) {
+    Values values;
     for (const plan::Term& term : condition.terms) {
         const bool is_leaf = term.operation < Operation::equal;
         values.push_back(
             is_leaf ? leaf(term, world, player)
                     : (joined(term.operation, values[term.left], values[term.right]) ? 1.0 : 0.0));
     }
-    return values.back() != 0;
+    return values;
+}
+
+} // namespace
+
+bool holds(const plan::Condition& condition, const ConditionWorld& world, PlayerId player) {
+    return values_of(condition, world, player).back() != 0;
+}
+
+namespace {
+
+/// The parts of a condition that are joined by `by` and come out as `wanted`.
+std::vector<std::uint32_t> parts_of(const plan::Condition& condition, const Values& values,
+                                    Operation by, bool wanted) {
+    std::vector<std::uint32_t> parts;
+    std::vector<std::uint32_t> left{static_cast<std::uint32_t>(values.size() - 1)};
+    while (!left.empty()) {
+        const std::uint32_t part = left.back();
+        left.pop_back();
+        if ((values[part] != 0) != wanted) continue;
+        const plan::Term& term = condition.terms[part];
+        if (term.operation == by) {
+            left.push_back(term.right);
+            left.push_back(term.left);
+        } else {
+            parts.push_back(part);
+        }
+    }
+    return parts;
+}
+
+} // namespace
+
+std::vector<std::uint32_t> unmet(const plan::Condition& condition, const ConditionWorld& world,
+                                 PlayerId player) {
+    return parts_of(condition, values_of(condition, world, player), Operation::both, false);
+}
+
+std::vector<std::uint32_t> met(const plan::Condition& condition, const ConditionWorld& world,
+                               PlayerId player) {
+    return parts_of(condition, values_of(condition, world, player), Operation::either, true);
 }
 
 } // namespace hestrel::flow

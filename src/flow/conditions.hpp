@@ -5,6 +5,7 @@
 #include "plan/plan.hpp"
 
 #include <cstdint>
+#include <vector>
 
 namespace hestrel::flow {
 
@@ -23,9 +24,23 @@ public:
     [[nodiscard]] virtual bool veiled_now() const = 0;
     /// m/s; 0 where it stands, or is unset.
     [[nodiscard]] virtual double speed_now(PlayerId player) const = 0;
+
+    // Of one player, or (unset) of any.
+
+    [[nodiscard]] virtual bool at_now(plan::WaypointId waypoint, PlayerId player) const = 0;
+    [[nodiscard]] virtual bool inside_now(plan::TriggerId trigger, PlayerId player) const = 0;
+    [[nodiscard]] virtual bool inside_now(plan::LevelId level, PlayerId player) const = 0;
+    [[nodiscard]] virtual bool open_now(plan::MenuId menu, PlayerId player) const = 0;
+    [[nodiscard]] virtual bool frozen_now(PlayerId player) const = 0;
 };
 
 /// Whether it holds for a player; unset where nobody fired.
 bool holds(const plan::Condition& condition, const ConditionWorld& world, PlayerId player);
+/// The parts of a condition, joined by `and`, that do not hold: indices of its terms, in order.
+std::vector<std::uint32_t> unmet(const plan::Condition& condition, const ConditionWorld& world,
+                                 PlayerId player);
+/// The parts of a condition, joined by `or`, that hold.
+std::vector<std::uint32_t> met(const plan::Condition& condition, const ConditionWorld& world,
+                               PlayerId player);
 
 } // namespace hestrel::flow

@@ -30,15 +30,12 @@ void Flow::boot(LevelId start) {
     boot_since_ = stage_->now();
     state_.position = position_of(start);
     freeze();
-    std::vector<LevelId> levels{start};
+    stage_->show(start, Priority::soon, boot_run);
     for (const LevelId level : plan_->levels.ids()) {
-        if (plan_->levels[level].persist) plan::append_new(levels, {level});
+        if (plan_->levels[level].persist && level != start)
+            stage_->show(level, Priority::soon, boot_run);
     }
-    std::vector<LevelId> family;
-    for (const LevelId level : levels) {
-        stage_->show(level, Priority::soon, boot_run);
-        plan::append_new(family, plan::asked_with(tree_, level));
-    }
+    const std::vector<LevelId> family = plan::boot_levels(plan_->levels, tree_, start);
     if (waits_.start(boot_run, plan::Awaited::shown, family, *stage_)) woken_.insert(boot_run);
 }
 
@@ -61,6 +58,7 @@ bool Flow::Run::steps_left(const plan::Plan& plan) const {
 }
 
 void Flow::start(plan::ListId list, PlayerId firer) {
+    if (state_.ended) return;
     const RunId run{++last_run_};
     Run begun;
     begun.list = list;
@@ -93,7 +91,10 @@ void Flow::proceed(RunId run) {
         }
         const plan::Step& step = steps[cursor.next++];
         state.waits_since = stage_->now();
-        if (carry_out(run, step) == After::waits) return;
+        if (carry_out(run, step) == After::waits) {
+            if (!state_.ended) note(EventKind::waits, run);
+            return;
+        }
         apply_level_events();
     }
 }
@@ -157,6 +158,7 @@ bool Flow::ends_by_itself() const {
 
 State Flow::state() const {
     State state = state_;
+    state.booting = !booted_;
     state.has_saved = facts_.saved().has_value();
     if (state.has_saved) state.saved_checkpoint = facts_.saved()->checkpoint;
     state.veils = veils_.all_up();
@@ -328,7 +330,12 @@ bool Flow::resume_ready() {
 std::vector<Flow::Waiting> Flow::waiting() const {
     std::vector<Waiting> all;
     const auto add = [&](RunId run, plan::ListId list, std::size_t step, Micros since) {
-        Waiting waiting{run, list, step, since, plan::Awaited::shown, waits_.missing(run), {}};
+        Waiting waiting;
+        waiting.run = run;
+        waiting.list = list;
+        waiting.step = step;
+        waiting.since = since;
+        waiting.missing = waits_.missing(run);
         if (waits_.waiting(run)) waiting.awaited = waits_.awaited(run);
         all.push_back(std::move(waiting));
     };
@@ -338,6 +345,7 @@ std::vector<Flow::Waiting> Flow::waiting() const {
         const Cursor& cursor = state.cursors.back();
         add(run, cursor.list, cursor.next == 0 ? 0 : cursor.next - 1, state.waits_since);
         all.back().until = state.until;
+        all.back().firer = state.firer;
     }
     return all;
 }
@@ -349,7 +357,7 @@ void Flow::apply_level_events() {
     // A list that starts here, or a step of it, comes back to this: what it changes waits its turn.
     if (applying_events_) return;
     applying_events_ = true;
-    while (!level_events_.empty() || !to_start_.empty()) {
+    while (!state_.ended && (!level_events_.empty() || !to_start_.empty())) {
         if (level_events_.empty()) {
             const plan::ListId list = to_start_.front();
             to_start_.pop_front();

@@ -85,6 +85,15 @@ public:
         if (so && condition && came_true_ != nullptr) (*came_true_)[condition.value] = true;
         return so;
     }
+    /// The parts of a condition that do not hold.
+    [[nodiscard]] std::vector<std::uint32_t> unmet(plan::ConditionId condition,
+                                                   PlayerId player) const {
+        return flow::unmet(plan_->conditions[condition], *this, player);
+    }
+    /// The parts of a condition of nobody in particular that hold.
+    [[nodiscard]] std::vector<std::uint32_t> met(plan::ConditionId condition) const {
+        return flow::met(plan_->conditions[condition], *this, {});
+    }
     /// From now on marks in `came_true`, by condition, which ever held when asked about.
     void record_true(std::vector<bool>* came_true) { came_true_ = came_true; }
     [[nodiscard]] bool menu_open(plan::MenuId menu) const {
@@ -105,6 +114,10 @@ public:
     void resume(const State& state);
     /// The game is over.
     [[nodiscard]] bool ended() const { return state_.ended; }
+    /// A switch is under way that has not placed its players yet.
+    [[nodiscard]] bool switching() const {
+        return switch_ && switch_->stage != SwitchStage::lifting;
+    }
     /// No list is running, and neither boot nor switch is under way.
     [[nodiscard]] bool idle() const { return runs_.empty() && !switch_ && booted_; }
 
@@ -117,6 +130,7 @@ public:
         plan::Awaited awaited = plan::Awaited::shown;
         std::vector<plan::LevelId> missing; ///< levels it still waits for
         plan::ConditionId until;            ///< set: it waits for this
+        PlayerId firer;
     };
     [[nodiscard]] std::vector<Waiting> waiting() const;
 
@@ -153,6 +167,26 @@ private:
     [[nodiscard]] double speed_now(PlayerId player) const override {
         return player ? stage_->speed_of(player) : 0;
     }
+    [[nodiscard]] bool of_any(PlayerId player, const auto& holds) const {
+        if (player) return holds(player);
+        for (std::uint32_t each = 0; each < setup_.players; ++each) {
+            if (holds(PlayerId{each})) return true;
+        }
+        return false;
+    }
+    [[nodiscard]] bool at_now(plan::WaypointId waypoint, PlayerId player) const override {
+        return of_any(player, [&](PlayerId each) { return stage_->stands_at(each, waypoint); });
+    }
+    [[nodiscard]] bool inside_now(plan::TriggerId trigger, PlayerId player) const override {
+        return of_any(player, [&](PlayerId each) { return stage_->is_inside(each, trigger); });
+    }
+    [[nodiscard]] bool inside_now(plan::LevelId level, PlayerId player) const override {
+        return of_any(player, [&](PlayerId each) { return stage_->is_inside(each, level); });
+    }
+    [[nodiscard]] bool open_now(plan::MenuId menu, PlayerId) const override {
+        return menu_open(menu);
+    }
+    [[nodiscard]] bool frozen_now(PlayerId) const override { return frozen(); }
 
     // Lists (flow.cpp).
     void proceed(RunId run);
@@ -216,6 +250,7 @@ private:
     After begin_switch(RunId run, const plan::SwitchStep& step,
                        std::optional<std::uint32_t> position);
     void leave_old_levels();
+    void hold_family();
     void ask_for_family();
     void advance_switch();
     void show_family();

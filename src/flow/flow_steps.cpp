@@ -144,7 +144,7 @@ Flow::After Flow::carry_out(RunId, const plan::ThawStep&) {
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::PlaceStep& step) {
-    stage_->place(firer(run, step.who), step.at);
+    stage_->place(firer(run, step.who), step.at, run);
     return After::goes_on;
 }
 
@@ -216,7 +216,7 @@ Flow::After Flow::carry_out(RunId run, const plan::ReturnStep&) {
     }
     const Checkpoint checkpoint = *state_.checkpoint;
     if (stage_->shown(checkpoint.level)) {
-        stage_->place(firer(run, plan::Who::firer), checkpoint.at);
+        stage_->place(firer(run, plan::Who::firer), checkpoint.at, run);
         return After::goes_on;
     }
     plan::SwitchStep there;

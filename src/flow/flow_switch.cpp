@@ -6,6 +6,7 @@
 #include "plan/questions.hpp"
 
 #include <algorithm>
+#include <utility>
 
 namespace hestrel::flow {
 
@@ -39,7 +40,14 @@ std::optional<plan::SwitchStep> Flow::resolved(RunId run, const plan::SwitchStep
         position = step.target == Target::next ? *state_.position + 1 : *state_.position - 1;
     }
     if (!position || *position >= count) {
-        note(EventKind::beyond_edition, run);
+        const Cursor& at = runs_.at(run).cursors.back();
+        const LevelId last =
+            state_.position ? plan_->editions[setup_.edition].levels[*state_.position] : LevelId{};
+        stage_->note({EventKind::beyond_edition,
+                      run,
+                      last.value,
+                      {},
+                      plan_->lists[at.list].steps[at.next - 1].place});
         return std::nullopt;
     }
     target.to = plan_->editions[setup_.edition].levels[*position];
@@ -73,6 +81,7 @@ Flow::After Flow::begin_switch(RunId run, const plan::SwitchStep& step,
     begun.position = position;
     begun.lets_go_later = step.order == plan::SwitchOrder::load_first;
     begun.reuse = step.reuse;
+    begun.blocking = step.blocking;
     begun.since = stage_->now();
     begun.target_was_loaded = stage_->loaded(step.to);
     begun.family = plan::asked_with(tree_, step.to);
@@ -81,16 +90,25 @@ Flow::After Flow::begin_switch(RunId run, const plan::SwitchStep& step,
     switch_ = std::move(begun);
     if (step.veil) raise_veil(step.veil, {});
     freeze();
-    if (!switch_->lets_go_later) leave_old_levels();
     if (step.blocking) stage_->block_for(switch_->family);
+    if (!switch_->lets_go_later) leave_old_levels();
+    hold_family();
     ask_for_family();
     if (waits_.start(run, plan::Awaited::ready, switch_->family, *stage_)) woken_.insert(run);
     return After::waits;
 }
 
+/// What of the family is shown before players are placed does not arrive until then.
+void Flow::hold_family() {
+    for (const LevelId level : switch_->family) {
+        if (!stage_->shown(level)) state_.held.insert(level);
+    }
+}
+
 void Flow::ask_for_family() {
     stage_->ask(switch_->to, Priority::soon, switch_->run);
     for (const LevelId level : switch_->with) stage_->ask(level, Priority::soon, switch_->run);
+    stage_->keep({});
 }
 
 void Flow::leave_old_levels() {
@@ -108,7 +126,8 @@ void Flow::leave_old_levels() {
     for (const LevelId level : leaving) {
         for (const LevelId each : plan::subtree_of(tree_, level)) left_by_[each] = now.run;
     }
-    stage_->unload_now(leaving, now.family);
+    stage_->keep(now.family); // until it is asked for
+    stage_->unload_now(leaving);
     switch_->lets_go_later = switch_->reuse = switch_->target_was_loaded = false;
     apply_level_events();
     reset_facts(now.run,
@@ -124,6 +143,7 @@ void Flow::advance_switch() {
     case SwitchStage::loading:
         if (switch_->lets_go_later) {
             leave_old_levels();
+            hold_family();
             ask_for_family(); // a target that was loaded already comes back
         }
         show_family();
@@ -135,13 +155,12 @@ void Flow::advance_switch() {
 
 void Flow::show_family() {
     switch_->stage = SwitchStage::showing;
-    for (const LevelId level : switch_->family) {
-        if (!stage_->shown(level)) state_.held.insert(level);
-    }
     stage_->show(switch_->to, Priority::soon, switch_->run);
     for (const LevelId level : switch_->with) stage_->show(level, Priority::soon, switch_->run);
+    if (std::exchange(switch_->blocking, false)) stage_->show_block();
     const RunId run = switch_->run;
     if (waits_.start(run, plan::Awaited::shown, switch_->family, *stage_)) woken_.insert(run);
+    note(EventKind::waits, run);
 }
 
 void Flow::arrive() {
@@ -149,7 +168,7 @@ void Flow::arrive() {
     const plan::WaypointId at =
         switch_->at ? switch_->at : plan::first_entry(plan_->levels[switch_->to]);
     state_.position = switch_->position;
-    stage_->place({}, at);
+    stage_->place({}, at, switch_->run);
     const std::vector<LevelId> family = switch_->family;
     for (const LevelId level : family) {
         if (state_.held.erase(level) > 0) level_arrived(level);
@@ -159,6 +178,7 @@ void Flow::arrive() {
     if (left.count > 0) {
         switch_->stage = SwitchStage::lifting;
         new_alarm(left, {switch_->run, {}});
+        note(EventKind::waits, switch_->run);
     } else {
         end_switch();
     }

@@ -20,6 +20,7 @@ enum class EventKind : std::uint8_t {
     ended,
     abandoned,       ///< the level it belongs to left; detail: that level
     dropped,         ///< its wait can't end any more, nobody hurrying; detail: its list
+    waits,           ///< it starts to wait, or its switch does so for something else
     gave_up_waiting, ///< `at-most` passed
     switch_began,    ///< detail: the target
     switch_ended,    ///< detail: the target
@@ -35,7 +36,8 @@ enum class EventKind : std::uint8_t {
     restored,
     nothing_saved,  ///< a `restore` found the store empty
     no_checkpoint,  ///< a `return` without a `mark`
-    beyond_edition, ///< a position, `next` or `back` that the edition does not have
+    beyond_edition, ///< a position, `next` or `back` that the edition does not have; detail: the
+                    ///< level switched to last
     menu_refused,   ///< detail: a menu whose level is hidden
     chosen,         ///< detail: the branch's name
     session_ended,
@@ -45,6 +47,7 @@ struct Event {
     RunId run;
     std::uint32_t detail = 0;
     PlayerId player = {};
+    plan::Place place = {}; ///< beyond_edition: of the step
 };
 
 using loading::LevelChange;
@@ -62,13 +65,18 @@ public:
 
     virtual void ask(plan::LevelId level, plan::Priority priority, RunId run) = 0;
     virtual void show(plan::LevelId level, plan::Priority priority, RunId run) = 0;
+    /// A level and what comes with it, as far as it is asked for, is wanted that soon.
+    virtual void raise(plan::LevelId level, plan::Priority priority) = 0;
     virtual void hide(plan::LevelId level) = 0;
     virtual void unload(plan::LevelId level) = 0;
-    /// Unloads `leaving`, releasing at once what `family` does not need.
-    virtual void unload_now(std::span<const plan::LevelId> leaving,
-                            std::span<const plan::LevelId> family) = 0;
+    /// From now on nothing that `family` needs is released or given up; empty: as before.
+    virtual void keep(std::span<const plan::LevelId> family) = 0;
+    /// Unloads `leaving`, releasing at once what is not kept.
+    virtual void unload_now(std::span<const plan::LevelId> leaving) = 0;
     /// The main thread stands still until all of `family` is shown.
     virtual void block_for(std::span<const plan::LevelId> family) = 0;
+    /// All of that family is wanted shown: from when it is loaded it can be attached in one go.
+    virtual void show_block() = 0;
 
     [[nodiscard]] virtual bool shown(plan::LevelId level) const = 0;
     [[nodiscard]] virtual bool loaded(plan::LevelId level) const = 0;
@@ -91,8 +99,12 @@ public:
 
     /// m/s; 0 when standing.
     [[nodiscard]] virtual double speed_of(PlayerId player) const = 0;
+    [[nodiscard]] virtual bool stands_at(PlayerId player, plan::WaypointId waypoint) const = 0;
+    [[nodiscard]] virtual bool is_inside(PlayerId player, plan::TriggerId trigger) const = 0;
+    /// Inside its area.
+    [[nodiscard]] virtual bool is_inside(PlayerId player, plan::LevelId level) const = 0;
     /// Puts one player, or (unset) all, at a waypoint; unset: nowhere.
-    virtual void place(PlayerId who, plan::WaypointId at) = 0;
+    virtual void place(PlayerId who, plan::WaypointId at, RunId run) = 0;
     /// Which branch of a `choose` a player picks.
     virtual std::size_t pick(PlayerId player, const plan::ChooseStep& choose) = 0;
 

@@ -52,6 +52,7 @@ struct SwitchState {
     // How it lets go of what was there before; as made once it has.
     bool lets_go_later = false;
     bool reuse = false;
+    bool blocking = false;
     bool target_was_loaded = false;
     bool operator==(const SwitchState&) const = default;
 };
@@ -66,6 +67,7 @@ struct State {
     std::set<plan::MenuId> open_menus;
     bool frozen_by_step = false;
     bool ended = false;
+    bool booting = false;       ///< the boot has not ended, and never will where all has settled
     std::vector<RunState> runs; ///< oldest first
     std::optional<SwitchState> switching;
     std::uint32_t switched_by = 0; ///< of `runs`; their number: by a list that was abandoned
@@ -97,7 +99,8 @@ void for_members(IsA<RunState> auto& of, auto&& visit) {
     visit(levels);
 }
 void for_members(IsA<SwitchState> auto& of, auto&& visit) {
-    auto& [to, at, veil, with, family, position, stage, lets_go_later, reuse, was_loaded] = of;
+    auto& [to, at, veil, with, family, position, stage, lets_go_later, reuse, blocking,
+           was_loaded] = of;
     visit(to);
     visit(at);
     visit(veil);
@@ -107,11 +110,12 @@ void for_members(IsA<SwitchState> auto& of, auto&& visit) {
     visit(stage);
     visit(lets_go_later);
     visit(reuse);
+    visit(blocking);
     visit(was_loaded);
 }
 void for_members(IsA<State> auto& of, auto&& visit) {
     auto& [checkpoint, position, has_saved, saved_checkpoint, veils, open_menus, frozen, ended,
-           runs, switching, switched_by, held] = of;
+           booting, runs, switching, switched_by, held] = of;
     visit(checkpoint);
     visit(position);
     visit(has_saved);
@@ -120,6 +124,7 @@ void for_members(IsA<State> auto& of, auto&& visit) {
     visit(open_menus);
     visit(frozen);
     visit(ended);
+    visit(booting);
     visit(runs);
     visit(switching);
     visit(switched_by);

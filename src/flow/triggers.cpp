@@ -22,7 +22,8 @@ Triggers::Triggers(const plan::Plan& plan, const Zones& zones, Flow& flow, Stage
     : plan_(&plan), zones_(&zones), flow_(&flow), stage_(&stage), kinds_(std::move(players)),
       watches_(plan), triggers_of_(plan.levels.size()), inside_(kinds_.size()),
       triggers_(plan.triggers.size()), visits_(plan.triggers.size() * kinds_.size()),
-      asked_zones_(kinds_.size()), near_zones_(plan.levels.size()), near_boxes_(plan.levels.size()),
+      asked_zones_(kinds_.size()), near_zones_(plan.levels.size()),
+      near_boxes_(plan.levels.size() * kinds_.size()), players_near_(plan.levels.size()),
       not_far_boxes_(plan.levels.size()) {
     for (const TriggerId id : plan.triggers.ids()) {
         if (plan.triggers[id].in) triggers_of_[plan.triggers[id].in].push_back(id);
@@ -45,21 +46,27 @@ Triggers::Triggers(const plan::Plan& plan, const Zones& zones, Flow& flow, Stage
 
 void Triggers::enter(PlayerId player, ZoneId id) {
     inside_[player.value].insert(id);
+    movement_changed();
     const Zone& zone = (*zones_)[id];
     stage_->crossed(player, zone, true);
     switch (zone.kind) {
     case Zone::Kind::trigger: {
         Visit& here = visit(zone.trigger(), player);
         here.inside = true;
-        here.entered = true;
-        here.inside_while_live = is_live(zone.trigger());
+        if (std::exchange(here.left, false)) {
+            here.inside_while_live = true; // nobody saw it outside
+        } else {
+            here.entered = true;
+            here.inside_while_live = is_live(zone.trigger());
+        }
         to_judge_.insert(zone.trigger());
         break;
     }
     case Zone::Kind::area:
     case Zone::Kind::seen: break;
     case Zone::Kind::near_load:
-        ++near_boxes_[zone.level()];
+        if (near_boxes(zone.level(), player)++ > 0) break; // of another box
+        ++players_near_[zone.level()];
         came_near_.insert(zone.level());
         break;
     case Zone::Kind::near_unload: ++not_far_boxes_[zone.level()]; break;
@@ -68,20 +75,24 @@ void Triggers::enter(PlayerId player, ZoneId id) {
 
 void Triggers::leave(PlayerId player, ZoneId id) {
     inside_[player.value].erase(id);
+    movement_changed();
     const Zone& zone = (*zones_)[id];
     stage_->crossed(player, zone, false);
     switch (zone.kind) {
     case Zone::Kind::trigger: {
         Visit& here = visit(zone.trigger(), player);
         here.inside = false;
-        here.left = here.inside_while_live;
+        // What it is put into and out of at once, it was never seen in.
+        here.left = !std::exchange(here.entered, false) && here.inside_while_live;
         here.inside_while_live = false;
         to_judge_.insert(zone.trigger());
         break;
     }
     case Zone::Kind::area:
     case Zone::Kind::seen: break;
-    case Zone::Kind::near_load: --near_boxes_[zone.level()]; break;
+    case Zone::Kind::near_load:
+        if (--near_boxes(zone.level(), player) == 0) --players_near_[zone.level()];
+        break;
     case Zone::Kind::near_unload:
         ask_all(near_zones_[zone.level()]);
         if (--not_far_boxes_[zone.level()] == 0) went_far_.insert(zone.level());
@@ -90,6 +101,7 @@ void Triggers::leave(PlayerId player, ZoneId id) {
 }
 
 void Triggers::stand_inside(PlayerId player, const std::set<ZoneId>& inside) {
+    movement_changed();
     for (const ZoneId zone : matter_behind_) ask(player, zone);
     for (const ZoneId zone : inside) ask(player, zone);
     const std::set<ZoneId> before = inside_[player.value];
@@ -149,8 +161,24 @@ void Triggers::veils_changed() {
     to_judge_.insert(watches_.on_veils.begin(), watches_.on_veils.end());
 }
 
-void Triggers::speed_changed() {
-    to_judge_.insert(watches_.on_speed.begin(), watches_.on_speed.end());
+void Triggers::movement_changed() {
+    to_judge_.insert(watches_.on_movement.begin(), watches_.on_movement.end());
+}
+
+void Triggers::menu_changed(plan::MenuId menu) {
+    to_judge_.insert(watches_.on_menu[menu].begin(), watches_.on_menu[menu].end());
+}
+
+void Triggers::freezes_changed() {
+    to_judge_.insert(watches_.on_freezes.begin(), watches_.on_freezes.end());
+}
+
+bool Triggers::is_inside(PlayerId player, LevelId level) const {
+    const std::set<ZoneId>& zones = inside_[player.value];
+    return std::any_of(zones.begin(), zones.end(), [&](ZoneId id) {
+        const Zone& zone = (*zones_)[id];
+        return zone.kind == Zone::Kind::area && zone.level() == level;
+    });
 }
 
 // --- triggers ----------------------------------------------------------------
@@ -183,9 +211,8 @@ bool Triggers::judge_triggers() {
 
 bool Triggers::judge(TriggerId id) {
     const plan::Trigger& trigger = plan_->triggers[id];
-    const bool live = is_live(id);
     if (trigger.fires == plan::Fires::when_true) {
-        const bool now_true = live && holds(trigger, {});
+        const bool now_true = is_live(id) && holds(trigger, {});
         const bool becomes = now_true && !triggers_[id].held;
         triggers_[id].held = now_true;
         return becomes && fire(id, {});
@@ -197,6 +224,7 @@ bool Triggers::judge(TriggerId id) {
         const bool entered = std::exchange(here.entered, false);
         const bool left = std::exchange(here.left, false);
         if (!fits(id, player)) continue;
+        const bool live = is_live(id); // the firing before may have let its level go
         bool fires = false;
         switch (trigger.fires) {
         case plan::Fires::on_enter:
@@ -218,6 +246,7 @@ bool Triggers::judge(TriggerId id) {
 bool Triggers::fire(TriggerId id, PlayerId player) {
     const plan::Trigger& trigger = plan_->triggers[id];
     TriggerNow& state = triggers_[id];
+    if (flow_->ended()) return false;
     if (trigger.once) once_asked_.push_back(id);
     if (state.spent) return false;
     const bool rearming = !forgets_rearm_ && stage_->now() < state.may_fire_again;
@@ -249,7 +278,7 @@ void Triggers::arm() {
 void Triggers::rejudge_near() {
     for (const LevelId level : near_levels_) {
         ask_all(near_zones_[level]);
-        if (near_boxes_[level] > 0) came_near_.insert(level);
+        if (players_near_[level] > 0) came_near_.insert(level);
     }
 }
 
@@ -260,10 +289,11 @@ RunId Triggers::begin_near(LevelId level, bool went_far) {
 }
 
 bool Triggers::judge_near() {
-    if (!flow_->booted()) return false;
+    if (!flow_->booted() || flow_->ended()) return false;
     bool any = false;
     for (const LevelId level : std::exchange(came_near_, {})) {
-        if (near_boxes_[level] == 0) continue; // gone again
+        if (players_near_[level] == 0) continue; // gone again
+        if (stage_->asked_levels().contains(level)) stage_->raise(level, plan::Priority::soon);
         if (stage_->wanted_shown(level)) continue;
         any = true;
         stage_->show(level, plan::Priority::soon, begin_near(level, false));
@@ -306,7 +336,12 @@ Triggers::Standing Triggers::standing(PlayerId player) const {
 
 void Triggers::resume(PlayerId player, const Standing& standing) {
     const auto count = [&](const Zone& zone, std::uint32_t by) {
-        if (zone.kind == Zone::Kind::near_load) near_boxes_[zone.level()] += by;
+        if (zone.kind == Zone::Kind::near_load) {
+            std::uint32_t& boxes = near_boxes(zone.level(), player);
+            const bool before = boxes > 0;
+            boxes += by;
+            if (before != (boxes > 0)) players_near_[zone.level()] += by;
+        }
         if (zone.kind == Zone::Kind::near_unload) not_far_boxes_[zone.level()] += by;
     };
     for (const ZoneId id : inside_[player.value]) {
@@ -343,7 +378,7 @@ void Triggers::resume_judged() {
         for (std::uint32_t number = 0; number < inside_.size(); ++number) {
             const PlayerId player{number};
             Visit& here = visit(id, player);
-            here.held = fits(id, player) && here.inside && live && flow_->holds(trigger.when, {});
+            here.held = fits(id, player) && here.inside && live && holds(trigger, player);
         }
     }
 }

@@ -35,7 +35,10 @@ public:
     void delivered(plan::LevelId level);
     void fact_changed(plan::FactId fact);
     void veils_changed();
-    void speed_changed();
+    /// How fast, or where, a player is.
+    void movement_changed();
+    void menu_changed(plan::MenuId menu);
+    void freezes_changed();
     /// Near rules are to be judged as if every player had just come.
     void rejudge_near();
     /// Every `once` can fire again.
@@ -55,6 +58,10 @@ public:
     [[nodiscard]] const std::set<ZoneId>& inside(PlayerId player) const {
         return inside_[player.value];
     }
+    [[nodiscard]] bool is_inside(PlayerId player, plan::TriggerId trigger) const {
+        return visit(trigger, player).inside;
+    }
+    [[nodiscard]] bool is_inside(PlayerId player, plan::LevelId level) const;
     /// A list that is set off over and over in one instant.
     [[nodiscard]] std::optional<plan::ListId> endless() const { return endless_; }
 
@@ -113,6 +120,9 @@ private:
     [[nodiscard]] const Visit& visit(plan::TriggerId trigger, PlayerId player) const {
         return visits_[trigger.value * inside_.size() + player.value];
     }
+    std::uint32_t& near_boxes(plan::LevelId level, PlayerId player) {
+        return near_boxes_[level.value * inside_.size() + player.value];
+    }
     [[nodiscard]] bool is_live(plan::TriggerId trigger) const;
     [[nodiscard]] bool fits(plan::TriggerId id, PlayerId player) const;
     [[nodiscard]] bool holds(const plan::Trigger& trigger, PlayerId player) const;
@@ -147,8 +157,9 @@ private:
     plan::Table<plan::LevelId, std::vector<ZoneId>> near_zones_; ///< of both distances
     std::vector<plan::TriggerId> once_asked_;
 
-    plan::Table<plan::LevelId, std::uint32_t> near_boxes_;    ///< players within `load` of a box
-    plan::Table<plan::LevelId, std::uint32_t> not_far_boxes_; ///< within `unload`
+    std::vector<std::uint32_t> near_boxes_; ///< by level and player: boxes within `load`
+    plan::Table<plan::LevelId, std::uint32_t> players_near_;  ///< players near any box
+    plan::Table<plan::LevelId, std::uint32_t> not_far_boxes_; ///< boxes of all within `unload`
     std::vector<plan::LevelId> near_levels_;                  ///< that stream by distance
     std::set<plan::LevelId> came_near_;                       ///< not judged yet
     std::set<plan::LevelId> went_far_;

@@ -3,7 +3,7 @@
 namespace hestrel::flow {
 
 Watches::Watches(const plan::Plan& plan)
-    : on_fact(plan.facts.size()), on_level(plan.levels.size()) {
+    : on_fact(plan.facts.size()), on_level(plan.levels.size()), on_menu(plan.menus.size()) {
     for (const plan::TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
         const bool lasts =
@@ -19,7 +19,11 @@ Watches::Watches(const plan::Plan& plan)
             case plan::Operation::ready:
             case plan::Operation::delivered: on_level[term.level].push_back(id); break;
             case plan::Operation::veiled: on_veils.push_back(id); break;
-            case plan::Operation::speed: on_speed.push_back(id); break;
+            case plan::Operation::speed:
+            case plan::Operation::at:
+            case plan::Operation::inside: on_movement.push_back(id); break;
+            case plan::Operation::open: on_menu[term.menu].push_back(id); break;
+            case plan::Operation::frozen: on_freezes.push_back(id); break;
             default: break;
             }
         }

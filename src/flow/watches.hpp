@@ -15,7 +15,9 @@ struct Watches {
     plan::Table<plan::FactId, std::vector<plan::TriggerId>> on_fact;
     plan::Table<plan::LevelId, std::vector<plan::TriggerId>> on_level; ///< shown, ready, delivered
     std::vector<plan::TriggerId> on_veils;
-    std::vector<plan::TriggerId> on_speed;
+    std::vector<plan::TriggerId> on_movement; ///< how fast or where a player is
+    plan::Table<plan::MenuId, std::vector<plan::TriggerId>> on_menu;
+    std::vector<plan::TriggerId> on_freezes;
     std::vector<plan::TriggerId> by_state;    ///< all of them
     std::vector<plan::TriggerId> always_live; ///< that belong to no level
 };

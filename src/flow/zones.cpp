@@ -4,7 +4,7 @@ namespace hestrel::flow {
 
 bool Zone::contains(const plan::Vec3& point) const {
     if (margin == 0) return geometry::contains(shape, point);
-    return geometry::distance(std::get<plan::Box>(shape), point) <= margin;
+    return geometry::is_near(std::get<plan::Box>(shape), margin, point);
 }
 
 std::optional<geometry::Stretch> Zone::crossing(const plan::Vec3& a, const plan::Vec3& b) const {

@@ -3,6 +3,7 @@
 
 #include "plan/plan.hpp"
 
+#include <array>
 #include <optional>
 
 namespace hestrel::geometry {
@@ -10,7 +11,9 @@ namespace hestrel::geometry {
 /// Distance between two points, in metres.
 double distance(const plan::Vec3& a, const plan::Vec3& b);
 
-/// Whether `point` is inside `shape`; the boundary belongs to it. No shape contains nothing.
+/// Whether `point` is inside `shape`; the boundary belongs to it, and so does what is no further
+/// off a box or sphere than a nanometre, or 4 units in the last place of the largest coordinate:
+/// the rounding of decimals. No shape contains nothing.
 bool contains(const plan::Shape& shape, const plan::Vec3& point);
 
 /// The share of a segment that lies inside a shape: 0 is its start, 1 its end. `from` == `to`: a
@@ -27,9 +30,15 @@ std::optional<Stretch> crossing(const plan::Shape& shape, const plan::Vec3& a, c
 /// How far a point is from a box, in metres; 0 inside.
 double distance(const plan::Box& box, const plan::Vec3& point);
 
+/// Whether a point is at most `margin` metres from a box, by the same measure.
+bool is_near(const plan::Box& box, double margin, const plan::Vec3& point);
+
 /// The stretch of the segment a-b on which a walker is at most `margin` metres from a box.
 std::optional<Stretch> crossing_near(const plan::Box& box, double margin, const plan::Vec3& a,
                                      const plan::Vec3& b);
+
+/// The corners of a box from above, x and z, one way round.
+std::array<std::array<double, 2>, 4> corners_of(const plan::Box& box);
 
 /// The smallest box without a turn around `shape`; what is unbounded ends at 10^9 m, far outside
 /// any plan.

@@ -40,10 +40,11 @@ ShapeIndex::ShapeIndex(ShapeIndex&&) noexcept = default;
 ShapeIndex& ShapeIndex::operator=(ShapeIndex&&) noexcept = default;
 
 std::vector<std::uint32_t> ShapeIndex::near(const plan::Vec3& a, const plan::Vec3& b) const {
+    constexpr double touch = 1e-6; // far more than what counts as a touch
     plan::Box bounds;
     for (std::size_t axis = 0; axis < 3; ++axis) {
-        bounds.min[axis] = std::min(a[axis], b[axis]);
-        bounds.max[axis] = std::max(a[axis], b[axis]);
+        bounds.min[axis] = std::min(a[axis], b[axis]) - touch;
+        bounds.max[axis] = std::max(a[axis], b[axis]) + touch;
     }
     const Bounds query{to_point(bounds.min), to_point(bounds.max)};
     std::vector<std::uint32_t> numbers;

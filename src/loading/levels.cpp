@@ -26,6 +26,12 @@ void Levels::ask_one(LevelId level, Priority priority, std::uint32_t by) {
     driver_->asked_for(level, by);
 }
 
+void Levels::raise(LevelId level, Priority priority) {
+    for (const LevelId each : plan::asked_with(*tree_, level)) {
+        if (levels_[each].asked) ask_one(each, priority, 0);
+    }
+}
+
 void Levels::ask(LevelId level, Priority priority, std::uint32_t by) {
     for (const LevelId each : plan::asked_with(*tree_, level)) ask_one(each, priority, by);
 }
@@ -122,11 +128,17 @@ void Levels::attached(LevelId level) {
 void Levels::block_for(std::span<const LevelId> family) {
     block_.assign(family.begin(), family.end());
     for (const LevelId level : family) levels_[level].blocked = true;
-    look_at_block();
+}
+
+void Levels::show_block() {
+    block_shows_ = true;
+    const bool all = std::all_of(block_.begin(), block_.end(),
+                                 [&](LevelId level) { return levels_[level].shown; });
+    all ? block_attached() : look_at_block();
 }
 
 void Levels::look_at_block() {
-    if (block_.empty() || block_ready_) return;
+    if (block_.empty() || !block_shows_ || block_ready_) return;
     block_ready_ = std::all_of(block_.begin(), block_.end(), [&](LevelId level) {
         return levels_[level].loaded && levels_[level].wanted;
     });
@@ -139,10 +151,11 @@ void Levels::block_attached() {
         // What was shown before can have been hidden or unloaded meanwhile, the switch being over.
         if (!state.shown && state.wanted && state.loaded) attached(level);
     }
-    block_ready_ = false;
+    block_shows_ = block_ready_ = false;
     const std::vector<LevelId> family = std::exchange(block_, {});
     for (const LevelId level : family) levels_[level].blocked = false;
     for (const LevelId level : family) join_queue(level);
+    driver_->block_over();
 }
 
 // --- from one situation to another -------------------------------------------
@@ -153,7 +166,7 @@ void Levels::clear() {
     asked_.clear();
     queue_.clear();
     block_.clear();
-    block_ready_ = false;
+    block_shows_ = block_ready_ = false;
 }
 
 void Levels::restore(LevelId level, const LevelNow& now) {

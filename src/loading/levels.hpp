@@ -79,6 +79,8 @@ public:
     virtual void left_queue(plan::LevelId /*level*/) {}
     /// The family of a blocking switch can be attached in one go.
     virtual void block_ready() {}
+    /// All of it is shown: nothing is blocked any more.
+    virtual void block_over() {}
     virtual void changed(LevelEvent /*event*/) {}
 };
 
@@ -102,9 +104,12 @@ public:
     void hide(plan::LevelId level);
     /// Hides a level and its sublevels, and lets them go.
     void unload(plan::LevelId level);
-    /// A blocking switch: `family` is attached in one go, once all of it is loaded and wanted;
-    /// nothing else is attached until then.
+    /// A level and what comes with it, as far as it is asked for, is wanted that soon.
+    void raise(plan::LevelId level, plan::Priority priority);
+    /// A blocking switch: `family` is attached in one go, nothing else until then.
     void block_for(std::span<const plan::LevelId> family);
+    /// It can be, once all of it is loaded and wanted; where all of it is shown, that is over.
+    void show_block();
 
     // What the driver has done.
 
@@ -153,6 +158,7 @@ private:
     std::set<plan::LevelId> asked_;
     std::set<AttachTurn> queue_;
     std::vector<plan::LevelId> block_;
+    bool block_shows_ = false; ///< by `show_block`
     bool block_ready_ = false;
 };
 

@@ -20,16 +20,19 @@ Loader::Loader(const Catalogue& catalogue, Sequence& sequence)
 
 void Loader::unload(LevelId level) {
     state_.unload(level);
-    if (catalogue_->release.sweep.count == 0) release_leaving({});
+    if (catalogue_->release.sweep.count == 0) release_leaving();
 }
 
-void Loader::unload_now(std::span<const LevelId> leaving, std::span<const LevelId> family) {
-    for (const LevelId level : leaving) state_.unload(level);
-    std::vector<PieceId> kept;
+void Loader::keep(std::span<const LevelId> family) {
+    kept_.clear();
     for (const LevelId level : family)
-        catalogue_->for_pieces(level, [&](PieceId piece) { kept.push_back(piece); });
-    std::sort(kept.begin(), kept.end());
-    release_leaving(kept);
+        catalogue_->for_pieces(level, [&](PieceId piece) { kept_.push_back(piece); });
+    std::sort(kept_.begin(), kept_.end());
+}
+
+void Loader::unload_now(std::span<const LevelId> leaving) {
+    for (const LevelId level : leaving) state_.unload(level);
+    release_leaving();
 }
 
 void Loader::block_for(std::span<const LevelId> family) {
@@ -104,6 +107,7 @@ void Loader::raise(PieceId piece, Priority priority) {
 // --- letting go --------------------------------------------------------------
 
 void Loader::no_longer_needed(PieceId piece) {
+    if (is_kept(piece) && !resident(piece)) return; // it is needed again at once
     switch (pieces_[piece].state) {
     case PieceState::absent:
     case PieceState::unpacking: return; // goes on to the end, and is leaving then
@@ -151,11 +155,11 @@ void Loader::plan_sweep() {
     schedule(at, EventKind::sweep, 0, 0);
 }
 
-void Loader::release_leaving(std::span<const PieceId> kept) {
+void Loader::release_leaving() {
     std::vector<PieceId> still_leaving;
     for (const PieceId piece : std::exchange(leaving_, {})) {
         if (pieces_[piece].needed_by > 0 || !resident(piece)) continue;
-        if (std::binary_search(kept.begin(), kept.end(), piece)) {
+        if (is_kept(piece)) {
             still_leaving.push_back(piece);
         } else {
             release(piece);
@@ -242,7 +246,7 @@ void Loader::became_resident(PieceId piece) {
     if (state.needed_by == 0) {
         leaving_.push_back(piece);
         plan_sweep();
-        if (catalogue_->release.sweep.count == 0) release_leaving({});
+        if (catalogue_->release.sweep.count == 0) release_leaving();
         return;
     }
     for (const auto& [order, level] : std::exchange(state.waiters, {})) {
@@ -350,16 +354,13 @@ void Loader::run_next() {
     }
     case EventKind::sweep:
         sweep_at_ = Micros::never();
-        release_leaving({});
+        release_leaving();
         break;
     case EventKind::shown:
         main_.finished();
         state_.attached(LevelId{event.index});
         break;
-    case EventKind::block_ends:
-        state_.block_attached();
-        main_.unblock(blocked_since_, now_);
-        break;
+    case EventKind::block_ends: state_.block_attached(); break;
     }
 }
 

@@ -17,6 +17,7 @@
 #include "loading/main_thread.hpp"
 #include "loading/transfers.hpp"
 
+#include <algorithm>
 #include <cstdint>
 #include <optional>
 #include <queue>
@@ -95,12 +96,17 @@ public:
     void hide(plan::LevelId level) { state_.hide(level); }
     /// Hides and unloads a level and its sublevels; released at the next sweep.
     void unload(plan::LevelId level);
-    /// Unloads `leaving`, and releases at once all that is leaving but what `family` needs (section
-    /// 6, switch).
-    void unload_now(std::span<const plan::LevelId> leaving, std::span<const plan::LevelId> family);
+    /// From now on no piece that `family` needs is released or given up (section 6, switch); empty:
+    /// as before.
+    void keep(std::span<const plan::LevelId> family);
+    /// Unloads `leaving`, and releases at once all that is leaving and not kept.
+    void unload_now(std::span<const plan::LevelId> leaving);
+    /// A level and what comes with it, as far as it is asked for, is wanted that soon.
+    void raise(plan::LevelId level, plan::Priority priority) { state_.raise(level, priority); }
     /// A blocking switch: the main thread stands still until all of `family` has been attached in
-    /// one go.
+    /// one go, which can begin once `show_block` says that all of it is wanted shown.
     void block_for(std::span<const plan::LevelId> family);
+    void show_block() { state_.show_block(); }
     /// Pieces that have not arrived yet (section 9): requests for them wait, others go past.
     void hold_back(std::span<const PieceId> pieces);
     /// One of them has arrived.
@@ -215,8 +221,12 @@ private:
     void let_go(const LevelNow& before) override;
     void left_queue(plan::LevelId level) override;
     void block_ready() override;
+    void block_over() override { main_.unblock(blocked_since_, now_); }
     void changed(LevelEvent event) override;
 
+    [[nodiscard]] bool is_kept(PieceId piece) const {
+        return std::binary_search(kept_.begin(), kept_.end(), piece);
+    }
     void request(PieceId piece, plan::Priority priority, std::uint32_t transition);
     void raise(PieceId piece, plan::Priority priority);
     std::set<Request>& queue_of(PieceId piece) {
@@ -232,7 +242,7 @@ private:
 
     void begin_running(); ///< ends the instant in which instructions were given
     void plan_sweep();
-    void release_leaving(std::span<const PieceId> kept);
+    void release_leaving();
     void release(PieceId piece);
 
     const Catalogue* catalogue_;
@@ -254,6 +264,7 @@ private:
     MainThread main_;
     plan::Micros blocked_since_;
     std::vector<PieceId> leaving_; ///< no longer needed, in order; may name pieces needed again
+    std::vector<PieceId> kept_;    ///< sorted
     plan::Micros sweep_at_ = plan::Micros::never();
     Ledger ledger_;
 

@@ -28,6 +28,10 @@ enum class Operation : std::uint8_t {
     shown,     ///< `level`
     ready,     ///< `level` is loaded
     delivered, ///< `level` has arrived (section 9)
+    at,        ///< the player stands at `waypoint`
+    inside,    ///< the player is inside the shape of `trigger`, or the area of `level`
+    open,      ///< `menu` is open
+    frozen,    ///< the player is frozen
     equal,
     not_equal,
     less,
@@ -46,8 +50,13 @@ struct Term {
     Value value;
     FactId fact;
     LevelId level;
+    WaypointId waypoint;
+    TriggerId trigger;
+    MenuId menu;
     std::uint32_t left = 0;
     std::uint32_t right = 0;
+    std::uint32_t text_from = 0; ///< the part of the condition's text that it is
+    std::uint32_t text_to = 0;   ///< behind that
 };
 
 /// A condition: its terms in an order in which each comes after what it uses; the last is the
@@ -56,6 +65,11 @@ struct Condition {
     Place place;
     std::string text; ///< as written
     std::vector<Term> terms;
+
+    /// One term as written.
+    [[nodiscard]] std::string text_of(std::uint32_t term) const {
+        return text.substr(terms[term].text_from, terms[term].text_to - terms[term].text_from);
+    }
 };
 
 } // namespace hestrel::plan

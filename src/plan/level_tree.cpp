@@ -1,5 +1,7 @@
 #include "plan/level_tree.hpp"
 
+#include "plan/lists.hpp"
+
 #include <algorithm>
 #include <unordered_set>
 
@@ -59,6 +61,15 @@ std::vector<LevelId> asked_with(const LevelTree& tree, LevelId level) {
     asked.add_with_parent(tree, level);
     for (const LevelId ancestor : ancestors) asked.add_with_parent(tree, ancestor);
     return asked.levels;
+}
+
+std::vector<LevelId> boot_levels(const Table<LevelId, Level>& levels, const LevelTree& tree,
+                                 LevelId start) {
+    std::vector<LevelId> boot = asked_with(tree, start);
+    for (const LevelId level : levels.ids()) {
+        if (levels[level].persist) append_new(boot, asked_with(tree, level));
+    }
+    return boot;
 }
 
 std::vector<LevelId> subtree_of(const LevelTree& tree, LevelId level) {

@@ -29,6 +29,10 @@ std::vector<LevelId> ancestors_of(const LevelTree& tree, LevelId level);
 /// ancestors (docs/model.md section 4). What is wanted shown with it is the same.
 std::vector<LevelId> asked_with(const LevelTree& tree, LevelId level);
 
+/// What a boot in `start` waits for: that and all persisting levels, each with what comes with it.
+std::vector<LevelId> boot_levels(const Table<LevelId, Level>& levels, const LevelTree& tree,
+                                 LevelId start);
+
 /// `level` and all its sublevels, outermost first, in plan order.
 std::vector<LevelId> subtree_of(const LevelTree& tree, LevelId level);
 

@@ -61,6 +61,33 @@ std::string level_names(const Plan& plan, const std::vector<LevelId>& levels,
     return joined(names_in(plan.levels, levels), between);
 }
 
+std::string beyond_text(const Plan& plan, EditionId edition, LevelId last) {
+    if (!edition) return "a step leads to a place in an edition, and none is played";
+    return "a step leads to no level of edition " + plan.editions[edition].name +
+           (last ? ", in which players went to " + plan.levels[last].name + " last"
+                 : std::string());
+}
+
+std::string breach_text(const Plan& plan, const Breach& breach) {
+    const Rule& rule = plan.rules[breach.rule];
+    const std::string levels = level_names(plan, breach.counted);
+    std::string text = '"' + rule.text + "\" does not hold: ";
+    switch (rule.kind) {
+    case Rule::Kind::never_together: return text + levels + " are shown together";
+    case Rule::Kind::never: {
+        std::vector<std::string> parts;
+        for (const std::uint32_t term : breach.met)
+            parts.push_back('"' + plan.conditions[rule.condition].text_of(term) + '"');
+        return text + joined(parts, " and ") + (parts.size() == 1 ? " is so" : " are so");
+    }
+    default: break;
+    }
+    const std::size_t count = breach.counted.size();
+    if (count == 0) return text + "nothing that is shown provides " + plan.words[rule.of];
+    return text + std::to_string(count) + (count == 1 ? " is" : " are") + " provided (" + levels +
+           ")";
+}
+
 std::string_view priority_name(Priority priority) {
     static constexpr std::array<std::string_view, 3> names{"now", "soon", "later"};
     return names.at(static_cast<std::size_t>(priority));

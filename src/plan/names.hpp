@@ -30,6 +30,12 @@ std::vector<std::string> names_in(const Table<Id, T>& table, const std::vector<I
 std::string joined(const std::vector<std::string>& texts, std::string_view between = ", ");
 std::string level_names(const Plan& plan, const std::vector<LevelId>& levels,
                         std::string_view between = ", ");
+/// Where a step leads out of an edition: "a step leads out of edition demo, where players are in
+/// quay".
+std::string beyond_text(const Plan& plan, EditionId edition, LevelId last);
+/// What is wrong with a rule that is broken: "\"exactly: 1, of: camera\" does not hold: 2 are
+/// provided (post-hall, loft)".
+std::string breach_text(const Plan& plan, const Breach& breach);
 /// "now", "soon", "later".
 std::string_view priority_name(Priority priority);
 /// "error", "warning", "note".

@@ -265,18 +265,30 @@ struct Fact : Named {
     std::vector<WordId> values;                                 ///< of a word
     Lifetime lifetime = Lifetime::session;
     LevelId of; ///< of lifetime level: reset when this leaves; unset: reset by a switch only
+    bool displayed = false; ///< players read it: it is there for more than conditions
 };
 
 /// A rule that must hold in every situation.
 struct Rule {
     enum class Kind : std::uint8_t { exactly, at_least, at_most, never_together, never };
     Place place;
+    std::string text; ///< as written: "exactly: 1, of: camera"
     Kind kind = Kind::never;
     std::int64_t count = 0;      ///< exactly, at_least, at_most
     WordId of;                   ///< what is counted over the levels shown
     std::vector<LevelId> levels; ///< never_together
     ConditionId condition;       ///< never
     ConditionId when;            ///< the rule holds then; unset: always
+    bool during_switches = false;
+    std::optional<Micros> longer_than; ///< broken for so long or less does not count
+    bool settled = false;              ///< judged only where nothing is going on
+};
+
+/// What there is to say of a rule that is broken at a moment.
+struct Breach {
+    RuleId rule;
+    std::vector<LevelId> counted;   ///< shown levels that it counts, each as often as it counts
+    std::vector<std::uint32_t> met; ///< never: parts of its condition that hold
 };
 
 // --- players, editions, routes -----------------------------------------------

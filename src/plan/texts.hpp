@@ -1,29 +1,23 @@
 #pragma once
-// The few figures that messages of the core contain, for people.
+// Figures for people, in messages, summaries and figures: one form for each.
 
 #include "plan/units.hpp"
 
+#include <cstddef>
+#include <cstdint>
 #include <string>
+#include <string_view>
 
 namespace hestrel::plan {
 
-/// "12.50 s", with the sign in front.
-inline std::string seconds_text(Micros time) {
-    const std::int64_t hundredths = (time.count + (time.count < 0 ? -5'000 : 5'000)) / 10'000;
-    const std::int64_t size = hundredths < 0 ? -hundredths : hundredths;
-    std::string cents = std::to_string(size % 100);
-    if (cents.size() < 2) cents.insert(0, "0");
-    return (hundredths < 0 ? "-" : "") + std::to_string(size / 100) + "." + cents + " s";
-}
-
-/// "33 ms".
-inline std::string milliseconds_text(Micros time) {
-    return std::to_string((time.count + 500) / 1000) + " ms";
-}
-
-/// "140 MiB".
-inline std::string memory_text(Bytes size) {
-    return std::to_string((size.count + (1 << 19)) >> 20) + " MiB";
-}
+/// "33 ms", "12.50 s", "0 s"; the sign in front.
+std::string short_time(Micros time);
+/// MiB: "140", "1,312"; with the unit behind it: "1,312 MiB".
+std::string short_mebibytes(Bytes size);
+std::string short_memory(Bytes size);
+/// With thousands apart: "1,312".
+std::string grouped(std::uint64_t number);
+/// "1 gap", "2,000 gaps".
+std::string counted(std::size_t count, std::string_view thing);
 
 } // namespace hestrel::plan

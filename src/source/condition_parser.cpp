@@ -19,10 +19,13 @@ constexpr std::array<std::pair<std::string_view, Operation>, 6> comparisons{
      {">=", Operation::at_least},
      {"<", Operation::less},
      {">", Operation::more}}};
-constexpr std::array<std::pair<std::string_view, Operation>, 3> of_levels{
+constexpr std::array<std::pair<std::string_view, Operation>, 6> calls{
     {{"shown", Operation::shown},
      {"ready", Operation::ready},
-     {"delivered", Operation::delivered}}};
+     {"delivered", Operation::delivered},
+     {"at", Operation::at},
+     {"inside", Operation::inside},
+     {"open", Operation::open}}};
 
 /// What stopped the parsing: a message, and where in the text.
 struct Mistake {
@@ -73,6 +76,7 @@ private:
 
     /// Takes the next token: a name or number, a comparison, a parenthesis; empty at the end.
     void advance() {
+        last_end_ = token_at_ + token_.size();
         while (next_ < text_.size() &&
                (text_[next_] == ' ' || text_[next_] == '\t' || text_[next_] == '\n'))
             ++next_;
@@ -94,19 +98,23 @@ private:
         next_ = end;
     }
 
-    std::uint32_t add(plan::Term term, std::size_t at) {
+    /// A term whose text begins at `start` and ends behind the last token taken; messages about it
+    /// name `at`.
+    std::uint32_t add(plan::Term term, std::size_t at, std::size_t start) {
         term.place = place_;
         term.place.column += static_cast<std::uint32_t>(at + offset_);
+        term.text_from = static_cast<std::uint32_t>(start);
+        term.text_to = static_cast<std::uint32_t>(last_end_);
         terms_.push_back(term);
         return static_cast<std::uint32_t>(terms_.size() - 1);
     }
-    std::uint32_t add(Operation operation, std::size_t at, std::uint32_t left,
+    std::uint32_t add(Operation operation, std::size_t at, std::size_t start, std::uint32_t left,
                       std::uint32_t right) {
         plan::Term term;
         term.operation = operation;
         term.left = left;
         term.right = right;
-        return add(term, at);
+        return add(term, at, start);
     }
 
     [[nodiscard]] ValueKind kind_of(std::uint32_t index) const {
@@ -135,7 +143,7 @@ private:
             const std::size_t right_at = token_at_;
             const std::uint32_t right = (this->*part)();
             require_flag(right, right_at);
-            left = add(operation, at, left, right);
+            left = add(operation, at, start, left, right);
         }
         return left;
     }
@@ -151,10 +159,11 @@ private:
         const std::uint32_t part = negation();
         require_flag(part, part_at);
         --depth_;
-        return add(Operation::negation, at, part, 0);
+        return add(Operation::negation, at, at, part, 0);
     }
 
     std::uint32_t comparison() {
+        const std::size_t start = token_at_;
         const std::uint32_t left = operand();
         const auto found = std::find_if(comparisons.begin(), comparisons.end(),
                                         [&](const auto& each) { return each.first == token_; });
@@ -163,7 +172,7 @@ private:
         advance();
         const std::uint32_t right = operand();
         check_comparable(found->second, left, right, at);
-        return add(found->second, at, left, right);
+        return add(found->second, at, start, left, right);
     }
 
     void check_comparable(Operation operation, std::uint32_t left, std::uint32_t right,
@@ -212,28 +221,53 @@ private:
         advance();
         if (word == "and" || word == "or" || word == "not")
             fail(at, fmt::format("\"{}\" is not expected here", word));
-        const auto function = std::find_if(of_levels.begin(), of_levels.end(),
-                                           [&](const auto& each) { return each.first == word; });
-        if (function != of_levels.end() && token_ == "(") return of_level(function->second, at);
+        const auto call = std::find_if(calls.begin(), calls.end(),
+                                       [&](const auto& each) { return each.first == word; });
+        if (call != calls.end() && token_ == "(") return called(call->second, at);
         return single(word, at);
     }
 
-    std::uint32_t of_level(Operation operation, std::size_t at) {
+    std::uint32_t called(Operation operation, std::size_t at) {
         advance();
         plan::Term term;
         term.operation = operation;
-        term.level = names_.levels.find(token_);
-        if (!term.level) {
-            fail(token_at_,
-                 fmt::format("no level is called \"{}\"{}", token_,
-                             hint(token_, names_.levels.all())),
-                 "unknown-name");
+        switch (operation) {
+        case Operation::at: name_one(names_.waypoints, term.waypoint); break;
+        case Operation::open: name_one(names_.menus, term.menu); break;
+        case Operation::inside: name_space(term); break;
+        default: name_one(names_.levels, term.level);
         }
-        mentions_.push_back({"level", token_, token_at_});
         advance();
         if (token_ != ")") fail(token_at_, "a closing parenthesis is missing");
         advance();
-        return add(term, at);
+        return add(term, at, at);
+    }
+
+    template <class Id>
+    void name_one(const Names<Id>& names, Id& id) {
+        id = names.find(token_);
+        if (!id) {
+            fail(token_at_,
+                 fmt::format("no {} is called \"{}\"{}", names.kind(), token_,
+                             hint(token_, names.all())),
+                 "unknown-name");
+        }
+        mentions_.push_back({names.kind(), token_, token_at_});
+    }
+    /// What a player can be inside of: a trigger's shape, or a level's area.
+    void name_space(plan::Term& term) {
+        const bool both = names_.triggers.find(token_) && names_.levels.find(token_);
+        if (both) {
+            fail(token_at_,
+                 fmt::format("\"{}\" is a trigger and a level; rename one of them", token_));
+        }
+        if (names_.triggers.find(token_)) return name_one(names_.triggers, term.trigger);
+        if (names_.levels.find(token_)) return name_one(names_.levels, term.level);
+        std::vector<std::string_view> known = names_.triggers.all();
+        known.insert(known.end(), names_.levels.all().begin(), names_.levels.all().end());
+        fail(token_at_,
+             fmt::format("no trigger or level is called \"{}\"{}", token_, hint(token_, known)),
+             "unknown-name");
     }
 
     std::uint32_t single(std::string_view word, std::size_t at) {
@@ -245,6 +279,8 @@ private:
             term.operation = Operation::speed;
         } else if (word == "veiled") {
             term.operation = Operation::veiled;
+        } else if (word == "frozen") {
+            term.operation = Operation::frozen;
         } else if (const plan::FactId fact = names_.facts.find(word)) {
             term.operation = Operation::fact;
             term.fact = fact;
@@ -260,7 +296,7 @@ private:
                              hint(word, names_.facts.all())),
                  "unknown-name");
         }
-        return add(term, at);
+        return add(term, at, at);
     }
 
     const ConditionNames& names_;
@@ -270,6 +306,7 @@ private:
     std::size_t next_ = 0;
     std::string_view token_;
     std::size_t token_at_ = 0;
+    std::size_t last_end_ = 0; ///< behind the token before it
     std::size_t depth_ = 0;
     std::vector<plan::Term> terms_;
     std::vector<Mention> mentions_;

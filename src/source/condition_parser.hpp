@@ -14,13 +14,16 @@ struct ConditionNames {
     const plan::Plan& plan;
     const Names<plan::FactId>& facts;
     const Names<plan::LevelId>& levels;
+    const Names<plan::WaypointId>& waypoints;
+    const Names<plan::TriggerId>& triggers;
+    const Names<plan::MenuId>& menus;
     const Names<plan::WordId>& words; ///< values that facts can have
 };
 
-/// Parses a condition: facts, `speed`, `shown(L)`, `ready(L)`, `delivered(L)`, `veiled`, numbers
-/// and words;
-/// `== != < <= > >=`, `and or not`, parentheses. Comparing binds closest, then `not`, `and`, `or`.
-/// Nothing, and a finding at the place of the first mistake, where the text is none.
+/// Parses a condition: facts, `speed`, `shown(L)`, `ready(L)`, `delivered(L)`, `veiled`, `at(W)`,
+/// `inside(X)`, `open(M)`, `frozen`, numbers and words; `== != < <= > >=`, `and or not`,
+/// parentheses. Comparing binds closest, then `not`, `and`, `or`. Nothing, and a finding at the
+/// place of the first mistake, where the text is none.
 std::optional<plan::Condition> parse_condition(ReadContext& reading, const ConditionNames& names,
                                                const Value& value);
 

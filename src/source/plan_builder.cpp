@@ -120,6 +120,28 @@ void PlanBuilder::read() {
     for (const Value& value : rule_bodies_) read_rule(value);
     for (const Value& value : limit_bodies_) read_limits(value);
     for (const auto& [id, value] : route_bodies_) read_route(value, id);
+    check_conditions();
+}
+
+/// What conditions ask about can be so at all.
+void PlanBuilder::check_conditions() {
+    for (const plan::Condition& condition : plan_.conditions) {
+        for (const plan::Term& term : condition.terms) {
+            if (term.operation != plan::Operation::inside) continue;
+            if (term.trigger &&
+                std::holds_alternative<std::monostate>(plan_.triggers[term.trigger].shape)) {
+                reading_.error("wrong-value", term.place,
+                               fmt::format("in this condition nobody can be inside of trigger {}, "
+                                           "which has no shape",
+                                           plan_.triggers[term.trigger].name));
+            } else if (term.level && plan_.levels[term.level].area.empty()) {
+                reading_.error("wrong-value", term.place,
+                               fmt::format("in this condition nobody can be inside of level {}, "
+                                           "which has no area",
+                                           plan_.levels[term.level].name));
+            }
+        }
+    }
 }
 
 plan::WordId PlanBuilder::word(std::string_view text, plan::Place place) {
@@ -191,7 +213,8 @@ void PlanBuilder::allow(const Fields& fields, ThingKind kind, std::uint32_t inde
 }
 
 plan::ConditionId PlanBuilder::condition(const Value& value) {
-    auto parsed = parse_condition(reading_, {plan_, facts_, levels_, values_}, value);
+    auto parsed = parse_condition(
+        reading_, {plan_, facts_, levels_, waypoints_, triggers_, menus_, values_}, value);
     return parsed ? plan_.conditions.push(std::move(*parsed)) : plan::ConditionId{};
 }
 

@@ -46,6 +46,7 @@ private:
     plan::PoolId pool(std::string_view name, plan::Place place);
     plan::WorldId world(const Value& value);
     void allow(const Fields& fields, ThingKind kind, std::uint32_t index);
+    void check_conditions();
     plan::ConditionId condition(const Value& value);
     template <class T>
     std::vector<std::pair<plan::PoolId, T>> by_pool(const Value& value,

@@ -2,6 +2,7 @@
 
 #include "source/plan_builder.hpp"
 
+#include "plan/names.hpp"
 #include "plan/questions.hpp"
 #include "source/step_name.hpp"
 
@@ -12,6 +13,25 @@ namespace hestrel::source {
 namespace {
 
 constexpr std::int64_t most_counted = 1'000'000;
+
+/// What a rule says, on one line.
+std::string text_of_rule(const Fields& fields) {
+    std::string text;
+    for (const std::string_view key : {"exactly", "at-least", "at-most", "of", "never-together",
+                                       "never", "when", "during-switches", "longer-than"}) {
+        const Value value = fields[key];
+        if (!value) continue;
+        text += (text.empty() ? "" : ", ") + std::string(key) + ": ";
+        if (value.is_scalar()) {
+            text += value.text();
+        } else if (value.is_sequence()) {
+            std::vector<std::string> names;
+            for (const Value& each : value.elements()) names.emplace_back(each.text());
+            text += "[" + plan::joined(names) + "]";
+        }
+    }
+    return text;
+}
 
 } // namespace
 
@@ -47,6 +67,14 @@ void PlanBuilder::read_rule(const Value& value) {
     rule.levels = reading_.references(fields["never-together"], levels_);
     rule.condition = condition(fields["never"]);
     rule.when = condition(fields["when"]);
+    reading_.flag(fields["during-switches"], rule.during_switches);
+    reading_.flag(fields["settled"], rule.settled);
+    if (fields.has("longer-than")) reading_.time(fields["longer-than"], rule.longer_than.emplace());
+    const bool rests = rule.kind == Kind::exactly || rule.kind == Kind::at_least;
+    if (fields.has("during-switches") && !rests)
+        reading_.wrong_value(fields["during-switches"],
+                             "only rules of exactly and at-least rest during switches");
+    rule.text = text_of_rule(fields);
     const plan::RuleId id = plan_.rules.push(std::move(rule));
     allow(fields, ThingKind::rule, id.value);
 }

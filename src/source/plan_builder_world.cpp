@@ -243,6 +243,7 @@ void PlanBuilder::read_fact(const Value& value, plan::FactId id) {
         fact.lifetime = static_cast<plan::Lifetime>(*lifetime);
     }
     fact.of = reading_.reference(fields["of"], levels_);
+    reading_.flag(fields["displayed"], fact.displayed);
     if (fields.has("of") && fact.lifetime != plan::Lifetime::level) {
         reading_.wrong_value(fields["of"], "`of` is for facts of lifetime level");
     }

@@ -55,6 +55,7 @@ void PlanFiles::read(const std::string& path, plan::Place named_at) {
         tree = std::make_unique<YamlTree>(text, file);
     } catch (const YamlError& error) {
         reading_.error("broken-yaml", error.place, error.what());
+        broken_ += text + "\n";
         return;
     }
     const Value root = tree->root();

@@ -40,6 +40,8 @@ public:
     };
     [[nodiscard]] Known find(const std::vector<std::string>& path) const;
 
+    /// What stands in files that are no YAML: names that they define can't be known.
+    [[nodiscard]] const std::string& broken() const { return broken_; }
     /// Gives the tables of measured sizes, with the number of each file, to who reads them.
     void measure(const std::function<void(std::string_view, std::uint32_t)>& read_table);
 
@@ -54,6 +56,7 @@ private:
     ReadContext& reading_;
     std::vector<std::unique_ptr<YamlTree>> trees_;
     std::vector<std::pair<std::string, plan::Place>> tables_;
+    std::string broken_;
 };
 
 /// The files of a plan that has been read before, read once more for what they say.

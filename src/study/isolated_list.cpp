@@ -12,20 +12,38 @@ namespace hestrel::study {
 using plan::LevelId;
 using plan::Micros;
 
-void IsolatedList::run(const plan::StepList& list) {
-    for (const StepReading& step : read_list(list)) {
+void IsolatedList::raise(plan::VeilId veil) {
+    const bool up = std::any_of(veils_.begin(), veils_.end(),
+                                [&](const VeilUse& each) { return each.up && each.veil == veil; });
+    if (!up) veils_.push_back({veil, now_, true, {}});
+}
+
+bool IsolatedList::veiled() const {
+    return std::any_of(veils_.begin(), veils_.end(), [](const VeilUse& each) { return each.up; });
+}
+
+void IsolatedList::ask(LevelId level, bool shows) {
+    for (VeilUse& each : veils_) {
+        if (each.up) each.asked.emplace_back(level, shows);
+    }
+    if (shows) {
+        show(level);
+    } else {
+        plan::append_new(asked_, level);
+    }
+}
+
+void IsolatedList::run(const plan::Plan& plan, const plan::StepList& list, std::size_t end) {
+    const std::vector<StepReading> steps = read_list(plan, list);
+    for (std::size_t i = 0; i < std::min(end, steps.size()); ++i) {
+        const StepReading& step = steps[i];
         if (step.switches != nullptr) continue; // the caller goes there
-        for (const LevelId level : step.asks) {
-            if (step.shows) {
-                show(level);
-            } else {
-                plan::append_new(asked_, level);
-            }
-        }
-        if (step.raises) veiled_ = true;
+        for (const LevelId level : step.asks) ask(level, step.shows);
+        for (const LevelId level : step.comes_near) ask(level, true);
+        if (step.raises) raise(step.raises);
         if (step.takes_down) {
             load_asked();
-            veiled_ = false;
+            for (VeilUse& each : veils_) each.up = each.up && each.veil != step.takes_down;
         }
         if (step.waits == nullptr) continue;
         load_asked();
@@ -40,9 +58,10 @@ void IsolatedList::run(const plan::StepList& list) {
     load_asked();
 }
 
-void IsolatedList::go_to(const std::vector<LevelId>& levels, bool veiled) {
-    veiled_ = veiled;
+void IsolatedList::go_to(const std::vector<LevelId>& levels, plan::VeilId veil) {
+    if (veil) raise(veil);
     std::erase_if(there_, [&](LevelId level) { return plan::contains(levels, level); });
+    for (const LevelId level : levels) ask(level, true);
     plan::append_new(asked_, levels);
     load_asked();
 }
@@ -66,7 +85,7 @@ void IsolatedList::show(LevelId level) {
 
 void IsolatedList::load_asked() {
     if (asked_.empty()) return;
-    const loading::AloneLoader loader(catalogue_, {there_, asked_, plan::Priority::soon, veiled_});
+    const loading::AloneLoader loader(catalogue_, {there_, asked_, plan::Priority::soon, veiled()});
     std::vector<std::size_t> order(loader.count());
     std::iota(order.begin(), order.end(), std::size_t{0});
     IsolatedTimes all;
@@ -80,13 +99,14 @@ void IsolatedList::load_asked() {
         // Pieces stand in the order of asking: what a level needs stands before it.
         IsolatedTimes own = all;
         own.shown = piece.shown.value_or(all.ready);
+        own.asked = now_;
         own.read += now_;
         own.ready += now_;
         own.shown += now_;
         times_[catalogue_.level_of(piece.piece)] = own;
     }
     for (const LevelId level : asked_)
-        times_.try_emplace(level, IsolatedTimes{now_, now_, now_, {}});
+        times_.try_emplace(level, IsolatedTimes{now_, now_, now_, now_, {}});
     there_.insert(there_.end(), asked_.begin(), asked_.end());
     std::sort(there_.begin(), there_.end());
     asked_.clear();

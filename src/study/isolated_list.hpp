@@ -4,17 +4,29 @@
 #include "loading/catalogue.hpp"
 #include "plan/plan.hpp"
 
+#include <cstdint>
 #include <map>
+#include <utility>
 #include <vector>
 
 namespace hestrel::study {
 
 /// One level's way through the loader; times are from the firing.
 struct IsolatedTimes {
+    plan::Micros asked;
     plan::Micros read;   ///< all it needs has been read
     plan::Micros ready;  ///< and unpacked
     plan::Micros shown;  ///< and attached, as if somebody showed it
     plan::Bytes to_read; ///< of itself, its kits, and what comes before it
+};
+
+/// A veil that is up while a list loads (docs/model.md section 11).
+struct VeilUse {
+    plan::VeilId veil;
+    plan::Micros raised; ///< from the firing
+    bool up = true;      ///< still
+    /// Asked for while it is up, and whether to be shown.
+    std::vector<std::pair<plan::LevelId, bool>> asked;
 };
 
 /// Runs a list's loads through a loader of their own, stage by stage: what is asked for between
@@ -25,21 +37,26 @@ public:
     IsolatedList(const loading::Catalogue& catalogue, std::vector<plan::LevelId> there)
         : catalogue_(catalogue), there_(std::move(there)) {}
 
-    void run(const plan::StepList& list);
-    /// As a switch there: all at once.
-    void go_to(const std::vector<plan::LevelId>& levels, bool veiled);
+    /// Its own steps, those before `end`; where a switch stands, the caller goes there.
+    void run(const plan::Plan& plan, const plan::StepList& list, std::size_t end = SIZE_MAX);
+    /// As a switch there, under its own veil or (unset) none: all at once.
+    void go_to(const std::vector<plan::LevelId>& levels, plan::VeilId veil);
+    [[nodiscard]] const std::vector<VeilUse>& veils() const { return veils_; }
     /// Of each level asked for so far.
     [[nodiscard]] const std::map<plan::LevelId, IsolatedTimes>& times() const { return times_; }
     [[nodiscard]] IsolatedTimes time_of(plan::LevelId level) const;
 
 private:
+    void ask(plan::LevelId level, bool shows);
     void show(plan::LevelId level);
     void load_asked();
+    void raise(plan::VeilId veil);
+    [[nodiscard]] bool veiled() const;
 
     const loading::Catalogue& catalogue_;
     std::vector<plan::LevelId> there_;
     std::vector<plan::LevelId> asked_;
-    bool veiled_ = false;
+    std::vector<VeilUse> veils_;
     plan::Micros now_;
     std::map<plan::LevelId, IsolatedTimes> times_;
 };

@@ -1,5 +1,6 @@
 #include "study/list_reading.hpp"
 
+#include "geometry/crossing.hpp"
 #include "plan/lists.hpp"
 
 #include <set>
@@ -54,6 +55,30 @@ std::vector<StepReading> read_list(const plan::StepList& list) {
     std::vector<StepReading> readings;
     readings.reserve(list.steps.size());
     for (const plan::Step& step : list.steps) readings.push_back(read_step(step));
+    return readings;
+}
+
+std::vector<LevelId> near_levels(const plan::Plan& plan, plan::WaypointId at) {
+    std::vector<LevelId> levels;
+    if (!at) return levels;
+    const plan::Waypoint& waypoint = plan.waypoints[at];
+    for (const LevelId id : plan.levels.ids()) {
+        const plan::Level& level = plan.levels[id];
+        if (!level.near || level.world != waypoint.world) continue;
+        if (std::any_of(level.area.begin(), level.area.end(), [&](const plan::Box& box) {
+                return geometry::is_near(box, level.near->load, waypoint.at);
+            }))
+            levels.push_back(id);
+    }
+    return levels;
+}
+
+std::vector<StepReading> read_list(const plan::Plan& plan, const plan::StepList& list) {
+    std::vector<StepReading> readings = read_list(list);
+    for (StepReading& reading : readings) {
+        if (const auto* place = std::get_if<plan::PlaceStep>(&reading.step->what))
+            reading.comes_near = near_levels(plan, place->at);
+    }
     return readings;
 }
 
@@ -129,12 +154,12 @@ bool relies_on_load(const StepReading& step, const std::vector<LevelId>& levels)
 
 } // namespace
 
-std::vector<FixedWait> fixed_waits(const plan::StepList& list) {
+std::vector<FixedWait> fixed_waits(const plan::Plan& plan, const plan::StepList& list) {
     std::vector<FixedWait> found;
     std::vector<LevelId> loading;
     bool shown = false;
     FixedWait open;
-    const std::vector<StepReading> steps = read_list(list);
+    const std::vector<StepReading> steps = read_list(plan, list);
     for (std::size_t i = 0; i < steps.size(); ++i) {
         const StepReading& step = steps[i];
         const bool asks = !step.asks.empty() && step.switches == nullptr;
@@ -149,10 +174,13 @@ std::vector<FixedWait> fixed_waits(const plan::StepList& list) {
                 open = {};
             }
         }
-        if (open.step == nullptr || !relies_on_load(step, open.levels)) continue;
-        found.push_back(open);
-        open = {};
-        loading.clear();
+        if (open.step != nullptr && relies_on_load(step, open.levels)) {
+            found.push_back(open);
+            open = {};
+            loading.clear();
+        }
+        shown = shown || !step.comes_near.empty();
+        plan::append_new(loading, step.comes_near);
     }
     return found;
 }

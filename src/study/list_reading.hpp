@@ -23,6 +23,7 @@ struct StepReading {
     plan::VeilId raises;                               ///< `veil`
     plan::VeilId takes_down;                           ///< `unveil`
     plan::LevelId marks;                               ///< the checkpoint's
+    std::vector<plan::LevelId> comes_near; ///< near where a `place` puts players; given a plan
     bool freezes = false;
     bool thaws = false;
     bool places = false;
@@ -45,6 +46,10 @@ StepReading read_step(const plan::Step& step);
 
 /// A list's own steps, not those of its branches.
 std::vector<StepReading> read_list(const plan::StepList& list);
+/// The same, with what comes near.
+std::vector<StepReading> read_list(const plan::Plan& plan, const plan::StepList& list);
+/// Levels that near rules bring to who stands at a waypoint, in plan order.
+std::vector<plan::LevelId> near_levels(const plan::Plan& plan, plan::WaypointId at);
 
 /// The switch of a `switch`, `next` or `back`; null for every other step.
 const plan::SwitchStep* switch_of(const plan::Step& step);
@@ -78,6 +83,6 @@ struct FixedWait {
     std::vector<plan::LevelId> levels;
 };
 /// In the order of their steps. A wait that nothing behind it relies on is none.
-std::vector<FixedWait> fixed_waits(const plan::StepList& list);
+std::vector<FixedWait> fixed_waits(const plan::Plan& plan, const plan::StepList& list);
 
 } // namespace hestrel::study

@@ -110,7 +110,7 @@ void Study::look_at_lists() {
         if (step.raises) effect.veils.insert(step.raises);
         if (step.switches != nullptr && step.switches->veil)
             effect.veils.insert(step.switches->veil);
-        effect.switches = effect.switches || step.switches != nullptr;
+        effect.switches = effect.switches || step.switches != nullptr || step.returns;
         effect.moves_on = effect.moves_on || step.moves_on();
         effect.leaves_all = effect.leaves_all || step.leaves_all();
         return step.switches != nullptr && !step.switches->to;
@@ -153,9 +153,7 @@ void Study::look_at_starts() {
             shown_without_steps[each] = true;
         }
     };
-    for (const plan::Route& route : plan.routes) {
-        if (route.start_level) from_the_start(route.start_level);
-    }
+    for (const Start& start : starts()) from_the_start(start.level);
     for (const LevelId id : plan.levels.ids()) {
         if (plan.levels[id].persist) {
             from_the_start(id);
@@ -168,7 +166,6 @@ void Study::look_at_starts() {
     sort_unique(always);
     for (const plan::EditionId id : plan.editions.ids()) {
         ships[id].assign(plan.levels.size(), false);
-        if (!plan.editions[id].levels.empty()) from_the_start(plan.editions[id].levels.front());
         for (const LevelId level : plan.editions[id].levels) {
             for (const LevelId each : plan::subtree_of(tree, level)) ships[id][each.value] = true;
             for (const LevelId each : plan::ancestors_of(tree, level)) ships[id][each.value] = true;
@@ -215,18 +212,8 @@ void Study::look_at_arrivals() {
         sort_unique(arrival.asked);
         arrivals.push_back(std::move(arrival));
     };
-    for (const plan::RouteId id : plan.routes.ids()) {
-        const plan::Route& route = plan.routes[id];
-        if (!route.start_level) continue;
-        add({route.start_at,
-             route.place,
-             {ThingKind::route, id.value},
-             {},
-             route.start_level,
-             true,
-             {}},
-            {route.start_level});
-    }
+    for (const Start& start : starts())
+        add({start.at, start.place, start.about, {}, start.level, true, {}}, {start.level});
     for (const ListId id : plan.lists.ids()) {
         const plan::StepList& list = plan.lists[id];
         const ListId top = plan::top_list(plan, id);
@@ -269,6 +256,27 @@ void Study::look_at_arrivals() {
             }
         }
     }
+}
+
+std::vector<Study::Start> Study::starts() const {
+    std::vector<Start> all;
+    for (const plan::EditionId id : plan.editions.ids()) {
+        const plan::Edition& edition = plan.editions[id];
+        if (edition.levels.empty()) continue;
+        const LevelId level = edition.levels.front();
+        all.push_back({level,
+                       plan::first_entry(plan.levels[level]),
+                       edition.place,
+                       {ThingKind::edition, id.value}});
+    }
+    if (!plan.editions.empty()) return all;
+    for (const plan::RouteId id : plan.routes.ids()) {
+        const plan::Route& route = plan.routes[id];
+        if (route.start_level)
+            all.push_back(
+                {route.start_level, route.start_at, route.place, {ThingKind::route, id.value}});
+    }
+    return all;
 }
 
 bool Study::can_run_in(const plan::StepList& list, plan::EditionId edition) const {

@@ -36,7 +36,7 @@ struct Effects {
     std::vector<plan::LevelId> unloads; ///< by `unload`, with all below
     std::vector<plan::LevelId> keeps;   ///< by `keep-only`, with all that stays with them
     std::set<plan::VeilId> veils;       ///< that it raises, those of switches included
-    bool switches = false;              ///< by name, position, next or back
+    bool switches = false;              ///< by name, position, next or back, or returns
     bool moves_on = false;              ///< players who fire it find themselves elsewhere
     bool leaves_all = false;            ///< switches, returns or keeps only some
 };
@@ -79,6 +79,15 @@ struct Study {
     [[nodiscard]] bool ships_level(plan::EditionId edition, plan::LevelId level) const {
         return ships[edition][level.value];
     }
+    /// Where the game begins: in the first level of each edition; in a plan without editions, where
+    /// routes do, whose starts are else for trying things.
+    struct Start {
+        plan::LevelId level;
+        plan::WaypointId at; ///< unset: nowhere
+        plan::Place place;
+        plan::Thing about;
+    };
+    [[nodiscard]] std::vector<Start> starts() const;
     /// Levels that are shown while `level` is, and those that always are. Sorted.
     [[nodiscard]] std::vector<plan::LevelId> there_with(plan::LevelId level) const;
     /// Whether it was read without an error.

@@ -67,6 +67,11 @@ Columns<compare::VerdictChange> verdict_columns() {
             {"after", [](const Row& row) { return row.after; }}};
 }
 
+/// The level that something leads to.
+std::string lead_text(const std::string& level) {
+    return level.empty() ? "nowhere" : level;
+}
+
 Columns<NoticedNow> finding_columns() {
     using Row = NoticedNow;
     return {{"name", [](const Row& row) { return row.what.name; }},
@@ -112,6 +117,15 @@ std::string md_findings(const std::vector<NoticedNow>& findings, const std::stri
 }
 
 } // namespace
+
+Columns<compare::LeadChange> lead_columns(std::string title) {
+    using Row = compare::LeadChange;
+    return {{std::move(title), [](const Row& row) { return row.lead.cause; }},
+            {"by", [](const Row& row) { return row.lead.by; }},
+            {"edition", [](const Row& row) { return row.lead.edition; }},
+            {"before", [](const Row& row) { return lead_text(row.before); }},
+            {"after", [](const Row& row) { return lead_text(row.after); }}};
+}
 
 Columns<ChangeWords> change_columns(std::string title) {
     using Row = ChangeWords;
@@ -175,6 +189,10 @@ std::string differences_csv(const Compared& compared) {
     for (const compare::VerdictChange& each : differences.verdicts)
         csv.row({change_name(each.change), "verdict", "", "", each.where.route, each.where.device,
                  each.before, each.after});
+    for (const compare::LeadChange& each : differences.leads)
+        csv.row({"neither", "leads to", each.lead.by, each.lead.cause,
+                 "edition " + each.lead.edition, "", lead_text(each.before),
+                 lead_text(each.after)});
     const auto add_findings = [&](const std::vector<NoticedNow>& findings, bool now) {
         for (const NoticedNow& each : findings) {
             const bool note = each.severity == plan::Severity::note;
@@ -206,6 +224,7 @@ std::string differences_json(const Compared& compared) {
                      {"worse", differences.worse()},
                      {"plan", json_of(plan_columns("path"), compared.plan)},
                      {"verdicts", json_of(verdicts, differences.verdicts)},
+                     {"leads", json_of(lead_columns("cause"), differences.leads)},
                      {"found", json_of(finding_columns(), differences.found)},
                      {"gone", json_of(finding_columns(), differences.gone)},
                      {"figures", json_of(figure_columns(), differences.figures)},
@@ -224,6 +243,10 @@ std::string differences_markdown(const Compared& compared, std::size_t most) {
     if (!differences.verdicts.empty()) {
         text += "\n### Verdicts\n\n" +
                 markdown_of(verdict_columns(), differences.verdicts, differences.verdicts.size());
+    }
+    if (!differences.leads.empty()) {
+        text += "\n### Leads elsewhere now\n\n" +
+                markdown_of(lead_columns("step of"), differences.leads, most);
     }
     text += md_findings(differences.found, "New findings", most);
     text += md_figures(differences, Change::worse, "Worse", most);

@@ -93,11 +93,16 @@ std::string metrics_json(const KeptMetrics& kept) {
         each.update(where_json(what.where));
         findings.push_back(std::move(each));
     }
+    Json leads = Json::array();
+    for (const auto& [lead, level] : figures.leads)
+        leads.push_back(
+            {{"cause", lead.cause}, {"by", lead.by}, {"edition", lead.edition}, {"level", level}});
     return source::file_text(Json{{"hestrel_figures", version},
                                   {"plan", figures.plan},
                                   {"values", std::move(values)},
                                   {"verdicts", std::move(verdicts)},
                                   {"findings", std::move(findings)},
+                                  {"leads", std::move(leads)},
                                   {"content", kept.content}});
 }
 
@@ -128,6 +133,12 @@ KeptMetrics parse_metrics(const std::string& text) {
         const plan::Severity severity = severity_from(text_in(each, "severity"));
         kept.figures.findings[{text_in(each, "name"), text_in(each, "about"), text_in(each, "by"),
                                where_from(each)}] = severity;
+    }
+    if (json.contains("leads")) { // figures kept before there were any have none
+        for (const Json& each : list_in(json, "leads"))
+            kept.figures
+                .leads[{text_in(each, "cause"), text_in(each, "by"), text_in(each, "edition")}] =
+                text_in(each, "level");
     }
     kept.content = json.value("content", Json::object());
     return kept;

@@ -19,45 +19,8 @@ std::string seconds_text(const std::optional<plan::Micros>& time) {
     return time ? seconds_text(*time) : std::string();
 }
 
-std::string short_time(plan::Micros time) {
-    if (time.count == 0) return "0 s";
-    if (time.count < 1'000'000 && time.count > -1'000'000) {
-        return fmt::format("{:.0f} ms", static_cast<double>(time.count) / 1e3);
-    }
-    return fmt::format("{:.2f} s", plan::in_seconds(time));
-}
-
 std::string mebibytes_text(plan::Bytes size) {
     return fmt::format("{:.3f}", plan::in_mebibytes(size));
-}
-
-namespace {
-
-std::string group(std::string digits) {
-    const std::size_t sign = digits.front() == '-' ? 1 : 0;
-    for (std::size_t at = digits.size(); at > sign + 3;) {
-        at -= 3;
-        digits.insert(at, ",");
-    }
-    return digits;
-}
-
-} // namespace
-
-std::string short_mebibytes(plan::Bytes size) {
-    return group(fmt::format("{:.0f}", plan::in_mebibytes(size)));
-}
-
-std::string grouped(std::uint64_t number) {
-    return group(std::to_string(number));
-}
-
-std::string short_memory(plan::Bytes size) {
-    return short_mebibytes(size) + " MiB";
-}
-
-std::string counted(std::size_t count, std::string_view thing) {
-    return fmt::format("{} {}{}", grouped(count), thing, count == 1 ? "" : "s");
 }
 
 const std::string& piece_name(const plan::Plan& plan, loading::PieceId piece) {
@@ -150,6 +113,7 @@ constexpr std::array event_forms{
     EventForm{EventKind::placed, "placed", About::player, About::waypoint},
     EventForm{EventKind::set_out, "set-out", About::player, About::waypoint},
     EventForm{EventKind::arrived, "arrived", About::player, About::waypoint},
+    EventForm{EventKind::go_ended, "go-ended", About::player, About::waypoint},
     EventForm{EventKind::go_dropped, "go-dropped", About::player, About::waypoint},
     EventForm{EventKind::at_gate, "at-gate", About::player, About::gate},
     EventForm{EventKind::through_gate, "through-gate", About::player, About::gate},
@@ -284,6 +248,17 @@ std::string route_step_text(const plan::Plan& plan, const plan::RouteStep& step)
 }
 
 /// Why a player can't do its next step.
+/// Which parts of a condition do not hold, where others do.
+std::string unmet_text(const plan::Condition& condition, const walk::Stuck& stuck) {
+    std::vector<std::string> parts;
+    for (const std::uint32_t term : stuck.unmet)
+        parts.push_back('"' + condition.text_of(term) + '"');
+    if (parts.empty() || (parts.size() == 1 && parts.front() == '"' + condition.text + '"'))
+        return {};
+    return fmt::format(": {} {}", plan::joined(parts, " and "),
+                       parts.size() == 1 ? "does not hold" : "do not hold");
+}
+
 std::string player_stuck_text(const plan::Plan& plan, const walk::Record& record,
                               const plan::RouteStep& step) {
     const walk::Stuck& stuck = *record.stuck;
@@ -291,11 +266,13 @@ std::string player_stuck_text(const plan::Plan& plan, const walk::Record& record
     case walk::StuckKind::cannot_press: {
         if (!stuck.menu_open) return "the menu is not open, and nothing opens it";
         const plan::ConditionId when = plan.items[std::get<plan::PressStep>(step.what).item].when;
-        return fmt::format("its \"{}\" does not hold", plan.conditions[when].text);
+        return fmt::format("its \"{}\" does not hold{}", plan.conditions[when].text,
+                           unmet_text(plan.conditions[when], stuck));
     }
     case walk::StuckKind::until: {
         const plan::ConditionId until = std::get<plan::UntilStep>(step.what).condition;
-        return fmt::format("\"{}\" never comes true", plan.conditions[until].text);
+        return fmt::format("\"{}\" never comes true{}", plan.conditions[until].text,
+                           unmet_text(plan.conditions[until], stuck));
     }
     case walk::StuckKind::frozen: {
         if (stuck.menus.empty()) return "the player is frozen, and nothing thaws it";
@@ -333,8 +310,9 @@ std::string waits_text(const plan::Plan& plan, const walk::Record& record) {
     case walk::StuckKind::list_waits: {
         const plan::Step& step = plan.lists[stuck.list].steps[stuck.step];
         const std::string waits = stuck.until
-                                      ? fmt::format("waits until \"{}\", which never comes true",
-                                                    plan.conditions[stuck.until].text)
+                                      ? fmt::format("waits until \"{}\", which never comes true{}",
+                                                    plan.conditions[stuck.until].text,
+                                                    unmet_text(plan.conditions[stuck.until], stuck))
                                       : missing_text(plan, record, stuck);
         return fmt::format("{} ({}) {}", plan::list_name(plan, stuck.list),
                            plan::place_text(plan, step.place), waits);
@@ -363,10 +341,17 @@ std::string waits_text(const plan::Plan& plan, const walk::Record& record) {
 } // namespace
 
 std::string stuck_text(const plan::Plan& plan, const walk::Record& record) {
-    std::string waits = waits_text(plan, record);
-    if (!record.stuck->out_of_time) return waits;
-    return fmt::format("it is not done after {}{}{}", short_time(record.stuck->since),
-                       waits.empty() ? "" : "; ", waits);
+    const walk::Stuck& stuck = *record.stuck;
+    std::string text = waits_text(plan, record);
+    if (stuck.out_of_time) {
+        text = fmt::format("it is not done after {}{}{}", short_time(stuck.since),
+                           text.empty() ? "" : "; ", text);
+    }
+    if (!stuck.repeats) return text;
+    const std::string list = plan::list_name(plan, stuck.repeats);
+    return text + (stuck.places
+                       ? fmt::format("; placed {} by {}", counted(stuck.times, "time"), list)
+                       : fmt::format("; {} ran {}", list, counted(stuck.times, "time")));
 }
 
 } // namespace hestrel::tables

@@ -3,6 +3,7 @@
 
 #include "plan/names.hpp"
 #include "plan/plan.hpp"
+#include "plan/texts.hpp"
 #include "walk/record.hpp"
 
 #include <optional>
@@ -15,18 +16,15 @@ namespace hestrel::tables {
 std::string seconds_text(plan::Micros time);
 /// The same, empty where there is none.
 std::string seconds_text(const std::optional<plan::Micros>& time);
-/// Seconds for people: "12.50 s", "33 ms", "0 s".
-std::string short_time(plan::Micros time);
 /// MiB with 3 decimals: "140.000".
 std::string mebibytes_text(plan::Bytes size);
-/// MiB for people: "140", "1,312"; with the unit behind it: "1,312 MiB".
-std::string short_mebibytes(plan::Bytes size);
-std::string short_memory(plan::Bytes size);
 
-/// With thousands apart: "1,312".
-std::string grouped(std::uint64_t number);
-/// "1 gap", "2,000 gaps".
-std::string counted(std::size_t count, std::string_view thing);
+// The same for people.
+using plan::counted;
+using plan::grouped;
+using plan::short_mebibytes;
+using plan::short_memory;
+using plan::short_time;
 
 /// The name of the level or kit that a piece is.
 const std::string& piece_name(const plan::Plan& plan, loading::PieceId piece);

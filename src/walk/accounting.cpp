@@ -12,6 +12,7 @@ using plan::Micros;
 Doing Simulation::doing(PlayerNumber player) const {
     const Walker& walker = walkers_[player];
     if (walker.traveller.going_since) return Doing::moving;
+    if (flow_.veils().hides_from(flow::PlayerId{player})) return Doing::veiled;
     if (walker.pausing) return Doing::pausing;
     if (!walker.done()) {
         const auto& what = walker.route->steps[walker.step].what;
@@ -19,11 +20,12 @@ Doing Simulation::doing(PlayerNumber player) const {
             std::holds_alternative<plan::PressStep>(what) && nothing_going_on();
         if (std::holds_alternative<plan::UntilStep>(what) || waits_for_menu) return Doing::pausing;
     }
-    return flow_.veils().hides_from(flow::PlayerId{player}) ? Doing::veiled : Doing::stalled;
+    return Doing::stalled;
 }
 
 void Simulation::boot_ended() {
     record_.boot = now();
+    went_on();
     log(EventKind::boot_ended);
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
         Walker& walker = walkers_[player];
@@ -91,32 +93,49 @@ void Simulation::account_needs(PlayerNumber player) {
     }
 }
 
+/// Opens and closes stretches in which rules are broken, once an instant has run.
+void Simulation::look_at_rules() {
+    if (!record_.boot) return;
+    const bool settled = nothing_going_on() && !loader_.releasing();
+    for (const plan::RuleId rule : plan_.rules.ids()) {
+        std::size_t& open = breaches_[rule];
+        const bool broken = rules_.broken(rule, settled);
+        if (broken && open == 0) {
+            record_.breaches.push_back({rules_.breach(rule), now(), Micros::never()});
+            open = record_.breaches.size();
+        } else if (!broken && open > 0) {
+            record_.breaches[open - 1].to = now();
+            open = 0;
+        }
+    }
+}
+
 // --- the end -----------------------------------------------------------------
 
+/// As of when the last step, of any route or list, could no longer go on.
 Stuck Simulation::why_stuck() const {
     const std::vector<flow::Flow::Waiting> waiting = flow_.waiting();
-    Micros routes_since;
-    for (const Walker& walker : walkers_) {
-        if (!walker.done()) routes_since = std::max(routes_since, walker.step_since);
-    }
+    Micros since = went_on_at_;
+    for (const flow::Flow::Waiting& each : waiting) since = std::max(since, each.since);
     if (!waiting.empty()) {
         const auto& last = *std::max_element(
             waiting.begin(), waiting.end(),
             [](const auto& one, const auto& other) { return one.since < other.since; });
         Stuck stuck;
         stuck.kind = last.list ? StuckKind::list_waits : StuckKind::boot_waits;
-        stuck.since = std::max(routes_since, last.since);
+        stuck.since = since;
         stuck.list = last.list;
         stuck.step = last.step;
         stuck.awaited = last.awaited;
         stuck.levels = last.missing;
         stuck.until = last.until;
+        if (last.until) stuck.unmet = flow_.unmet(last.until, last.firer);
         return stuck;
     }
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
         if (walkers_[player].done()) continue;
         Stuck stuck = why_stuck(player);
-        stuck.since = routes_since;
+        stuck.since = since;
         return stuck;
     }
     return {};
@@ -136,8 +155,11 @@ Stuck Simulation::why_stuck(PlayerNumber player) const {
     } else if (const auto* press = std::get_if<plan::PressStep>(&what)) {
         stuck.kind = StuckKind::cannot_press;
         stuck.menu_open = flow_.menu_open(plan_.items[press->item].menu);
-    } else if (std::holds_alternative<plan::UntilStep>(what)) {
+        const plan::ConditionId when = plan_.items[press->item].when;
+        if (when) stuck.unmet = flow_.unmet(when, flow::PlayerId{player});
+    } else if (const auto* until = std::get_if<plan::UntilStep>(&what)) {
         stuck.kind = StuckKind::until;
+        stuck.unmet = flow_.unmet(until->condition, flow::PlayerId{player});
     } else if (flow_.frozen()) {
         stuck.kind = StuckKind::frozen;
         for (const plan::MenuId menu : plan_.menus.ids()) {
@@ -151,6 +173,28 @@ Stuck Simulation::why_stuck(PlayerNumber player) const {
         }
     }
     return stuck;
+}
+
+/// What happens over and over in a walk that has no end: what places players most often, else what
+/// runs most often.
+void Simulation::add_repeats() {
+    constexpr std::size_t often = 100;
+    std::map<plan::ListId, std::pair<std::size_t, std::size_t>> by_list; // placed, run
+    for (const Transition& each : record_.transitions) {
+        if (!each.list) continue;
+        by_list[each.list].first += each.placed;
+        ++by_list[each.list].second;
+    }
+    const auto most =
+        std::max_element(by_list.begin(), by_list.end(), [](const auto& one, const auto& other) {
+            return one.second < other.second;
+        });
+    if (most == by_list.end()) return;
+    const auto [placed, run] = most->second;
+    if (std::max(placed, run) < often) return;
+    record_.stuck->repeats = most->first;
+    record_.stuck->places = placed >= often;
+    record_.stuck->times = placed >= often ? placed : run;
 }
 
 } // namespace hestrel::walk

@@ -1,11 +1,13 @@
 #include "walk/findings.hpp"
 
 #include "plan/finding_kinds.hpp"
+#include "plan/names.hpp"
 #include "plan/owner.hpp"
 #include "plan/texts.hpp"
 
 #include <algorithm>
 #include <map>
+#include <set>
 #include <string>
 #include <string_view>
 
@@ -18,9 +20,8 @@ using plan::ThingKind;
 
 namespace {
 
-using plan::memory_text;
-using plan::milliseconds_text;
-using plan::seconds_text;
+using plan::short_memory;
+using plan::short_time;
 
 /// Collects the findings of one record.
 class Collector {
@@ -45,6 +46,9 @@ public:
         stalls();
         hitches();
         lists();
+        rules();
+        beyond_edition();
+        ended_goes();
         thrashing();
         undelivered();
         if (record_.stuck) stuck();
@@ -67,7 +71,7 @@ private:
     plan::Finding& add(Micros at, std::string_view name, const plan::Owner& owner,
                        const std::string& message) {
         plan::Finding finding{plan::kind_of(name).severity, std::string(name), owner.place,
-                              "at " + seconds_text(at) + " " + message + where_, owner.thing};
+                              "at " + short_time(at) + " " + message + where_, owner.thing};
         finding.route = record_.route;
         finding.device = record_.device;
         finding.from = at;
@@ -111,7 +115,7 @@ private:
             const bool unveiled = happened(EventKind::veil_down, gap.from);
             const Owner owner = owner_of(gap.level, gap.from);
             const std::string& level = plan_.levels[gap.level].name;
-            const std::string seconds = seconds_text(length);
+            const std::string seconds = short_time(length);
             plan::Finding* added = nullptr;
             if (unveiled) {
                 added = &add(gap.from, "unveiled-too-early", owner,
@@ -164,8 +168,8 @@ private:
             const std::string of = overrun.pool ? plan_.pools[overrun.pool] : "memory";
             const Owner owner = owner_at(overrun.worst_at);
             add(overrun.from, "over-budget", owner,
-                of + " is " + memory_text(overrun.worst_over) + " over its " +
-                    memory_text(overrun.budget) + " for " + seconds_text(overrun.to - overrun.from))
+                of + " is " + short_memory(overrun.worst_over) + " over its " +
+                    short_memory(overrun.budget) + " for " + short_time(overrun.to - overrun.from))
                 .to = overrun.to;
         }
         if (!plan_.limits.headroom || record_.peak > device.memory.total) return;
@@ -174,8 +178,8 @@ private:
         if (free >= *plan_.limits.headroom) return;
         const Owner owner = owner_at(record_.peak_at);
         add(record_.peak_at, "low-headroom", owner,
-            "only " + memory_text(device.memory.total - record_.peak) + " of " +
-                memory_text(device.memory.total) + " are free");
+            "only " + short_memory(device.memory.total - record_.peak) + " of " +
+                short_memory(device.memory.total) + " are free");
     }
 
     /// The transition under way at a moment, the newest; else the route.
@@ -203,8 +207,8 @@ private:
             const Transition& transition = record_.transitions[outcome.transition - 1];
             const Owner owner = owner_of(transition);
             add(*outcome.shown, "low-slack", owner,
-                plan_.levels[outcome.level].name + " is shown only " +
-                    seconds_text(*outcome.slack) + " before it is needed")
+                plan_.levels[outcome.level].name + " is shown only " + short_time(*outcome.slack) +
+                    " before it is needed")
                 .level = outcome.level;
         }
     }
@@ -216,7 +220,7 @@ private:
             if (spell.doing != Doing::stalled || length <= *plan_.limits.stall) continue;
             const Owner owner = owner_at(spell.from);
             add(spell.from, "long-stall", owner,
-                player_name(spell.player) + " is held up for " + seconds_text(length) +
+                player_name(spell.player) + " is held up for " + short_time(length) +
                     ", and nothing hides it")
                 .to = spell.to;
         }
@@ -228,7 +232,7 @@ private:
             if (hitch.length <= *plan_.limits.hitch) continue;
             const Owner owner = owner_at(hitch.at);
             add(hitch.at, "long-hitch", owner,
-                "a frame takes " + milliseconds_text(hitch.length) + " too long");
+                "a frame takes " + short_time(hitch.length) + " too long");
         }
     }
 
@@ -262,6 +266,45 @@ private:
         }
     }
 
+    void rules() {
+        for (const RuleBreach& each : record_.breaches) {
+            const plan::Rule& rule = plan_.rules[each.what.rule];
+            const Micros length = each.to - each.from;
+            if (rule.longer_than && length <= *rule.longer_than) continue;
+            plan::Finding& added =
+                add(each.from, "rule-broken", {rule.place, {ThingKind::rule, each.what.rule.value}},
+                    "for " + short_time(length) + " " + plan::breach_text(plan_, each.what));
+            added.rule = each.what.rule;
+            added.to = each.to;
+        }
+    }
+
+    /// Once for each step.
+    void beyond_edition() {
+        std::set<plan::Place> said;
+        for (const BeyondEdition& each : record_.beyond_edition) {
+            if (!said.insert(each.step).second) continue;
+            const plan::ListId list = record_.transitions[each.transition - 1].list;
+            const plan::Owner owner = owner_of(record_.transitions[each.transition - 1]);
+            add(each.at, "beyond-edition", {each.step, owner.thing},
+                plan::beyond_text(plan_, route_.edition, each.last) + " (" +
+                    plan::list_name(plan_, list) + ")")
+                .level = each.last;
+        }
+    }
+
+    void ended_goes() {
+        for (const EndedGo& each : record_.ended_goes) {
+            const plan::RouteStep& step = route_.players[each.player].steps[each.step];
+            const std::string& goal = plan_.waypoints[std::get<plan::GoStep>(step.what).to].name;
+            const plan::ListId list = record_.transitions[each.transition - 1].list;
+            add(each.at, "go-ended-early", {step.place, route_owner().thing},
+                player_name(each.player) + "'s go to " + goal +
+                    " ends: " + plan::list_name(plan_, list) + " places it, and " + goal +
+                    " can still be reached from there");
+        }
+    }
+
     void thrashing() {
         std::map<std::uint32_t, Micros> released;
         for (const Event& event : record_.events) {
@@ -277,7 +320,7 @@ private:
             add(event.at, "load-thrash",
                 {piece.place,
                  is_level ? Thing{ThingKind::level, event.subject} : Thing{ThingKind::kit, kit}},
-                piece.name + " is read again " + seconds_text(event.at - found->second) +
+                piece.name + " is read again " + short_time(event.at - found->second) +
                     " after it was released");
         }
     }
@@ -296,7 +339,7 @@ private:
             if (!waited || load.piece.value >= plan_.levels.size()) continue;
             const LevelId level{load.piece.value};
             const std::string when =
-                load.read_start ? ", " + seconds_text(*load.read_start - load.asked) + " later"
+                load.read_start ? ", " + short_time(*load.read_start - load.asked) + " later"
                                 : std::string(" or never");
             add(load.asked, "not-delivered",
                 {plan_.levels[level].place, {ThingKind::level, level.value}},

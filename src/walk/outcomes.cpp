@@ -104,6 +104,7 @@ public:
             switch (record.events[i].kind) {
             case EventKind::level_ready:
             case EventKind::level_shown:
+            case EventKind::level_hidden:
             case EventKind::level_unloaded: history_[record.events[i].subject].events.push_back(i);
             default: break;
             }
@@ -164,6 +165,20 @@ private:
         }
     }
 
+    /// Whether a level was shown once a moment had run.
+    [[nodiscard]] bool was_shown(LevelId level, Micros moment) const {
+        bool shown = false;
+        const auto found = history_.find(level.value);
+        if (found == history_.end()) return shown;
+        for (const std::size_t index : found->second.events) {
+            const Event& event = record_.events[index];
+            if (event.at > moment) break;
+            if (event.kind == EventKind::level_shown) shown = true;
+            if (event.kind == EventKind::level_hidden) shown = false;
+        }
+        return shown;
+    }
+
     [[nodiscard]] Micros given_up(const Transition::Called& call) const {
         Micros at = record_.end;
         follow(call, [&](const Event& event) {
@@ -177,6 +192,7 @@ private:
         LevelOutcome outcome;
         outcome.transition = transition.number;
         outcome.level = call.level;
+        outcome.asked = call.at;
         Micros until = Micros::never();
         follow(call, [&](const Event& event) {
             if (event.kind == EventKind::level_ready && !outcome.ready) outcome.ready = event.at;
@@ -191,6 +207,8 @@ private:
             const Micros at = already ? transition.fired : needed.from;
             if (at < transition.fired || at >= until || (outcome.needed && *outcome.needed <= at))
                 continue;
+            if (at < call.at && was_shown(call.level, at))
+                continue; // by another load, let go since
             outcome.needed = at;
             outcome.lead = already ? 0 : needed.metres - transition.metres[needed.player];
         }

@@ -39,6 +39,7 @@ enum class EventKind : std::uint8_t {
     placed,          ///< player; waypoint or none
     set_out,         ///< player; waypoint it goes to
     arrived,         ///< player; waypoint
+    go_ended,        ///< player; waypoint it could still reach from where it was placed
     go_dropped,      ///< player; waypoint it can no longer reach
     at_gate,         ///< player; gate that is closed
     through_gate,    ///< player; gate that has opened
@@ -100,10 +101,28 @@ struct Transition {
         plan::LevelId level;
         bool to_show = false;
         std::size_t event = 0; ///< events before that
+        plan::Micros at;
     };
     std::vector<Called> called;            ///< in order of asking
     std::vector<plan::FactId> facts_reset; ///< of lifetime level, by what left
     std::vector<double> metres;            ///< by player: walked when it fired
+    std::uint32_t placed = 0;              ///< how often it placed a player
+};
+
+/// A `next`, `back` or position that leads to no level of the edition.
+struct BeyondEdition {
+    plan::Micros at;
+    std::uint32_t transition = 0;
+    plan::Place step;
+    plan::LevelId last; ///< switched to last, or started in; unset: not listed
+};
+
+/// A `go` that ended because its player was placed elsewhere, from where it could go on.
+struct EndedGo {
+    plan::Micros at;
+    std::uint32_t player = 0;
+    std::size_t step = 0;         ///< of the player's steps
+    std::uint32_t transition = 0; ///< that placed it
 };
 
 /// A time in which a level was needed by a player for whom no veil was up.
@@ -127,10 +146,18 @@ struct Gap {
     plan::PathId on;     ///< the path it was on, if it was on one
 };
 
+/// A stretch of time in which a rule was broken.
+struct RuleBreach {
+    plan::Breach what; ///< as it was at the beginning
+    plan::Micros from;
+    plan::Micros to = plan::Micros::never();
+};
+
 /// What became of one level in one transition, one row of transitions.csv.
 struct LevelOutcome {
     std::uint32_t transition = 0; ///< its number
     plan::LevelId level;
+    plan::Micros asked;
     std::optional<plan::Micros> ready, shown; ///< unset: it never was
     std::optional<plan::Micros> needed;       ///< the first time at or after the firing
     std::optional<plan::Micros> slack;        ///< needed less shown
@@ -199,7 +226,11 @@ struct Stuck {
     std::size_t step = 0; ///< of the list, or of the route
     plan::Awaited awaited = plan::Awaited::shown;
     std::vector<plan::LevelId> levels;
-    plan::ConditionId until;         ///< list_waits: what it waits for, where that is no level
+    plan::ConditionId until;          ///< list_waits: what it waits for, where that is no level
+    std::vector<std::uint32_t> unmet; ///< until: terms of the condition that do not hold
+    plan::ListId repeats;             ///< what goes on for ever; unset: nothing does
+    std::size_t times = 0;            ///< how often it placed a player, or (none placed) ran
+    bool places = false;
     std::uint32_t player = 0;        ///< whose route step it is
     plan::GateId gate;               ///< at_gate
     std::vector<plan::MenuId> menus; ///< frozen: open ones that stop movement
@@ -215,7 +246,7 @@ struct Record {
     plan::RouteId route;
     plan::DeviceId device;
     std::optional<plan::Micros> boot; ///< how long it took; unset: it never ended
-    plan::Micros end;                 ///< when the walk was done, or from when on it is stuck
+    plan::Micros end; ///< when the walk was done, or from when on it is stuck; nothing lies after
     std::optional<Stuck> stuck;
     bool session_ended = false;        ///< by an `end` step
     TimeShares shares;                 ///< of all players together
@@ -225,6 +256,9 @@ struct Record {
     std::vector<Track> tracks;         ///< in the order in which they ended
     std::vector<Needed> needed;
     std::vector<Gap> gaps;
+    std::vector<RuleBreach> breaches;                   ///< in order of time
+    std::vector<BeyondEdition> beyond_edition;          ///< in order of time
+    std::vector<EndedGo> ended_goes;                    ///< in order of time
     std::vector<LevelOutcome> outcomes;                 ///< by transition and order of asking
     std::vector<TransitionOutcome> transition_outcomes; ///< one for each transition
     std::optional<flow::SavedStore> saved;              ///< as the walk left it

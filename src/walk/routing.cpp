@@ -50,6 +50,7 @@ bool Simulation::has_turn(PlayerNumber player) const {
 void Simulation::next_step(PlayerNumber player) {
     Walker& walker = walkers_[player];
     record_.steps.push_back({player, walker.step, walker.step_since, now()});
+    went_on();
     ++walker.step;
     walker.step_begun = false;
     walker.step_since = now();
@@ -149,6 +150,7 @@ void Simulation::begin_leg(PlayerNumber player) {
     }
     traveller.at_gate = false;
     traveller.at = {};
+    triggers_.movement_changed();
     measure_piece(plan_, zones_, triggers_.inside(flow::PlayerId{player}), traveller);
     if (!held()) move(player);
 }
@@ -169,7 +171,7 @@ bool Simulation::pass_gates() {
 void Simulation::move(PlayerNumber player) {
     flow::Traveller& traveller = walkers_[player].traveller;
     traveller.going_since = now();
-    triggers_.speed_changed();
+    triggers_.movement_changed();
     for (std::size_t i = traveller.next_crossing; i < traveller.crossings.size(); ++i) {
         plan_event(Planned::Kind::crossing, now() + traveller.crossings[i].after - traveller.walked,
                    player, static_cast<std::uint32_t>(i));
@@ -193,7 +195,8 @@ void Simulation::came_to_rest(PlayerNumber player) {
     traveller.going_since.reset();
     record_.tracks.push_back({player, traveller.path(), since, now(), start, traveller.position()});
     ++traveller.generation;
-    triggers_.speed_changed();
+    went_on();
+    triggers_.movement_changed();
 }
 
 void Simulation::piece_ended(PlayerNumber player) {
@@ -215,6 +218,7 @@ void Simulation::piece_ended(PlayerNumber player) {
 
 void Simulation::freeze_changed(bool frozen) {
     log(frozen ? EventKind::frozen : EventKind::thawed);
+    triggers_.freezes_changed();
     if (!frozen && lingering()) return; // sets off again once all has settled
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
         if (frozen) {
@@ -241,7 +245,8 @@ void Simulation::linger() {
     }
 }
 
-void Simulation::place(flow::PlayerId who, WaypointId at) {
+void Simulation::place(flow::PlayerId who, WaypointId at, flow::RunId run) {
+    went_on();
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
         if (who && who.value != player) continue;
         Walker& walker = walkers_[player];
@@ -250,19 +255,19 @@ void Simulation::place(flow::PlayerId who, WaypointId at) {
         traveller.metres_before = traveller.metres(now());
         traveller.stopped_at = Micros::never(); // it is not there any more
         const WaypointId goal = traveller.on_the_way() ? traveller.goal : WaypointId{};
+        if (Transition* by = transition(run)) ++by->placed;
         traveller.legs.clear();
         traveller.goal = {};
         traveller.at_gate = false;
         traveller.at = at;
         log(EventKind::placed, player, at ? at.value : nowhere);
         triggers_.stand_inside(flow::PlayerId{player}, zones_.around(plan_, at));
-        if (!goal) continue;
-        if (!at || route_.unhurried || !set_out(plan_, ways_, traveller, goal, traveller.speed)) {
-            log(EventKind::go_dropped, player, goal.value);
-            if (walker.step_begun) next_step(player);
-        } else if (!traveller.legs.empty()) {
-            begin_leg(player);
-        } // else it is there already; the route notices
+        if (goal && at != goal) {
+            const bool reachable = at && !route_.unhurried && ways_.shortest(at, goal);
+            log(reachable ? EventKind::go_ended : EventKind::go_dropped, player, goal.value);
+            if (reachable) record_.ended_goes.push_back({now(), player, walker.step, run.value});
+        }
+        if (walker.going()) next_step(player);
     }
     rejudge_near();
 }

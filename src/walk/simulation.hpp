@@ -3,6 +3,7 @@
 // is private to src/walk.
 
 #include "flow/flow.hpp"
+#include "flow/rules.hpp"
 #include "flow/traveller.hpp"
 #include "flow/triggers.hpp"
 #include "loading/loader.hpp"
@@ -42,6 +43,11 @@ struct Walker {
     std::map<std::pair<plan::LevelId, bool>, Open> open; ///< by level and whether it stands in it
 
     [[nodiscard]] bool done() const { return step == route->steps.size(); }
+    /// A `go` of its route that has set out and is not over.
+    [[nodiscard]] bool going() const {
+        return step_begun && !done() &&
+               std::holds_alternative<plan::GoStep>(route->steps[step].what);
+    }
 };
 
 /// One walk under way.
@@ -56,11 +62,15 @@ public:
     void show(plan::LevelId level, plan::Priority priority, flow::RunId run) override;
     void hide(plan::LevelId level) override { loader_.hide(level); }
     void unload(plan::LevelId level) override { loader_.unload(level); }
-    void unload_now(std::span<const plan::LevelId> leaving,
-                    std::span<const plan::LevelId> family) override {
-        loader_.unload_now(leaving, family);
+    void raise(plan::LevelId level, plan::Priority priority) override {
+        loader_.raise(level, priority);
+    }
+    void keep(std::span<const plan::LevelId> family) override { loader_.keep(family); }
+    void unload_now(std::span<const plan::LevelId> leaving) override {
+        loader_.unload_now(leaving);
     }
     void block_for(std::span<const plan::LevelId> family) override { loader_.block_for(family); }
+    void show_block() override { loader_.show_block(); }
     [[nodiscard]] bool shown(plan::LevelId level) const override { return loader_.shown(level); }
     [[nodiscard]] bool loaded(plan::LevelId level) const override { return loader_.loaded(level); }
     [[nodiscard]] bool delivered(plan::LevelId level) const override;
@@ -76,12 +86,22 @@ public:
     [[nodiscard]] double speed_of(flow::PlayerId player) const override {
         return walkers_[player.value].traveller.speed_now();
     }
-    void place(flow::PlayerId who, plan::WaypointId at) override;
+    [[nodiscard]] bool stands_at(flow::PlayerId player, plan::WaypointId waypoint) const override {
+        return walkers_[player.value].traveller.at == waypoint;
+    }
+    [[nodiscard]] bool is_inside(flow::PlayerId player, plan::TriggerId trigger) const override {
+        return triggers_.is_inside(player, trigger);
+    }
+    [[nodiscard]] bool is_inside(flow::PlayerId player, plan::LevelId level) const override {
+        return triggers_.is_inside(player, level);
+    }
+    void place(flow::PlayerId who, plan::WaypointId at, flow::RunId run) override;
     std::size_t pick(flow::PlayerId player, const plan::ChooseStep& choose) override;
     void veil_changed(plan::VeilId veil, bool up) override;
     void freeze_changed(bool frozen) override;
     void became_live(plan::LevelId level) override { triggers_.became_live(level); }
     void menu_changed(plan::MenuId menu, bool open) override {
+        triggers_.menu_changed(menu);
         log(open ? EventKind::menu_opened : EventKind::menu_closed, menu.value);
     }
     void fact_changed(plan::FactId fact) override { triggers_.fact_changed(fact); }
@@ -130,7 +150,12 @@ private:
     }
     void boot_ended();
     void arrive_parcel(std::uint32_t number);
+    /// Some step, of a route or of a list, went on now.
+    void went_on() { went_on_at_ = now(); }
     void finish();
+    void add_peak();
+    void cut_off();
+    void add_shares();
 
     // The routes (routing.cpp).
     bool advance_routes();
@@ -151,8 +176,10 @@ private:
     [[nodiscard]] Doing doing(PlayerNumber player) const;
     void account();
     void account_needs(PlayerNumber player);
+    void look_at_rules();
     [[nodiscard]] Stuck why_stuck() const;
     [[nodiscard]] Stuck why_stuck(PlayerNumber player) const;
+    void add_repeats();
 
     const plan::Plan& plan_;
     const plan::Route& route_;
@@ -164,10 +191,13 @@ private:
     flow::Flow flow_;
     flow::Zones zones_;
     flow::Triggers triggers_;
+    flow::Rules rules_;
+    plan::Table<plan::RuleId, std::size_t> breaches_; ///< open ones: index + 1 in the record
     geometry::WayFinder ways_;
     Agenda agenda_;
     std::vector<Delivery> parcels_;
     std::optional<plan::ListId> endless_; ///< it runs over and over, without end
+    plan::Micros went_on_at_;             ///< the last time at which any step went on
 
     Record record_;
 };

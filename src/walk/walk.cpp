@@ -86,7 +86,8 @@ Simulation::Simulation(const plan::Plan& plan, plan::RouteId route, plan::Device
       walkers_(walkers_of(route_)), flow_(plan, *this,
                                           {walkers_.size(), route_.edition, options.saved,
                                            route_.unhurried, route_.unhurried, false}),
-      zones_(plan), triggers_(plan, zones_, flow_, *this, kinds_of(route_)), ways_(plan) {
+      zones_(plan), triggers_(plan, zones_, flow_, *this, kinds_of(route_)),
+      rules_(plan, flow_, *this), breaches_(plan.rules.size(), 0), ways_(plan) {
     if (route_.unhurried) triggers_.forget_rearm();
     record_.route = route;
     record_.device = device;
@@ -127,7 +128,7 @@ void Simulation::called(LevelId level, flow::RunId run, bool to_show) {
             std::find_if(by->called.begin(), by->called.end(),
                          [&](const Transition::Called& call) { return call.level == each; });
         if (known == by->called.end()) {
-            by->called.push_back({each, to_show, record_.events.size()});
+            by->called.push_back({each, to_show, record_.events.size(), now()});
         } else {
             known->to_show = known->to_show || to_show;
         }
@@ -157,6 +158,8 @@ std::vector<flow::LevelEvent> Simulation::take_level_events() {
         record_.events.push_back({change.at, event_of(change.kind), change.index, 0});
         const auto what = level_change_of(change.kind);
         if (!what) continue;
+        if (*what == flow::LevelChange::shown || *what == flow::LevelChange::hidden)
+            rules_.levels_changed();
         events.push_back({LevelId{change.index}, *what});
         triggers_.level_changed(events.back());
     }
@@ -225,12 +228,14 @@ void Simulation::note(const flow::Event& note) {
     };
     switch (note.kind) {
     case flow::EventKind::started: {
+        went_on();
         Transition& begun = begin_transition(note.run);
         begun.list = plan::ListId{note.detail};
         begun.firer = note.player;
         return;
     }
     case flow::EventKind::ended:
+        went_on();
         transition(note.run)->ended = now();
         log(EventKind::list_ended, transition(note.run)->list.value, run);
         return;
@@ -239,14 +244,19 @@ void Simulation::note(const flow::Event& note) {
         log(EventKind::list_abandoned, note.detail, run);
         return;
     case flow::EventKind::dropped:
+        went_on();
         transition(note.run)->abandoned = true;
         log(EventKind::list_dropped, note.detail, run);
         return;
+    case flow::EventKind::waits: return;
     case flow::EventKind::gave_up_waiting:
         log(EventKind::gave_up_waiting, transition(note.run)->list.value, run);
         return;
     case flow::EventKind::switch_began: log(EventKind::switch_began, note.detail, run); return;
-    case flow::EventKind::switch_ended: log(EventKind::switch_ended, note.detail, run); return;
+    case flow::EventKind::switch_ended:
+        went_on();
+        log(EventKind::switch_ended, note.detail, run);
+        return;
     case flow::EventKind::switch_refused: log(EventKind::switch_refused, note.detail, run); return;
     case flow::EventKind::leave_refused: log(EventKind::leave_refused, note.detail, run); return;
     case flow::EventKind::leave_cant_wait: log(EventKind::leave_cant_wait, run); return;
@@ -261,7 +271,10 @@ void Simulation::note(const flow::Event& note) {
     case flow::EventKind::restored: log(EventKind::restored, run); return;
     case flow::EventKind::nothing_saved: log(EventKind::nothing_saved, run); return;
     case flow::EventKind::no_checkpoint: log(EventKind::no_checkpoint, run); return;
-    case flow::EventKind::beyond_edition: log(EventKind::beyond_edition, run); return;
+    case flow::EventKind::beyond_edition:
+        log(EventKind::beyond_edition, run);
+        record_.beyond_edition.push_back({now(), run, note.place, LevelId{note.detail}});
+        return;
     case flow::EventKind::menu_refused: log(EventKind::menu_refused, note.detail, run); return;
     case flow::EventKind::chosen: log(EventKind::chosen, note.detail, run); return;
     case flow::EventKind::session_ended:
@@ -375,14 +388,16 @@ void Simulation::settle() {
 void Simulation::run_instant(Micros at) {
     loader_.set_now(at);
     triggers_.begin_instant();
+    const auto over = [&] { return endless_ || flow_.ended(); };
     do {
-        while (!endless_ && !flow_.ended() && run_next_event(at)) settle();
-        loader_.dispatch();
-    } while (!endless_ && !flow_.ended() && std::min(next_planned(), loader_.next()).at == at);
-    if (loader_.frame_due() == at) loader_.start_frame();
+        while (!over() && run_next_event(at)) settle();
+        if (!over()) loader_.dispatch();
+    } while (!over() && std::min(next_planned(), loader_.next()).at == at);
+    if (!over() && loader_.frame_due() == at) loader_.start_frame();
     flow_.apply_level_events(); // what dispatch and the frame began is logged in its place
     account();
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) account_needs(player);
+    look_at_rules();
     loader_.end_instant();
 }
 
@@ -426,6 +441,7 @@ Record Simulation::run() {
             break;
         }
         if (at > limit) {
+            loader_.set_now(limit);
             record_.stuck = why_stuck();
             record_.stuck->out_of_time = true;
             record_.stuck->since = limit;
@@ -437,20 +453,52 @@ Record Simulation::run() {
     return std::move(record_);
 }
 
-void Simulation::finish() {
-    log(record_.stuck ? EventKind::stuck : EventKind::ended);
-    record_.end = record_.stuck ? record_.stuck->since : now();
-    for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
-        const Walker& walker = walkers_[player];
-        if (walker.traveller.going_since) came_to_rest(player);
-        if (!walker.done() && walker.step_since <= record_.end)
-            record_.steps.push_back({player, walker.step, walker.step_since, record_.end});
+/// A stuck walk ends where its last step could no longer go on: what came after that is left out.
+void Simulation::cut_off() {
+    const Micros end = record_.end;
+    const auto drop_after = [&](auto& all, auto time_of) {
+        std::erase_if(all, [&](const auto& each) { return time_of(each) > end; });
+    };
+    const auto clip = [&](auto& all) {
+        drop_after(all, [](const auto& each) { return each.from; });
+        for (auto& each : all) each.to = std::min(each.to, end);
+    };
+    const auto at = [](const auto& each) { return each.at; };
+    drop_after(record_.events, at);
+    drop_after(record_.hitches, at);
+    drop_after(record_.memory, at);
+    clip(record_.spells);
+    clip(record_.needed);
+    clip(record_.gaps);
+    clip(record_.breaches);
+    clip(record_.holdings);
+    clip(record_.overruns);
+    for (loading::LoadRecord& load : record_.loads) {
+        for (auto* time :
+             {&load.read_start, &load.read_end, &load.unpack_start, &load.unpack_end}) {
+            if (*time && **time > end) time->reset();
+        }
     }
-    for (Walker& walker : walkers_) {
-        if (!walker.accounting) continue;
-        walker.spell.to = std::max(walker.spell.from, record_.end);
-        if (walker.spell.to > walker.spell.from) record_.spells.push_back(walker.spell);
+}
+
+void Simulation::add_peak() {
+    for (const loading::MemoryRow& row : record_.memory) {
+        if (row.total <= record_.peak || row.at > record_.end) continue;
+        record_.peak = row.total;
+        record_.peak_at = row.at;
     }
+    for (const loading::Holding& holding : record_.holdings) {
+        const bool at_peak = holding.from <= record_.peak_at && record_.peak_at < holding.to;
+        if (!at_peak || holding.size.count == 0) continue;
+        record_.at_peak.push_back(holding);
+        record_.at_peak.back().to = std::min(holding.to, record_.end);
+    }
+    std::stable_sort(record_.at_peak.begin(), record_.at_peak.end(),
+                     [](const auto& one, const auto& other) { return one.size > other.size; });
+}
+
+void Simulation::add_shares() {
+    std::erase_if(record_.spells, [](const Spell& spell) { return spell.from >= spell.to; });
     std::stable_sort(
         record_.spells.begin(), record_.spells.end(),
         [](const Spell& one, const Spell& other) { return one.player < other.player; });
@@ -467,28 +515,33 @@ void Simulation::finish() {
             }
         }
     }
+}
+
+void Simulation::finish() {
+    record_.end = record_.stuck ? record_.stuck->since : now();
+    for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
+        const Walker& walker = walkers_[player];
+        if (walker.traveller.going_since) came_to_rest(player);
+        if (!walker.done() && walker.step_since <= record_.end)
+            record_.steps.push_back({player, walker.step, walker.step_since, record_.end});
+    }
+    for (Walker& walker : walkers_) {
+        if (!walker.accounting) continue;
+        walker.spell.to = std::max(walker.spell.from, record_.end);
+        record_.spells.push_back(walker.spell);
+    }
     record_.saved = flow_.facts().saved();
     record_.loads = loader_.loads();
     record_.hitches = loader_.hitches();
     record_.memory = loader_.ledger().rows();
     record_.holdings = loader_.ledger().holdings();
     record_.overruns = loader_.ledger().overruns();
-    for (const loading::MemoryRow& row : record_.memory) {
-        if (row.total <= record_.peak) continue;
-        record_.peak = row.total;
-        record_.peak_at = row.at;
-    }
-    const Micros end = now();
-    for (loading::Holding& holding : record_.holdings) {
-        const bool at_peak = holding.from <= record_.peak_at && record_.peak_at < holding.to;
-        holding.to = std::min(holding.to, end);
-        if (at_peak && holding.size.count > 0) record_.at_peak.push_back(holding);
-    }
-    for (loading::Overrun& overrun : record_.overruns) overrun.to = std::min(overrun.to, end);
-    for (Needed& needed : record_.needed) needed.to = std::min(needed.to, end);
-    for (Gap& gap : record_.gaps) gap.to = std::min(gap.to, end);
-    std::stable_sort(record_.at_peak.begin(), record_.at_peak.end(),
-                     [](const auto& one, const auto& other) { return one.size > other.size; });
+    add_peak();
+    cut_off();
+    record_.events.push_back(
+        {record_.end, record_.stuck ? EventKind::stuck : EventKind::ended, 0, 0});
+    if (record_.stuck && (record_.stuck->out_of_time || endless_)) add_repeats();
+    add_shares();
     add_outcomes(plan_, record_);
 }
 

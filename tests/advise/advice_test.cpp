@@ -241,6 +241,57 @@ TEST_CASE("advice: fixed waits and veils that are too short") {
     }
 }
 
+TEST_CASE("advice: what loads under a veil is what is asked for while it is up") {
+    const std::string veil = "veils: {dawn: {min: 1 s}}\n";
+    SECTION("from the raising, and not from the firing") {
+        const AdviceOf lake(short_road("[{wait: 8 s}, {veil: dawn}, {show: [quay]}, {wait: {shown: "
+                                       "[quay]}}, {unveil: dawn}]",
+                                       veil));
+        REQUIRE(lake.advised.veils.size() == 1);
+        CHECK(lake.advised.veils.front().takes == milliseconds(3010));
+        CHECK(lake.advised.veils.front().least == milliseconds(3100));
+        CHECK_FALSE(lake.advised.veils.front().contended); // no longer on the route
+    }
+    SECTION("ready is enough where it is only loaded") {
+        const AdviceOf lake(short_road("[{veil: dawn}, {load: [quay]}, {unveil: dawn}]", veil));
+        REQUIRE(lake.advised.veils.size() == 1);
+        CHECK(lake.advised.veils.front().takes == seconds(3));
+    }
+    SECTION("nothing, where it is asked for before or after") {
+        CHECK(AdviceOf(
+                  short_road("[{show: [quay]}, {wait: 1 s}, {veil: dawn}, {unveil: dawn}]", veil))
+                  .advised.veils.empty());
+        CHECK(AdviceOf(short_road("[{veil: dawn}, {unveil: dawn}, {show: [quay]}]", veil))
+                  .advised.veils.empty());
+    }
+}
+
+TEST_CASE("advice: a fixed wait is measured from the asking, near levels of a place among them") {
+    SECTION("not from the firing") {
+        const AdviceOf lake(short_road("[{wait: 4 s}, {veil: dawn}, {show: [quay]}, {wait: 3.5 s}, "
+                                       "{unveil: dawn}]",
+                                       "veils: {dawn: {min: 1 s}}\n"));
+        REQUIRE(lake.advised.waits.size() == 1);
+        CHECK(lake.advised.waits.front().time == milliseconds(3500));
+        CHECK(lake.advised.waits.front().least == milliseconds(3100));
+        CHECK_FALSE(lake.advised.waits.front().fix);
+    }
+    SECTION("what comes near where it places players") {
+        std::string text = short_road("[{veil: dawn}, {place: {at: far.door}}, {wait: 1 s}, "
+                                      "{unveil: dawn}]",
+                                      "veils: {dawn: {min: 1 s}}\n");
+        text.replace(text.find("levels:"), 7,
+                     "levels:\n  far: {memory: {texture: 200}, area: [{min: [490, -1, -9], max: "
+                     "[510, 5, 9]}], near: {load: 20, unload: 50}, entries: {door: f}}");
+        text.replace(text.find("b: [50, 0, 0]"), 13, "b: [50, 0, 0], f: [500, 0, 0]");
+        const AdviceOf lake(text);
+        REQUIRE(lake.advised.waits.size() == 1);
+        CHECK(lake.advised.waits.front().takes == milliseconds(2020)); // asked in mid-frame
+        REQUIRE(lake.advised.waits.front().fix);
+        CHECK(lake.advised.waits.front().fix->amount == 21);
+    }
+}
+
 TEST_CASE("advice: a turned box is deepened on one side only") {
     std::string text = short_road();
     // A quarter turned, its own z side faces who comes: 6 x 10 becomes 10 x 6 about (33, 1, 0).

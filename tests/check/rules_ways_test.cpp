@@ -167,7 +167,7 @@ TEST_CASE("trigger-too-late: the way is shorter than the load") {
     const std::string near = lake_with("min: [60, -1, -1]", "min: [31, -1, -1]");
     breaks(near, "11:3 trigger-too-late");
     CHECK(said(near) == std::vector<std::string>{
-                            "at top speed quay is needed 1.1 s after this fires, but is shown only "
+                            "at top speed quay is needed 1.10 s after this fires, but is shown only "
                             "after 1.17 s on d: it stands 1 m too near"});
     keeps(lake_with("min: [60, -1, -1]", "min: [32, -1, -1]"));
     // A path that slows players down gives the time that is missing.
@@ -185,7 +185,7 @@ TEST_CASE("trigger-too-late: the way is shorter than the load") {
     std::string gated = near;
     gated.replace(gated.find("[[a, b], {from: a, to: c}]"), 26,
                   "[{from: a, to: b, gate: g}, {from: a, to: c, gate: g}]");
-    keeps(gated + "gates: {g: {needs: [quay]}}\n");
+    breaks(gated + "gates: {g: {needs: [quay]}}\n", "13:9 gate-from-behind");
 }
 
 TEST_CASE("fixed-wait-for-load: a warning, and an error where it is too short") {
@@ -200,7 +200,7 @@ TEST_CASE("fixed-wait-for-load: a warning, and an error where it is too short") 
     REQUIRE(too_short.size() == 1);
     CHECK(too_short.front().severity == plan::Severity::error);
     CHECK(too_short.front().message ==
-          "this waits 1.1 s for quay, but until it is ready it takes 1.12 s on d");
+          "this waits 1.10 s for quay, but until it is ready it takes 1.11 s on d");
     keeps(
         lake_with("[{show: [quay]}]", "[{load: [quay]}, {wait: {ready: [quay]}}, {show: [quay]}]"));
     keeps(lake_with("[{show: [quay]}]", "[{show: [quay]}, {wait: 1.2 s}]"));

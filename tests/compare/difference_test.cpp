@@ -154,6 +154,42 @@ TEST_CASE("compare: a walk that only one plan has is told once, and is no worse"
     CHECK(against_some(without).figures.front().change == Change::neither);
 }
 
+TEST_CASE("compare: a figure of a stuck walk is neither better nor worse") {
+    Metrics figures = some();
+    figures.verdicts[hall] = "stuck";
+    figures.values[{hall, Measure::boot}] = 9'000'000;
+    figures.values[{load("approach"), Measure::takes}] = 1'000'000;
+    const auto found = against_some(figures);
+    REQUIRE(found.figures.size() == 2);
+    CHECK(found.figures[0].change == Change::neither);
+    CHECK(found.figures[1].change == Change::neither);
+    CHECK(found.verdicts.front().change == Change::worse); // that it is stuck is
+}
+
+TEST_CASE("compare: what positions, next and back lead to now") {
+    const auto leads = [](const std::string& levels) {
+        Metrics figures;
+        compare::add_leads(
+            figures,
+            tests::plan_from("hestrel: 1\nlevels: {hall: , quay: , loft: }\ntriggers:\n  on: {in: "
+                             "quay, when: shown(quay), steps: [{next: {}}]}\n  off: {in: quay, "
+                             "when: shown(hall), steps: [{back: {}}]}\n  far: {when: ready(hall), "
+                             "steps: [{switch: {to: {position: 2}}}]}\neditions: {all: {levels: [" +
+                             levels + "]}}\n"));
+        return figures;
+    };
+    const auto found = differences(leads("hall, quay, loft"), leads("loft, hall, quay"), {});
+    std::vector<std::string> texts;
+    for (const compare::LeadChange& each : found.leads)
+        texts.push_back(each.lead.cause + " " + each.lead.by + ": " + each.before + ", " +
+                        each.after);
+    CHECK(texts ==
+          tests::Lines{"trigger far position 2: loft, quay", "trigger on next after quay: loft, "});
+    CHECK_FALSE(found.worse());
+    const auto kept = tables::parse_metrics(tables::metrics_json({leads("hall, quay"), {}}));
+    CHECK(kept.figures.leads == leads("hall, quay").leads);
+}
+
 TEST_CASE("compare: figures kept are the figures read again") {
     const plan::Plan plan = tests::demo_plan();
     source::RealDisk disk;

@@ -77,7 +77,7 @@ TEST_CASE("independent things multiply") {
 
 TEST_CASE("the set of situations is that of a plain, slow explorer") {
     std::size_t compared = 0;
-    for (std::uint32_t seed = 0; seed < 150; ++seed) {
+    for (std::uint32_t seed = 0; seed < tests::seeds(150); ++seed) {
         CAPTURE(seed);
         const std::string text = tests::RandomPlan(seed, tests::Rich::yes).text();
         const plan::Plan plan = tests::plan_from(text);
@@ -184,7 +184,7 @@ std::string on_a_fast_device(std::string text) {
 
 TEST_CASE("every witness, walked without hurry, ends in the situation it witnesses") {
     std::size_t walked = 0;
-    for (std::uint32_t seed = 0; seed < 150; ++seed) {
+    for (std::uint32_t seed = 0; seed < tests::seeds(150); ++seed) {
         CAPTURE(seed);
         const std::string text = on_a_fast_device(tests::RandomPlan(seed, tests::Rich::yes).text());
         plan::Plan plan = tests::plan_from(text);
@@ -208,7 +208,7 @@ TEST_CASE("every witness, walked without hurry, ends in the situation it witness
 TEST_CASE("no unhurried walk of a move uses more memory than its bound") {
     std::size_t compared = 0;
     std::size_t met = 0; // how often the bound is reached
-    for (std::uint32_t seed = 0; seed < 150; ++seed) {
+    for (std::uint32_t seed = 0; seed < tests::seeds(150); ++seed) {
         CAPTURE(seed);
         plan::Plan plan = tests::plan_from(tests::RandomPlan(seed, tests::Rich::yes).text());
         explore::Options options = all_of(plan);

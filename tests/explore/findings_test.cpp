@@ -109,11 +109,13 @@ TEST_CASE("rules, dead ends, traps, freezes and veils without end") {
                   "      hold: {stays: true, steps: [{freeze: players}]}\n"
                   "      leave: {steps: [{switch: {to: attic}}]}\n"));
     const Explored done = explored(plan);
-    CHECK(done.text("rule-broken") ==
-          "rule-broken: this rule is broken while hall is shown | press board.lose");
+    CHECK(done.text("rule-broken") == "rule-broken: \"never: lost\" does not hold: \"lost\" is so, "
+                                      "with everything settled and hall "
+                                      "shown | press board.lose");
     // In the attic players are nowhere, with no menu: 2 * 2 * 2 ways to have got there.
     CHECK(done.text("dead-end") == "dead-end: in 8 situations nothing can be done that leads "
-                                   "anywhere else | press board.leave");
+                                   "anywhere else, first nowhere with attic shown: players can't "
+                                   "walk; no menu is open | press board.leave");
     CHECK(done.text("frozen-for-good").starts_with("frozen-for-good: in "));
     CHECK(done.text("frozen-for-good").ends_with("| press board.hold"));
     CHECK(done.text("veil-for-good").ends_with("| press board.hide"));
@@ -148,7 +150,8 @@ TEST_CASE("what never happens") {
         "two: []}}]}\n"
         "menus: {shut: {items: {go: {steps: [{set: {key: true}}]}}}}\n"));
     const Explored done = explored(plan);
-    CHECK(done.text("gate-never-opens") == "gate-never-opens: door is closed in every situation");
+    CHECK(done.text("gate-never-opens") ==
+          "gate-never-opens: door is closed in every situation of edition all: it needs attic");
     CHECK(done.text("trigger-never-fires") == "trigger-never-fires: aside never fires");
     CHECK(done.text("condition-never-true") ==
           "condition-never-true: locked waits for \"key\", which never holds there");
@@ -193,8 +196,10 @@ TEST_CASE("round trips, old values, unsaved changes") {
     CHECK(done.text("piles-up") ==
           "piles-up: yard is still loaded when players are back where it was not (at a) | go b, go "
           "a");
-    CHECK(done.text("fact-left-over") == "fact-left-over: back at hall, letters is not what it was "
-                                         "at the beginning | go b, press board.again");
+    CHECK(done.text("fact-left-over") ==
+          "fact-left-over: back at hall, letters is not what it was "
+          "at the beginning, and item board.stop goes by it after that | go b, "
+          "press board.again, press board.stop");
     CHECK(done.text("unsaved-change") == "unsaved-change: best has changed since it was saved, and "
                                          "the session ends | go b, press board.stop");
 }
@@ -244,7 +249,8 @@ TEST_CASE("switches at once, unloading under a player, lists without end, beyond
     CHECK(done.text("unload-under-player") ==
           "unload-under-player: hall is unloaded while a player stands in it | press board.drop");
     CHECK(done.text("beyond-edition") ==
-          "beyond-edition: here a step leads to no level of the edition | press board.far");
+          "beyond-edition: a step leads to no level of edition all, in which players went to hall "
+          "last | press board.far");
 
     // Hall and yard send players to each other, a second after they have arrived.
     const plan::Plan circle = tests::plan_from(
@@ -268,4 +274,30 @@ TEST_CASE("what the plan allows is not said, and a search cut off says nothing o
     CHECK_FALSE(explorer.complete());
     for (const explore::Found& found : explore::findings(explorer, {}))
         CHECK(found.finding.name != "level-never-shown");
+}
+
+TEST_CASE("exploring a boot that never ends: one situation, and an error") {
+    const plan::Plan plan =
+        tests::plan_from(plan_with("", ", arrive: [{unload: [yard]}]", ", persist: true"));
+    const Explored done = explored(plan);
+    CHECK(done.explorer->situations() == 1);
+    CHECK(done.texts() ==
+          Lines{"stuck: the boot never ends: it waits for yard to be shown | at the start"});
+}
+
+TEST_CASE("a rule that is broken where a list waits, and not where all has settled") {
+    const auto broken = [](const std::string& rule) {
+        const plan::Plan plan = tests::plan_from(
+            plan_with("rules: [{" + rule +
+                          "}]\nmenus: {board: {in: hall, items: {go: {steps: [{show: "
+                          "[yard]}, {wait: {shown: [yard]}}, {wait: 1 s}, {hide: [hall]}]}}}}\n",
+                      ", provides: [camera]", ", provides: [camera]"));
+        return explored(plan).text("rule-broken");
+    };
+    CHECK(broken("exactly: 1, of: camera") ==
+          "rule-broken: \"exactly: 1, of: camera\" does not hold: 2 are provided (hall, yard), "
+          "during a move, where a list waits | press board.go");
+    CHECK(broken("exactly: 1, of: camera, longer-than: 2 s").empty());
+    CHECK(broken("exactly: 1, of: camera, settled: true").empty());
+    CHECK(broken("never-together: [hall, yard]").find("during a move") != std::string::npos);
 }

@@ -321,7 +321,7 @@ waypoints: {a: [0, 0, 0], b: [10, 0, 0], c: [10, 0, 20]}
 paths: [[a, b], [b, c]]
 triggers: {back: {box: {min: [9, -1, 10], max: [11, 1, 12]}, steps: [{place: {at: hall.in}}]}}
 players: {one: {speeds: {walk: 2}}}
-routes: {r: {start: {level: hall, at: in}, steps: [{pause: 1 s}, {go: b}, {go: c}]}}
+routes: {r: {start: {level: hall, at: in}, steps: [{pause: 1 s}, {go: b}, {go: c}, {go: b}]}}
 )");
     const Micros boot = *walked.record.boot;
     const auto x_at = [&](Micros after) {

@@ -21,6 +21,7 @@ public:
     std::vector<flow::EventKind> notes;
     std::vector<std::size_t> picks; ///< the branches that players pick, last first
     double speed = 0;               ///< of every player, m/s
+    plan::WaypointId at;            ///< where every player stands
     plan::Micros time;
     std::vector<std::pair<plan::Micros, std::uint32_t>> alarms;
     flow::Triggers* triggers = nullptr; ///< told what happens, where there are any
@@ -43,14 +44,20 @@ public:
         log.push_back("unload " + name(level));
         take_out(level);
     }
-    void unload_now(std::span<const plan::LevelId> leaving,
-                    std::span<const plan::LevelId> family) override {
-        log.push_back("leave" + names(leaving) + " for" + names(family));
+    void raise(plan::LevelId level, plan::Priority) override {
+        log.push_back("raise " + name(level));
+    }
+    void keep(std::span<const plan::LevelId> family) override {
+        kept_ = {family.begin(), family.end()};
+    }
+    void unload_now(std::span<const plan::LevelId> leaving) override {
+        log.push_back("leave" + names(leaving) + " for" + names(kept_));
         for (const plan::LevelId level : leaving) take_out(level);
     }
     void block_for(std::span<const plan::LevelId> family) override {
         log.push_back("block for" + names(family));
     }
+    void show_block() override { log.emplace_back("show block"); }
     [[nodiscard]] bool shown(plan::LevelId level) const override { return shown_.contains(level); }
     [[nodiscard]] bool loaded(plan::LevelId level) const override {
         return loaded_.contains(level);
@@ -71,7 +78,16 @@ public:
         alarms.emplace_back(time + delay, alarm);
     }
     [[nodiscard]] double speed_of(flow::PlayerId) const override { return speed; }
-    void place(flow::PlayerId who, plan::WaypointId at) override {
+    [[nodiscard]] bool stands_at(flow::PlayerId, plan::WaypointId waypoint) const override {
+        return at == waypoint;
+    }
+    [[nodiscard]] bool is_inside(flow::PlayerId player, plan::TriggerId trigger) const override {
+        return triggers != nullptr && triggers->is_inside(player, trigger);
+    }
+    [[nodiscard]] bool is_inside(flow::PlayerId player, plan::LevelId level) const override {
+        return triggers != nullptr && triggers->is_inside(player, level);
+    }
+    void place(flow::PlayerId who, plan::WaypointId at, flow::RunId) override {
         log.push_back("place " + (who ? std::to_string(who.value) : std::string("all")) + " at " +
                       (at ? plan_.waypoints[at].name : std::string("nowhere")));
     }
@@ -148,6 +164,7 @@ private:
 
     const plan::Plan& plan_;
     std::set<plan::LevelId> asked_, wanted_, loaded_, shown_;
+    std::vector<plan::LevelId> kept_;
     std::vector<flow::LevelEvent> events_;
 };
 

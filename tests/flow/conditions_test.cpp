@@ -18,6 +18,7 @@ struct World final : flow::ConditionWorld {
     std::array<bool, 2> shown{}, ready{};
     bool veil = false;
     double speed = 0; ///< of the player
+    bool at_a = false, in_box = false, in_quay = false, menu = false, frozen = false;
 
     [[nodiscard]] std::int64_t fact_now(plan::FactId fact) const override {
         return facts.at(fact.value);
@@ -31,6 +32,11 @@ struct World final : flow::ConditionWorld {
     [[nodiscard]] bool delivered_now(plan::LevelId) const override { return false; }
     [[nodiscard]] bool veiled_now() const override { return veil; }
     [[nodiscard]] double speed_now(flow::PlayerId) const override { return speed; }
+    [[nodiscard]] bool at_now(plan::WaypointId, flow::PlayerId) const override { return at_a; }
+    [[nodiscard]] bool inside_now(plan::TriggerId, flow::PlayerId) const override { return in_box; }
+    [[nodiscard]] bool inside_now(plan::LevelId, flow::PlayerId) const override { return in_quay; }
+    [[nodiscard]] bool open_now(plan::MenuId, flow::PlayerId) const override { return menu; }
+    [[nodiscard]] bool frozen_now(flow::PlayerId) const override { return frozen; }
 };
 
 /// An expression as text, and what it means in a world.
@@ -61,7 +67,8 @@ public:
 
 private:
     Expression leaf() {
-        switch (dice_.below(5)) {
+        switch (dice_.below(6)) {
+        case 4: return place();
         case 0: return {"flag", world_.facts[2] != 0};
         case 1: return {"veiled", world_.veil};
         case 2: {
@@ -74,6 +81,15 @@ private:
         default:
             return dice_.one_in(2) ? comparison("n", static_cast<double>(world_.facts[0]))
                                    : comparison("m", static_cast<double>(world_.facts[1]));
+        }
+    }
+    Expression place() {
+        switch (dice_.below(5)) {
+        case 0: return {"at(a)", world_.at_a};
+        case 1: return {"inside(box)", world_.in_box};
+        case 2: return {"inside(quay)", world_.in_quay};
+        case 3: return {"open(desk)", world_.menu};
+        default: return {"frozen", world_.frozen};
         }
     }
     Expression comparison(const std::string& name, double left) {
@@ -93,10 +109,15 @@ private:
 };
 
 bool holds(const std::string& text, const World& world) {
-    const plan::Plan plan = tests::plan_from("hestrel: 1\nlevels: {hall: , quay: }\nfacts: {n: "
-                                             "{initial: 0}, m: {initial: 0}, flag: {initial: "
-                                             "false}}\ntriggers: {t: {steps: [], when: \"" +
-                                             text + "\"}}\n");
+    const plan::Plan plan =
+        tests::plan_from("hestrel: 1\nlevels: {hall: , quay: {area: [{min: [0, 0, 0], "
+                         "max: [1, 1, 1]}]}}\nwaypoints: {a: [0, 0, "
+                         "0]}\nmenus: {desk: {items: {}}}\nfacts: {n: "
+                         "{initial: 0}, m: {initial: 0}, flag: {initial: "
+                         "false}}\ntriggers: {t: {steps: [], when: \"" +
+                         text +
+                         "\"}, box: {box: {min: [0, 0, 0], max: [1, 1, 1]}, "
+                         "steps: []}}\n");
     return flow::holds(plan.conditions[plan::ConditionId{std::size_t{0}}], world,
                        flow::PlayerId{0});
 }
@@ -115,6 +136,8 @@ TEST_CASE("random conditions mean what their text says") {
         }
         world.veil = dice.one_in(2);
         world.speed = dice.below(5);
+        for (bool* each : {&world.at_a, &world.in_box, &world.in_quay, &world.menu, &world.frozen})
+            *each = dice.one_in(2);
         const Expression expression = Grammar(dice, world).any(4);
         CAPTURE(expression.text);
         CHECK(holds(expression.text, world) == expression.value);

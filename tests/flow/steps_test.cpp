@@ -193,7 +193,7 @@ TEST_CASE("steps: a blocking switch to what is there already, kept or read again
     // It leaves too, and comes back.
     CHECK(game.fire("again") == Lines{"frozen", "block for yard", "ask yard",
                                       "leave hall yard for yard", "close map", "ask yard",
-                                      "show yard"});
+                                      "show yard", "show block"});
     CHECK(game.shown("yard") == Lines{"place all at b", "live yard", "open map", "thawed"});
     CHECK(game.fire("stay") ==
           Lines{"frozen", "leave for yard", "ask yard", "show yard", "place all at b", "thawed"});

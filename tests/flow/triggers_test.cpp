@@ -192,7 +192,7 @@ TEST_CASE("near: comes with the first who is near, goes when the last is far") {
     CHECK(watched.enter(ada, not_far).empty());
     CHECK(watched.enter(ada, close) == Lines{"near yard", "show yard"});
     CHECK(watched.enter(ben, not_far).empty());
-    CHECK(watched.enter(ben, close).empty()); // it was asked for
+    CHECK(watched.enter(ben, close) == Lines{"raise yard"}); // it was asked for
     CHECK(watched.leave(ada, close).empty());
     CHECK(watched.leave(ada, not_far).empty()); // ben is near still
     CHECK(watched.leave(ben, close).empty());

@@ -41,6 +41,49 @@ TEST_CASE("a segment through a box: the stretch inside it, boundary included") {
     }
 }
 
+TEST_CASE("a touch whose decimals are exact is a touch") {
+    // 18.37 - 15.37 is not 3 as computers count; nor is the centre of this turned box where it is.
+    const plan::Sphere sphere{{10, 0, 15.37}, 3};
+    const auto touch = geometry::crossing(sphere, {0, 0, 18.37}, {20, 0, 18.37});
+    REQUIRE(touch);
+    CHECK(touch->from == touch->to);
+    CHECK(static_cast<double>(touch->from) == Approx(0.5));
+    CHECK(geometry::contains(sphere, {10, 0, 18.37}));
+    CHECK_FALSE(geometry::crossing(sphere, {0, 0, 18.370001}, {20, 0, 18.370001}));
+    CHECK_FALSE(geometry::contains(sphere, {10, 0, 18.370001}));
+    // 6 m by 2 m about (13.1, 7.7), turned: from z = 4.7 to z = 10.7.
+    const plan::Box box{{10.1, 0, 6.7}, {16.1, 3, 8.7}, 90};
+    const auto along = geometry::crossing(box, {0, 1, 10.7}, {26.2, 1, 10.7});
+    REQUIRE(along);
+    CHECK(static_cast<double>(along->from) * 26.2 == Approx(12.1));
+    CHECK(static_cast<double>(along->to) * 26.2 == Approx(14.1));
+    CHECK(geometry::contains(box, {14.1, 1, 10.7}));
+    // Past a corner, at 45 degrees: one point.
+    const auto corner =
+        geometry::crossing(plan::Box{{0.1, 0, 0.1}, {0.3, 3, 0.3}, 0}, {0, 1, 0.6}, {0.6, 1, 0});
+    REQUIRE(corner);
+    CHECK(corner->from == corner->to);
+    CHECK_FALSE(geometry::crossing(plan::Box{{0.1, 0, 0.1}, {0.3, 3, 0.3}, 0}, {0, 1, 0.601},
+                                   {0.601, 1, 0}));
+    const auto near =
+        geometry::crossing_near({{10, 0, 10}, {20, 3, 15.37}, 0}, 3, {0, 1, 18.37}, {40, 1, 18.37});
+    REQUIRE(near);
+    CHECK(static_cast<double>(near->from) * 40 == Approx(10));
+    CHECK(static_cast<double>(near->to) * 40 == Approx(20));
+}
+
+TEST_CASE("a segment that ends at a boundary ends inside, and the next one begins there") {
+    const plan::Sphere sphere{{0, 0, 15.37}, 3};
+    const plan::Vec3 boundary{0, 0, 18.37};
+    const auto in = geometry::crossing(sphere, {0, 0, 28.37}, boundary);
+    REQUIRE(in);
+    CHECK(in->to == 1);
+    const auto off = geometry::crossing(sphere, boundary, {0, 0, 28.37});
+    REQUIRE(off);
+    CHECK(off->from == 0);
+    CHECK(static_cast<double>(off->to) == Approx(0).margin(1e-9));
+}
+
 TEST_CASE("travel times are rounded up, and rounding noise is no time") {
     CHECK(geometry::travel_time(9, 1.8) ==
           Micros{5'000'000}); // 9 / 1.8 is a little over 5 in binary

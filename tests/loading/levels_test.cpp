@@ -39,6 +39,7 @@ struct Diary : loading::LevelDriver {
         told.push_back(fmt::format("{} left the queue", level.value));
     }
     void block_ready() override { told.emplace_back("block ready"); }
+    void block_over() override { told.emplace_back("block over"); }
     void changed(loading::LevelEvent event) override {
         constexpr std::array words{"ready", "shown", "hidden", "unloaded"};
         told.push_back(fmt::format("{} {}", event.level.value,
@@ -184,6 +185,7 @@ TEST_CASE("levels: a blocked family waits for all of it, and is shown in one go"
     game.levels.block_for(family);
     game.show(game.hall);
     game.show(game.quay);
+    game.levels.show_block();
     game.levels.arrived(game.hall);
     game.levels.arrived(game.quay);
     CHECK(game.levels.queue().empty()); // what is blocked does not queue
@@ -194,7 +196,7 @@ TEST_CASE("levels: a blocked family waits for all of it, and is shown in one go"
     game.levels.hide(game.quay); // the switch being over, it may be hidden meanwhile
     game.diary.take();
     game.levels.block_attached();
-    CHECK(game.diary.take() == Told{"0 shown", "1 shown"});
+    CHECK(game.diary.take() == Told{"0 shown", "1 shown", "block over"});
     CHECK(game.levels.block().empty());
     CHECK_FALSE(game.levels[game.quay].shown);
     CHECK_FALSE(game.levels[game.quay].blocked);

@@ -371,6 +371,7 @@ TEST_CASE("a blocking switch attaches its family in one go, without frames, as o
     const std::vector family{target, part};
     loader.block_for(family);
     loader.show_it(target);
+    loader.show_block();
     loader.show_it(bystander);
     loader.run_until_idle();
     CHECK(loader.shown_at(target) == milliseconds(1'050));
@@ -391,6 +392,7 @@ TEST_CASE("a frame already begun ends before a blocking switch attaches") {
     const std::vector family{target};
     loader.block_for(family);
     loader.show_it(target); // ready at 30 ms
+    loader.show_block();
     loader.run_until_idle();
     CHECK(loader.shown_at(long_one) == milliseconds(100));
     CHECK(loader.shown_at(target) == milliseconds(107));

@@ -52,6 +52,17 @@ TEST_CASE("a plan that can only be read to a part is not used: its files and the
     CHECK(reading.plan.files.size() == 1);
 }
 
+TEST_CASE("an included file that is no YAML makes none of its names unknown") {
+    source::MemoryDisk disk;
+    disk.files["plan.yaml"] =
+        "hestrel: 1\ninclude: [more.yaml]\nlevels: {hall: {kits: [wood, wod]}}\n";
+    disk.files["more.yaml"] = "kits:\n  wood: {memory: {t: 1}\n";
+    Lines found;
+    for (const plan::Finding& each : source::read_plan(disk, "plan.yaml").findings)
+        found.push_back(fmt::format("{}:{} {}", each.place.line, each.place.column, each.name));
+    CHECK(found == Lines{"3:30 unknown-name", "3:1 broken-yaml"});
+}
+
 TEST_CASE("anchors and merge keys say once what repeats") {
     const plan::Plan plan = plan_from(R"(
 hestrel: 1

@@ -126,10 +126,18 @@ TEST_CASE("reading: where nothing waits the gates do, else all of it is meant") 
     CHECK(free.names(study::asking_of(free.plan, free.list()).awaited) == "hall");
 }
 
+namespace {
+
+std::vector<study::FixedWait> waits_of(const List& list) {
+    return study::fixed_waits(list.plan, list.list());
+}
+
+} // namespace
+
 TEST_CASE("reading: a fixed wait is one only where something behind it relies on the load") {
-    CHECK(study::fixed_waits(List("{load: [quay]}\n{wait: 2 s}").list()).empty());
+    CHECK(waits_of(List("{load: [quay]}\n{wait: 2 s}")).empty());
     const List list("{load: [quay]}\n{wait: 2 s}\n{wait: 1 s}\n{show: [quay]}");
-    const auto waits = study::fixed_waits(list.list());
+    const auto waits = waits_of(list);
     REQUIRE(waits.size() == 1);
     CHECK(waits.front().time == plan::seconds(3));
     CHECK(waits.front().index == 2); // the last of both
@@ -138,10 +146,10 @@ TEST_CASE("reading: a fixed wait is one only where something behind it relies on
 }
 
 TEST_CASE("reading: taking away the very levels that were waited for relies on nothing") {
-    CHECK(study::fixed_waits(List("{load: [quay]}\n{wait: 2 s}\n{unload: [quay]}").list()).empty());
-    CHECK(study::fixed_waits(List("{load: [quay]}\n{wait: 2 s}\n{unload: [hall]}").list()).size() ==
+    CHECK(waits_of(List("{load: [quay]}\n{wait: 2 s}\n{unload: [quay]}")).empty());
+    CHECK(waits_of(List("{load: [quay]}\n{wait: 2 s}\n{unload: [hall]}")).size() ==
           1);
-    CHECK(study::fixed_waits(List("{show: [quay]}\n{wait: {shown: [quay]}}\n{unveil: mist}").list())
+    CHECK(waits_of(List("{show: [quay]}\n{wait: {shown: [quay]}}\n{unveil: mist}"))
               .empty());
 }
 
@@ -151,7 +159,7 @@ TEST_CASE("isolated list: what is asked for between two waits is loaded together
     const loading::Catalogue catalogue =
         loading::catalogue_for(list.plan, plan::DeviceId{std::size_t{0}});
     study::IsolatedList run(catalogue, {});
-    run.run(list.list());
+    run.run(list.plan, list.list());
     const auto time = [&](const char* name) { return run.time_of(named(list.plan.levels, name)); };
     CHECK(time("hall").ready == plan::seconds(1));
     CHECK(time("quay").ready == plan::seconds(3));
@@ -166,7 +174,7 @@ TEST_CASE("isolated list: shown later, what was loaded has only to be attached")
     const loading::Catalogue catalogue =
         loading::catalogue_for(list.plan, plan::DeviceId{std::size_t{0}});
     study::IsolatedList run(catalogue, {});
-    run.run(list.list());
+    run.run(list.plan, list.list());
     const study::IsolatedTimes time = run.time_of(named(list.plan.levels, "hall"));
     CHECK(time.ready == plan::seconds(1));
     // Attached alone it would take to the end of the frame: 20 ms.

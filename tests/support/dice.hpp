@@ -3,6 +3,7 @@
 
 #include <cstddef>
 #include <cstdint>
+#include <cstdlib>
 #include <random>
 
 namespace hestrel::tests {
@@ -17,5 +18,12 @@ public:
 private:
     std::mt19937 engine_;
 };
+
+/// How many random cases a test tries: as usual, or as many as HESTREL_SEEDS says.
+inline std::uint32_t seeds(std::uint32_t usual) {
+    const char* wanted = std::getenv("HESTREL_SEEDS");
+    return wanted == nullptr ? usual
+                             : static_cast<std::uint32_t>(std::strtoul(wanted, nullptr, 10));
+}
 
 } // namespace hestrel::tests

@@ -28,8 +28,9 @@ public:
         plan += "veils: {veil0: {min: " + std::to_string(dice_.below(3)) +
                 ", memory: {texture: 9}}, veil1: {}}\n";
         plan +=
-            "players: {carrier: {tags: [carrier], speeds: {walk: 1.8, run: 4.5}, memory: {texture: "
-            "12}}}\n";
+            fmt::format("players: {{carrier: {{tags: [carrier], speeds: {{walk: 1.8, run: 4.5}}, "
+                        "memory: {{texture: 12}}, count: {}}}}}\n",
+                        rich_ && dice_.one_in(4) ? 2 : 1);
         if (rich_) plan += facts() + "gates: {gate0: {needs: [" + any_level() + "]}}\n";
         return plan + triggers() + menu() + route();
     }
@@ -102,7 +103,11 @@ private:
         return names.at(static_cast<std::size_t>(dice_.below(4)));
     }
     std::string condition() {
-        switch (dice_.below(6)) {
+        switch (dice_.below(10)) {
+        case 6: return fmt::format("at(way{})", dice_.below(ways));
+        case 7: return dice_.one_in(2) ? "inside(spot)" : "not inside(spot)";
+        case 8: return "open(desk)";
+        case 9: return "frozen or n == 1";
         case 0: return fmt::format("{} >= {}", any_fact(), dice_.below(3));
         case 1: return fmt::format("{} == {}", any_fact(), dice_.below(3));
         case 2: return fmt::format("shown({})", any_level());
@@ -116,9 +121,10 @@ private:
         const int from = dice_.below(20 * ways);
         if (!dice_.one_in(3)) {
             text += fmt::format(
-                "    area: [{{min: [{0}, -1, -9], max: [{1}, 3, 40]}}, {{min: [{1}, -1, -9], "
-                "max: [{2}, 3, 40]}}]\n",
-                from, from + 10, from + 10 + dice_.below(20));
+                "    area: [{{min: [{0}, -1, -9], max: [{1}, 3, 40]}}, {{min: [{2}, -1, -9], "
+                "max: [{3}, 3, 40]}}]\n",
+                from, from + 10, from + 10 + (dice_.one_in(2) ? 0 : 7),
+                from + 17 + dice_.below(20));
             text +=
                 fmt::format("    seen-from: {{min: [{}, -1, -9], max: [{}, 3, 40], turn: {}}}\n",
                             from - 15, from, dice_.below(60));
@@ -126,7 +132,10 @@ private:
                 text += fmt::format("    near: {{load: {}, unload: 30}}\n", 1 + dice_.below(25));
         }
         if (dice_.one_in(3)) text += fmt::format("    arrive: [{{set: {{{}: +1}}}}]\n", any_fact());
-        if (dice_.one_in(3)) text += fmt::format("    leave: [{{set: {{{}: +1}}}}]\n", any_fact());
+        if (dice_.one_in(3)) {
+            const std::string more = dice_.one_in(3) ? ", {unload: [" + any_level() + "]}" : "";
+            text += fmt::format("    leave: [{{set: {{{}: +1}}}}{}]\n", any_fact(), more);
+        }
         return text;
     }
     std::string rich_step() {
@@ -198,9 +207,10 @@ private:
         case 8: return fmt::format("{{unveil: veil{}}}", dice_.below(2));
         default:
             return fmt::format(
-                "{{switch: {{to: {}, order: {}, veil: veil{}, blocking: {}, reuse: {}}}}}",
+                "{{switch: {{to: {}, order: {}, veil: veil{}, blocking: {}, reuse: {}{}}}}}",
                 any_level(), dice_.one_in(2) ? "load-first" : "free-first", dice_.below(2),
-                dice_.one_in(5), dice_.one_in(3));
+                dice_.one_in(5), dice_.one_in(3),
+                rich_ && dice_.one_in(3) ? ", with: [" + any_level() + "]" : "");
         }
     }
     std::string steps() {
@@ -211,6 +221,7 @@ private:
     }
     std::string triggers() {
         std::string text = "triggers:\n";
+        if (rich_) text += "  spot: {box: {min: [30, -1, -9], max: [50, 3, 40]}, steps: []}\n";
         const int count = 1 + dice_.below(5);
         for (int i = 0; i < count; ++i) {
             const int from = dice_.below(20 * ways);

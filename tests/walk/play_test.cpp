@@ -47,9 +47,9 @@ TEST_CASE("freeze and thaw: one freeze however often, apart from that of a menu"
     CHECK(walked.all("players-frozen", "").size() == 2);
 }
 
-TEST_CASE("place: the player who fired, or everyone; the go goes on from there") {
+TEST_CASE("place: the player who fired, or everyone; the go ends there") {
     const std::string two = R"(routes: {r: {start: {level: hall}, players: {
-  ada: {as: carrier, steps: [{go: b}]},
+  ada: {as: carrier, steps: [{go: b}, {go: b}]},
   ben: {as: guest, steps: [{pause: 100 s}]}}}}
 )";
     const auto placed = [&](const std::string& who) {
@@ -62,7 +62,13 @@ TEST_CASE("place: the player who fired, or everyone; the go goes on from there")
     const Walked firer = placed("");
     CHECK(firer.when("placed", "ada") == at_x(50));
     CHECK(firer.when("placed", "ben") == never);
-    CHECK(firer.when("arrived", "ada") == at_x(150)); // 50 m, and 100 m again
+    CHECK(firer.when("go-ended", "ada") == at_x(50));
+    CHECK(firer.when("arrived", "ada") == at_x(150)); // its next step goes there: 100 m again
+    REQUIRE(firer.record.findings.size() == 1);
+    CHECK(firer.record.findings[0].name == "go-ended-early");
+    CHECK(firer.record.findings[0].message ==
+          "at 26.01 s ada's go to b ends: trigger t places it, and b can still be reached from "
+          "there (r on box)");
     CHECK(placed(", who: all").when("placed", "ben") == at_x(50));
 }
 
@@ -231,7 +237,8 @@ TEST_CASE("a menu that opens itself again and again ends the walk, too") {
         const std::string stuck =
             circle(lake + "menus: {m: {in: hall, items: {}, after: {delay: " + delay +
                    ", steps: [{open: m}]}}}\n" + lake_route("{pause: 1000 s}"));
-        CHECK(stuck == "after m runs over and over, and there is no end to it");
+        CHECK(stuck == "after m runs over and over, and there is no end to it; after m ran 10,001 "
+                       "times");
     }
 }
 

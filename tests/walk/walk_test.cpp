@@ -193,7 +193,7 @@ TEST_CASE("a switch's veil and freeze last until its min") {
 veils: {dawn: {min: 5 s, memory: {texture: 7}}}
 triggers:
   t: {in: hall, box: {min: [20, -1, -1], max: [30, 1, 1]}, steps: [{switch: {to: quay, veil: dawn}}]}
-routes: {r: {start: {level: hall}, steps: [{go: c}]}}
+routes: {r: {start: {level: hall}, steps: [{go: c}, {go: c}]}}
 )");
     CHECK(walked.when("veil-up", "dawn") == milliseconds(11'010));
     CHECK(walked.when("placed", "player") == milliseconds(13'020));
@@ -369,7 +369,7 @@ routes: {r: {start: {level: hall}, steps: [{go: b}]}}
         CHECK(
             walked.stuck() ==
             "trigger t (plan.yaml:14:68) waits for quay to be shown, which nothing has asked for");
-        CHECK(walked.record.end == milliseconds(11'010));
+        CHECK(walked.record.end == milliseconds(51'010)); // the player walks on to b
     }
     SECTION("a wait for a level that is loaded, but never shown") {
         const Walked walked = stuck(R"(

@@ -163,7 +163,7 @@ players: {carrier: {speeds: {walk: 2}}}
     const Walked stuck(gated + lake_route("{go: b}"));
     CHECK(stuck.stuck() == "route r (plan.yaml:13:44) waits at gate g for quay to be shown, which "
                            "nothing has asked for");
-    CHECK(stuck.record.end == milliseconds(1'010));
+    CHECK(stuck.record.end == milliseconds(6'010));
     // Once through, a gate that closes behind is no matter.
     const Walked closes(
         gated +

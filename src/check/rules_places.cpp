@@ -1,0 +1,326 @@
+// Rules about where levels, entries and players are: no way in, entries elsewhere, levels that lie
+// in each other, what lies behind what brings it.
+
+#include "check/report.hpp"
+#include "geometry/crossing.hpp"
+#include "geometry/overlap.hpp"
+#include "plan/names.hpp"
+#include "study/soonest_need.hpp"
+
+#include <algorithm>
+#include <numeric>
+
+namespace hestrel::check {
+
+using geometry::Leg;
+using plan::LevelId;
+using plan::ThingKind;
+using plan::TriggerId;
+using plan::WaypointId;
+using Crossed = study::ComingFrom::Crossed;
+
+// --- entries -----------------------------------------------------------------
+
+namespace {
+
+/// A level that a switch can lead to, and the edition in which it does; unset: in any.
+struct Target {
+    LevelId level;
+    plan::EditionId edition;
+};
+
+/// What a switch leads to: what it names, or what stands at its place in each edition.
+std::vector<Target> targets_of(const Study& study, const Positions& positions, plan::ListId list,
+                               const plan::SwitchStep& switches) {
+    if (switches.to) return {{switches.to, {}}};
+    std::vector<Target> targets;
+    for (const plan::EditionId edition : study.plan.editions.ids()) {
+        const auto& levels = study.plan.editions[edition].levels;
+        if (switches.position) {
+            if (*switches.position < levels.size() &&
+                study.can_run_in(study.plan.lists[list], edition))
+                targets.push_back({levels[*switches.position], edition});
+            continue;
+        }
+        const bool next = switches.target == plan::SwitchStep::Target::next;
+        for (const std::size_t from : positions.met(edition, list)) {
+            if (next ? from + 1 < levels.size() : from > 0)
+                targets.push_back({levels[next ? from + 1 : from - 1], edition});
+        }
+    }
+    return targets;
+}
+
+/// Calls `each(list, step, switch)` for every switch of the plan.
+template <class Each>
+void for_switches(const Study& study, Each each) {
+    for (const plan::ListId id : study.plan.lists.ids()) {
+        for (const plan::Step& step : study.plan.lists[id].steps) {
+            if (const plan::SwitchStep* switches = switch_of(step)) each(id, step, *switches);
+        }
+    }
+}
+
+} // namespace
+
+void no_way_in(const Study& study, Report& report) {
+    const Positions positions(study);
+    for_switches(study,
+                 [&](plan::ListId id, const plan::Step& step, const plan::SwitchStep& switches) {
+                     if (switches.at) return;
+                     for (const Target& target : targets_of(study, positions, id, switches)) {
+                         const plan::Level& level = study.plan.levels[target.level];
+                         if (level.area.empty() || !level.entries.empty()) continue;
+                         if (!study.sound({ThingKind::level, target.level.value})) continue;
+                         report.add(step.place, owner_of(study.plan.lists[id]),
+                                    "players are switched to " + level.name +
+                                        ", which has an area and no entry: they are nowhere");
+                         return;
+                     }
+                 });
+}
+
+void entry_outside_area(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
+    for (const LevelId id : plan.levels.ids()) {
+        const plan::Level& level = plan.levels[id];
+        for (const plan::Entry& entry : level.entries) {
+            if (!entry.waypoint) continue;
+            const plan::Waypoint& at = plan.waypoints[entry.waypoint];
+            if (at.world != level.world) {
+                report.add(entry.place, {ThingKind::level, id.value},
+                           "the entry " + entry.name + " leads to " + at.name +
+                               ", which is in world " + plan.worlds[at.world] + ", and " +
+                               level.name + " is in " + plan.worlds[level.world],
+                           plan::Severity::error);
+                continue;
+            }
+            // What comes with a level is part of where it is entered.
+            const auto family = plan::asked_with(study.tree, id);
+            if (level.area.empty() || std::any_of(family.begin(), family.end(), [&](LevelId each) {
+                    return study::stands_in(plan, entry.waypoint, each);
+                }))
+                continue;
+            report.add(entry.place, {ThingKind::level, id.value},
+                       "the entry " + entry.name + " leads to " + at.name +
+                           ", which lies outside the area of " + level.name);
+        }
+    }
+}
+
+void entry_unknown_there(const Study& study, Report& report) {
+    const Positions positions(study);
+    const plan::Plan& plan = study.plan;
+    for_switches(study, [&](plan::ListId id, const plan::Step& step,
+                            const plan::SwitchStep& switches) {
+        if (switches.to || !switches.at_word) return;
+        for (const Target& target : targets_of(study, positions, id, switches)) {
+            const plan::Level& level = plan.levels[target.level];
+            if (std::any_of(level.entries.begin(), level.entries.end(),
+                            [&](const plan::Entry& each) { return each.word == switches.at_word; }))
+                continue;
+            report.add(step.place, owner_of(plan.lists[id]),
+                       "in edition " + plan.editions[target.edition].name + " this leads to " +
+                           level.name + ", which has no entry " + plan.words[switches.at_word] +
+                           (level.entries.empty()
+                                ? ": players are nowhere then"
+                                : ": players come to " + level.entries.front().name + " then"));
+            return;
+        }
+    });
+}
+
+// --- areas -------------------------------------------------------------------
+
+namespace {
+
+/// Levels that can be there together, as sets that a step can join; what belongs to no set of its
+/// own (persisting, near, brought from anywhere) can be there with any.
+class Together {
+public:
+    explicit Together(const Study& study)
+        : set_(study.plan.levels.size()), with_any_(study.plan.levels.size(), false) {
+        const plan::Plan& plan = study.plan;
+        std::iota(set_.begin(), set_.end(), std::size_t{0});
+        const auto join_all = [&](const std::vector<LevelId>& levels) {
+            for (const LevelId level : levels) join(levels.front(), level);
+        };
+        for (const LevelId level : plan.levels.ids()) {
+            join_all(plan::subtree_of(study.tree, level));
+            if (plan.levels[level].near) with_any_[level.value] = true;
+        }
+        for (const LevelId level : study.always) with_any_[level.value] = true;
+        for (const plan::ListId id : plan.lists.ids()) {
+            const plan::StepList& list = plan.lists[id];
+            std::vector<LevelId> there;
+            if (list.level) there = {list.level};
+            for (const study::StepReading& step : study::read_list(list)) {
+                if (step.asks.empty()) continue;
+                if (step.switches != nullptr) {
+                    join_all(step.asks); // all else leaves; what comes later comes to these
+                    there = step.asks;
+                    continue;
+                }
+                if (there.empty()) {
+                    for (const LevelId level : step.asks) with_any_[level.value] = true;
+                }
+                there.insert(there.end(), step.asks.begin(), step.asks.end());
+                join_all(there);
+            }
+        }
+    }
+    [[nodiscard]] bool can_be(LevelId one, LevelId other) {
+        return with_any_[one.value] || with_any_[other.value] || root(one) == root(other);
+    }
+
+private:
+    std::size_t root(LevelId level) {
+        std::size_t at = level.value;
+        while (set_[at] != at) at = set_[at] = set_[set_[at]];
+        return at;
+    }
+    void join(LevelId one, LevelId other) { set_[root(one)] = root(other); }
+
+    std::vector<std::size_t> set_;
+    std::vector<bool> with_any_;
+};
+
+} // namespace
+
+void areas_coincide(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
+    Together together(study);
+    const auto pairs = geometry::overlapping(plan);
+    for (const auto& [one, other] : pairs) {
+        if (together.can_be(one, other)) continue;
+        if (!study.uses[one].shown || !study.uses[other].shown) continue;
+        const double least = std::min(geometry::volume_of(plan.levels[one].area),
+                                      geometry::volume_of(plan.levels[other].area));
+        const double shared =
+            geometry::shared_volume(plan.levels[one].area, plan.levels[other].area);
+        if (least <= 0 || shared <= least / 2) continue;
+        const auto percent = static_cast<int>(std::min(100.0, 100 * shared / least));
+        report.add(plan.levels[other].place, {ThingKind::level, other.value},
+                   plan.levels[other].name + " shares " + std::to_string(percent) +
+                       " % of the smaller area with " + plan.levels[one].name +
+                       ", and no step has both: who stands in one stands in the other; give one "
+                       "its own world");
+    }
+}
+
+// --- what lies behind what ---------------------------------------------------
+
+namespace {
+
+/// A search backwards for any place where players find themselves.
+study::ComingFrom search_for_arrivals(const Study& study) {
+    study::ComingFrom search(study.plan, study.map);
+    search.crossed = [](TriggerId) { return Crossed::nothing; };
+    search.standing = [&study](WaypointId waypoint) {
+        return study.arrivals_at[waypoint].empty() ? Crossed::nothing : Crossed::found;
+    };
+    return search;
+}
+
+/// Whether players can get to where one of `triggers` is set off, on a way that `search` allows.
+bool can_reach_any(const Study& study, study::ComingFrom& search,
+                   const std::vector<TriggerId>& triggers) {
+    return std::any_of(triggers.begin(), triggers.end(), [&](TriggerId trigger) {
+        const auto starts = study::firings_of(study.plan, study.map, trigger);
+        if (std::any_of(starts.begin(), starts.end(), [&](const study::OnLeg& start) {
+                const bool closed = search.closed && search.closed(start.leg);
+                return !closed && search.search(start.leg, start.metres).has_value();
+            }))
+            return true;
+        return std::any_of(study.arrivals.begin(), study.arrivals.end(),
+                           [&](const study::Arrival& arrival) {
+                               return contains(study.map.around[arrival.at], trigger);
+                           });
+    });
+}
+
+/// Whether only triggers that players walk into bring a level.
+bool only_by_walking(const Study& study, LevelId level) {
+    const auto& bringers = study.brought_by[level];
+    if (bringers.empty() || study.shown_without_steps[level]) return false;
+    return std::all_of(study.shown_by[level].begin(), study.shown_by[level].end(),
+                       [&](plan::ListId list) {
+                           return std::any_of(bringers.begin(), bringers.end(), [&](TriggerId id) {
+                               return study.plan.triggers[id].steps == top_list(study.plan, list);
+                           });
+                       });
+}
+
+} // namespace
+
+void lives_too_late(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
+    for (const TriggerId id : plan.triggers.ids()) {
+        const plan::Trigger& trigger = plan.triggers[id];
+        if (!trigger.in || study.map.paths_through[id].empty()) continue;
+        if (!only_by_walking(study, trigger.in)) continue;
+        const auto& bringers = study.brought_by[trigger.in];
+        if (contains(bringers, id)) continue; // it brings its own level
+        study::ComingFrom search = search_for_arrivals(study);
+        if (!can_reach_any(study, search, bringers)) continue; // nobody gets there at all
+        search.crossed = [&](TriggerId crossed) {
+            return crossed == id ? Crossed::stops : Crossed::nothing;
+        };
+        if (can_reach_any(study, search, bringers)) continue;
+        report.add(trigger.place, {ThingKind::trigger, id.value},
+                   "this belongs to " + plan.levels[trigger.in].name +
+                       ", which only what lies beyond it brings (" +
+                       plan::joined(plan::names_in(plan.triggers, bringers)) +
+                       "): players are through before it lives");
+    }
+}
+
+void gate_from_behind(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
+    for (const plan::GateId id : plan.gates.ids()) {
+        for (const LevelId level : plan.gates[id].needs) {
+            if (!only_by_walking(study, level)) continue;
+            const auto& bringers = study.brought_by[level];
+            study::ComingFrom search = search_for_arrivals(study);
+            if (!can_reach_any(study, search, bringers)) continue;
+            search.closed = [&](Leg leg) { return plan.paths[leg.path].gate == id; };
+            if (can_reach_any(study, search, bringers)) continue;
+            report.add(plan.gates[id].place, {ThingKind::gate, id.value},
+                       "this waits for " + plan.levels[level].name +
+                           ", and all that brings it lies behind the gate itself (" +
+                           plan::joined(plan::names_in(plan.triggers, bringers)) + ")");
+            break;
+        }
+    }
+}
+
+void placed_in_hidden(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
+    for (const plan::StepList& list : plan.lists) {
+        std::vector<LevelId> asked;
+        const auto there = study.there_with(list.level);
+        for (const study::StepReading& step : study::read_list(list)) {
+            if (step.switches != nullptr || step.returns) asked.clear(); // it waits for all of it
+            if (step.switches == nullptr) {
+                for (const LevelId level : step.asks) {
+                    for (const LevelId each : plan::asked_with(study.tree, level)) {
+                        if (!among(there, each)) asked.push_back(each);
+                    }
+                }
+            }
+            if (step.waits != nullptr) {
+                if (step.waits->time || step.waits->until) asked.clear(); // who knows
+                if (step.waits->awaited == plan::Awaited::shown) {
+                    for (const LevelId level : step.waits->levels) std::erase(asked, level);
+                }
+            }
+            const auto* place = std::get_if<plan::PlaceStep>(&step.step->what);
+            if (place == nullptr || !contains(asked, place->level)) continue;
+            report.add(step.step->place, owner_of(list),
+                       "players are placed in " + plan.levels[place->level].name +
+                           ", which these steps ask for and do not wait to be shown");
+        }
+    }
+}
+
+} // namespace hestrel::check

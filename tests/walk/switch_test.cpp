@@ -1,0 +1,154 @@
+// Switches, near rules and placing in their rarer forms (docs/model.md sections 4 to 6), worked
+// out by hand: 100 MiB/s, frames of 10 ms.
+
+#include "walk/lake.hpp"
+
+using namespace hestrel;
+using plan::Micros;
+using plan::milliseconds;
+using plan::seconds;
+using tests::at_x;
+using tests::lake_route;
+using tests::Walked;
+
+namespace {
+
+/// A hall, shown at 1.01 s; a quay of 200 MiB and a sea of 300 MiB; a way of 100 m at 2 m/s past a
+/// trigger at x = 10, fired at 6.01 s.
+std::string lake_with(const std::string& steps, const std::string& more = "",
+                      const std::string& hall = "", const std::string& quay = "") {
+    return "levels:\n  hall: {memory: {texture: 100}, entries: {door: a}" + hall +
+           "}\n  quay: {memory: {texture: 200}, entries: {steps: b}" + quay +
+           "}\n  sea: {memory: {texture: 300}, kits: [wood]}\n  isle: {memory: {texture: 50}, "
+           "kits: "
+           "[wood]}\nkits: {wood: {memory: {texture: 100}}}\n"
+           "waypoints: {a: [0, 0, 0], b: [100, 0, 0]}\npaths: [[a, b]]\n"
+           "players: {carrier: {speeds: {walk: 2}}}\nfacts: {n: {initial: 0, range: [0, 9]}}\n"
+           "triggers:\n  t: {once: true, box: {min: [10, -1, -1], max: [11, 1, 1]}, steps: [" +
+           steps + "]}\n" + more;
+}
+
+const std::string device_that_attaches = R"(
+hestrel: 1
+devices:
+  box: {memory: {total: 10000}, read: {rate: 100}, frame: {fps: 100}, attach: {fixed: 30 ms}}
+)";
+
+} // namespace
+
+TEST_CASE("what a switch shows before players are placed arrives with them") {
+    // The quay is there 2 s after the asking, and shown at once, since it was wanted; the isle and
+    // its kit need 1.5 s more. Attaching takes a frame.
+    const Walked walked(
+        lake_with("{show: [quay]}, {switch: {to: quay, with: [isle]}}",
+                  "  in-quay: {in: quay, when: not veiled, steps: [{set: {n: +1}}]}\n"
+                  "menus: {m: {in: quay, items: {}}}\n",
+                  "", ", arrive: [{set: {n: 5}}]") +
+        lake_route("{go: b}, {pause: 5 s}"));
+    CHECK(walked.when("shown", "quay") == milliseconds(6'010 + 2'010));
+    CHECK(walked.when("placed", "player") == milliseconds(6'010 + 3'500 + 10));
+    CHECK(walked.when("fact-set", "n") == walked.when("placed", "player"));
+    CHECK(walked.when("menu-opened", "m") == walked.when("placed", "player"));
+    CHECK(walked.when("fired", "in-quay") == walked.when("placed", "player"));
+}
+
+TEST_CASE("a blocking switch to the level one is in costs its attaching") {
+    const plan::Plan plan =
+        tests::plan_from(device_that_attaches + lake_with("{switch: {to: hall, blocking: true}}") +
+                         lake_route("{go: b}"));
+    const walk::Record record = walk::walk(plan, plan::RouteId{0}, plan::DeviceId{0});
+    // The boot's frame from 1 s to 1.03 s is 20 ms too long, too; the trigger fires 5 s later.
+    REQUIRE(record.hitches.size() == 2);
+    CHECK(record.hitches.back().at == milliseconds(1'030) + seconds(5));
+    CHECK(record.hitches.back().length == milliseconds(30));
+}
+
+TEST_CASE("a switch to the level one is in does not read it again, whatever its leave steps do") {
+    const Walked walked(lake_with("{load: [isle]}, {wait: {ready: [isle]}}, {switch: {to: hall}}",
+                                  "", ", leave: [{unload: [isle]}]") +
+                        lake_route("{go: b}"));
+    CHECK(walked.when("switch-ended", "hall") != tests::never);
+    CHECK(walked.all("reading", "hall").size() == 1);
+    CHECK(walked.all("released", "hall").empty());
+    CHECK(walked.all("released", "isle").size() == 1);
+}
+
+TEST_CASE("free-first keeps what the target needs: a read in flight, a queued piece") {
+    for (const char* wait : {"500 ms", "0 s"}) {
+        const Walked walked(lake_with("{load: [isle]}, {wait: " + std::string(wait) +
+                                      "}, {switch: {to: sea, order: free-first}}") +
+                            lake_route("{go: b}"));
+        CAPTURE(wait);
+        CHECK(walked.all("queued", "wood").size() == 1);
+        CHECK(walked.all("given-up", "wood").empty());
+        CHECK(walked.all("given-up", "isle").size() == 1);
+        CHECK(walked.when("resident", "wood") == milliseconds(6'010 + 1'000));
+        CHECK(walked.when("ready", "sea") == milliseconds(6'010 + 4'000));
+    }
+}
+
+TEST_CASE(
+    "a trigger does not fire for a second player once the first one's list let its level go") {
+    const Walked walked(lake_with("{place: {at: quay.steps}, who: all}",
+                                  "  gone: {in: hall, box: {min: [90, -1, -1], max: [110, 1, 1]}, "
+                                  "steps: [{unload: [hall]}]}\n") +
+                        R"(routes: {r: {start: {level: hall, waypoint: a}, players: {
+  ada: {as: carrier, steps: [{go: b}]}, ben: {as: carrier, steps: [{go: b}]}}}}
+)");
+    CHECK(walked.all("fired", "gone").size() == 1);
+}
+
+TEST_CASE("a level of several boxes is near once, not once a box") {
+    const std::string near =
+        ", area: [{min: [30, -1, -1], max: [32, 1, 1]}, {min: [33, -1, -1], max: [40, 1, 1]}], "
+        "near: {load: 10, unload: 50}";
+    const Walked walked(lake_with("{set: {n: 1}}",
+                                  "  away: {box: {min: [21, -1, -1], max: [22, 1, 1]}, steps: "
+                                  "[{hide: [quay]}]}\n",
+                                  "", near) +
+                        lake_route("{go: b}"));
+    CHECK(walked.all("came-near", "quay") == std::vector{at_x(20)});
+    CHECK(walked.all("shown", "quay").empty()); // hidden while it was read, and nobody came anew
+}
+
+TEST_CASE("coming near makes sooner what was asked for later") {
+    const std::string near = ", area: [{min: [30, -1, -1], max: [32, 1, 1]}], near: {load: 16, "
+                             "unload: 50}";
+    // Reading the sea's kit from 6.01 s; near the quay 2 s later, at x = 14.
+    const Walked walked(
+        lake_with("{load: [sea]}, {load: [quay], priority: later}, {load: [isle]}", "", "", near) +
+        lake_route("{go: b}"));
+    CHECK(walked.when("came-near", "quay") == at_x(14));
+    CHECK(walked.when("reading", "quay") < walked.when("reading", "isle"));
+}
+
+TEST_CASE("nothing happens after the end of the session") {
+    const std::string near = ", area: [{min: [90, -1, -1], max: [110, 1, 1]}], near: {load: 5, "
+                             "unload: 50}";
+    const Walked walked(
+        lake_with("{load: [isle]}, {place: {at: quay.steps}}, {end: session}",
+                  "  more: {box: {min: [90, -1, -1], max: [110, 1, 1]}, steps: [{set: {n: 1}}]}\n",
+                  "", near) +
+        lake_route("{go: b}"));
+    CHECK(walked.record.end == at_x(10));
+    CHECK(walked.when("came-near", "quay") == tests::never);
+    CHECK(walked.when("fired", "more") == tests::never);
+    CHECK(walked.when("reading", "wood") == tests::never); // no read begins any more
+}
+
+TEST_CASE("placed into a shape and out of it without waiting, nobody was in it") {
+    const std::string shape = "box: {min: [90, -1, -1], max: [110, 1, 1]}, ";
+    const std::string both = "  on: {" + shape + "steps: [{set: {n: +1}}]}\n  off: {" + shape +
+                             "fires: on-exit, steps: [{set: {n: +1}}]}\n";
+    const Walked at_once(
+        lake_with("{place: {at: quay.steps}}, {place: {at: hall.door}}, {end: session}", both) +
+        lake_route("{go: b}"));
+    CHECK(at_once.when("fired", "on") == tests::never);
+    CHECK(at_once.when("fired", "off") == tests::never);
+    const Walked waits(lake_with("{place: {at: quay.steps}}, {wait: 1 s}, {place: {at: "
+                                 "hall.door}}, {wait: 1 s}, {end: session}",
+                                 both) +
+                       lake_route("{go: b}"));
+    CHECK(waits.when("fired", "on") == at_x(10));
+    CHECK(waits.when("fired", "off") == at_x(12));
+}

@@ -107,7 +107,7 @@ void switch_before_gate(const Study& study, Report& report) {
         if (search.search(plan.paths[path].from) || !first) continue;
         report.add(
             plan.triggers[first].place, {ThingKind::trigger, first.value},
-            "players come into this trigger, which switches away, before they reach the gate " +
+            "players come into this trigger, which takes them away, before they reach the gate " +
                 plan.gates[gate].name);
     }
 }

@@ -40,18 +40,34 @@ public:
     }
 
     void asked(LevelId level) {
+        catalogue_->for_pieces(level, [&](PieceId piece) {
+            // What nothing needed any more may have been released meanwhile, and is read again.
+            const auto held = held_.find(piece);
+            const bool again =
+                held != held_.end() && !held->second && !kept_.contains(piece) && !needed(piece);
+            if (again) {
+                held->second = true;
+                stage(piece);
+            } else {
+                hold(piece, true);
+            }
+        });
         levels_.insert(level);
-        catalogue_->for_pieces(level, [&](PieceId piece) { hold(piece, true); });
         look();
     }
-    void unloaded(LevelId level) { levels_.erase(level); }
+    void unloaded(LevelId level) {
+        levels_.erase(level);
+        catalogue_->for_pieces(level, [&](PieceId piece) { kept_.erase(piece); });
+    }
     /// What nothing needs is released, but for what may be on its way still.
     void released(const std::vector<LevelId>& family) {
         std::set<PieceId> needed;
         for (const LevelId level : levels_)
             catalogue_->for_pieces(level, [&](PieceId piece) { needed.insert(piece); });
+        kept_.clear();
         for (const LevelId level : family)
-            catalogue_->for_pieces(level, [&](PieceId piece) { needed.insert(piece); });
+            catalogue_->for_pieces(level, [&](PieceId piece) { kept_.insert(piece); });
+        needed.insert(kept_.begin(), kept_.end());
         std::erase_if(held_, [&](const auto& each) {
             const auto& [piece, fresh] = each;
             if (fresh || needed.contains(piece)) return false;
@@ -72,12 +88,22 @@ public:
     [[nodiscard]] const std::set<LevelId>& levels() const { return levels_; }
 
 private:
+    [[nodiscard]] bool needed(PieceId piece) const {
+        return std::any_of(levels_.begin(), levels_.end(), [&](LevelId level) {
+            bool needs = false;
+            catalogue_->for_pieces(level, [&](PieceId each) { needs = needs || each == piece; });
+            return needs;
+        });
+    }
     void hold(PieceId piece, bool fresh) {
         if (!held_.emplace(piece, fresh).second) return;
+        use_.add(catalogue_->pieces[piece].memory);
+        if (fresh) stage(piece);
+    }
+    /// Read or unpacked, a piece holds one or the other; while it is being unpacked, both.
+    void stage(PieceId piece) {
+        if (!catalogue_->unpack) return;
         const loading::Piece& content = catalogue_->pieces[piece];
-        use_.add(content.memory);
-        if (!fresh || !catalogue_->unpack) return;
-        // Read or unpacked, it holds one or the other; while it is being unpacked, both.
         staged_ += std::max(Bytes{}, content.packed - content.unpacked);
         both_.push_back(std::min(content.packed, content.unpacked));
         std::sort(both_.begin(), both_.end(), std::greater<>());
@@ -95,6 +121,7 @@ private:
     Use use_;
     std::set<LevelId> levels_;     ///< asked for
     std::map<PieceId, bool> held_; ///< whether it was asked for in this interval
+    std::set<PieceId> kept_;       ///< by a switch, for its family: not released, so not read again
     Bytes staged_;                 ///< by which reading takes more than what is read
     std::vector<Bytes> both_;      ///< the largest that may be held beside, one for each worker
     Use peak_;

@@ -19,6 +19,11 @@ constexpr std::uint32_t nowhere = WaypointId::no_value;
 bool Simulation::advance_routes() {
     if (!flow_.booted() || lingering()) return false;
     bool any = pass_gates();
+    // Who does not hurry begins nothing while anybody is on the move: thawed, say, on the way.
+    const bool moving = std::any_of(walkers_.begin(), walkers_.end(), [](const Walker& each) {
+        return each.traveller.going_since.has_value();
+    });
+    if (route_.unhurried && moving) return any;
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
         any = advance(player) || any;
         if (any && route_.unhurried) break;

@@ -100,6 +100,12 @@ triggers:
     std::string brings = gated(before, "from: b, to: c, one-way: true");
     brings.replace(brings.find("to: quay, veil"), 14, "to: quay, with: [shed], veil");
     keeps(brings);
+    // A return leads away as well.
+    std::string returns = gated(before, "from: b, to: c, one-way: true");
+    returns.replace(returns.find("{switch: {to: quay, veil: dawn}}"), 32,
+                    "{mark: quay.end}, {return: checkpoint}");
+    CHECK(found(returns) ==
+          std::vector<std::string>{"10:9 unused-definition", "13:3 switch-before-gate"});
 }
 
 TEST_CASE("arrival-in-trigger: a warning, and an error where it loops") {
@@ -152,6 +158,13 @@ TEST_CASE("catch-too-small: under the level, and narrower than it") {
               .ends_with("but does not reach as far: 2 m are missing"));
     keeps(caught("box: {min: [0, -30, -9], max: [100, -20, 9]}"));
     keeps(caught("beyond: {axis: y, under: -20}"));
+    // Whoever falls is returned, or switched.
+    for (const char* step :
+         {"{mark: hall.door}, {return: checkpoint}", "{switch: {to: quay, veil: dawn}}"}) {
+        std::string other = caught("box: {min: [0, -30, -9], max: [98.5, -20, 9]}");
+        other.replace(other.rfind("{place: {at: hall.door}}"), 24, step);
+        breaks(other, "15:3 catch-too-small");
+    }
     // A box that is turned away from the level's corners.
     breaks(caught("box: {min: [0, -30, -9], max: [100, -20, 9], turn: 30}"),
            "15:3 catch-too-small");
@@ -166,9 +179,10 @@ TEST_CASE("trigger-too-late: the way is shorter than the load") {
     // 1.16669 s. (1.16669 - 1.1) * 10 m/s is two thirds of a metre.
     const std::string near = lake_with("min: [60, -1, -1]", "min: [31, -1, -1]");
     breaks(near, "11:3 trigger-too-late");
-    CHECK(said(near) == std::vector<std::string>{
-                            "at top speed quay is needed 1.10 s after this fires, but is shown only "
-                            "after 1.17 s on d: it stands 1 m too near"});
+    CHECK(said(near) ==
+          std::vector<std::string>{
+              "at top speed quay is needed 1.10 s after this fires, but is shown only "
+              "after 1.17 s on d: it stands 1 m too near"});
     keeps(lake_with("min: [60, -1, -1]", "min: [32, -1, -1]"));
     // A path that slows players down gives the time that is missing.
     std::string slow = near;

@@ -123,6 +123,22 @@ TEST_CASE("bounds: what is unloaded is held until all has settled") {
     CHECK(total_mib(apart.during()) == 62);
 }
 
+TEST_CASE("bounds: what is asked for again may have been released, and is read again") {
+    Move move;
+    move.there(move.hall)
+        .then(Kind::unloaded, move.hall.value)
+        .then(Kind::asked, move.hall.value)
+        .then(Kind::settled);
+    CHECK(total_mib(move.during()) == 80); // 60, and 20 of the hall that are read beside
+    Move back;                             // a switch keeps what comes back
+    back.there(back.hall)
+        .then(Kind::unloaded, back.hall.value)
+        .released({back.hall})
+        .then(Kind::asked, back.hall.value)
+        .then(Kind::settled);
+    CHECK(total_mib(back.during()) == 60);
+}
+
 TEST_CASE("bounds: a switch releases at once, but not what its family needs") {
     Move move;
     move.there(move.hall)

@@ -276,6 +276,21 @@ TEST_CASE("what the plan allows is not said, and a search cut off says nothing o
         CHECK(found.finding.name != "level-never-shown");
 }
 
+TEST_CASE("an old value that nothing goes by is not told") {
+    const auto left_over = [](const std::string& post) {
+        const plan::Plan plan = tests::plan_from(plan_with(
+            "facts: {letters: {initial: 0, range: [0, 3]}}\nmenus:\n  board:\n    in: hall\n    "
+            "items:\n      post: {" +
+            post +
+            "stays: true, steps: [{set: {letters: +1}}]}\n      again: {steps: [{switch: {to: "
+            "hall, "
+            "at: in}}]}\n"));
+        return explored(plan).text("fact-left-over");
+    };
+    CHECK(left_over("when: letters < 3, ").starts_with("fact-left-over: back at hall, letters is"));
+    CHECK(left_over("").empty());
+}
+
 TEST_CASE("exploring a boot that never ends: one situation, and an error") {
     const plan::Plan plan =
         tests::plan_from(plan_with("", ", arrive: [{unload: [yard]}]", ", persist: true"));

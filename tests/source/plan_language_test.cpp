@@ -72,6 +72,37 @@ TEST_CASE("conditions: each mistake has its place inside the expression") {
     CHECK(condition_findings(std::string(5000, '(')).size() == 1);
 }
 
+TEST_CASE("conditions: what players can be at or inside of") {
+    const auto findings = [](const std::string& condition) {
+        Lines lines;
+        for (const std::string& each : findings_of(
+                 "hestrel: 1\nlevels: {hall: , quay: {area: [{min: [0, 0, 0], max: [1, 1, 1]}]}}\n"
+                 "waypoints: {a: [0, 0, 0]}\nmenus: {desk: {items: {}}}\ntriggers:\n"
+                 "  quay: {box: {min: [0, 0, 0], max: [1, 1, 1]}, steps: []}\n"
+                 "  box: {box: {min: [0, 0, 0], max: [1, 1, 1]}, steps: []}\n"
+                 "  t: {when: " +
+                 condition + ", steps: []}\n"))
+            lines.push_back(each);
+        return lines;
+    };
+    CHECK(findings("at(a) and inside(box) and open(desk) or frozen").empty());
+    CHECK(
+        findings("inside(quay)") ==
+        Lines{"plan.yaml:8:20: error: in this condition \"quay\" is a trigger and a level; rename "
+              "one of them  [wrong-value]"});
+    CHECK(
+        findings("inside(hall)") ==
+        Lines{"plan.yaml:8:13: error: in this condition nobody can be inside of level hall, which "
+              "has no area  [wrong-value]"});
+    CHECK(findings("inside(t)") ==
+          Lines{"plan.yaml:8:13: error: in this condition nobody can be inside of trigger t, which "
+                "has no shape  [wrong-value]"});
+    CHECK(findings("at(b)") == Lines{"plan.yaml:8:16: error: in this condition no waypoint is "
+                                     "called \"b\"; did you mean \"a\"?  "
+                                     "[unknown-name]"});
+    CHECK(findings("open(desks)").front().find("did you mean \"desk\"?") != std::string::npos);
+}
+
 TEST_CASE("a plan in several files: the including one first, then its includes as listed, patterns "
           "sorted") {
     source::MemoryDisk disk;

@@ -147,10 +147,8 @@ TEST_CASE("reading: a fixed wait is one only where something behind it relies on
 
 TEST_CASE("reading: taking away the very levels that were waited for relies on nothing") {
     CHECK(waits_of(List("{load: [quay]}\n{wait: 2 s}\n{unload: [quay]}")).empty());
-    CHECK(waits_of(List("{load: [quay]}\n{wait: 2 s}\n{unload: [hall]}")).size() ==
-          1);
-    CHECK(waits_of(List("{show: [quay]}\n{wait: {shown: [quay]}}\n{unveil: mist}"))
-              .empty());
+    CHECK(waits_of(List("{load: [quay]}\n{wait: 2 s}\n{unload: [hall]}")).size() == 1);
+    CHECK(waits_of(List("{show: [quay]}\n{wait: {shown: [quay]}}\n{unveil: mist}")).empty());
 }
 
 TEST_CASE("isolated list: what is asked for between two waits is loaded together") {

@@ -63,6 +63,26 @@ TEST_CASE("a blocking switch to the level one is in costs its attaching") {
     CHECK(record.hitches.back().length == milliseconds(30));
 }
 
+TEST_CASE("one switch's standstill never shows what a later switch has just hidden") {
+    // The isle's frame lasts 30 ms when the trigger fires; the first switch has nothing to attach.
+    const plan::Plan plan = tests::plan_from(
+        device_that_attaches +
+        lake_with(
+            "{show: [isle]}, {wait: {ready: [isle]}}, {wait: 5 ms}, {switch: {to: hall, reuse: "
+            "true, blocking: true, with: [isle]}}, {switch: {to: hall, order: free-first}}") +
+        lake_route("{go: b}"));
+    const walk::Record record = walk::walk(plan, plan::RouteId{0}, plan::DeviceId{0});
+    const auto hall = tests::named(plan.levels, "hall");
+    Micros hidden, shown;
+    for (const walk::Event& event : record.events) {
+        if (event.subject != hall.value) continue;
+        if (event.kind == walk::EventKind::level_hidden) hidden = event.at;
+        if (event.kind == walk::EventKind::level_shown) shown = event.at;
+    }
+    CHECK(hidden > seconds(1));
+    CHECK(shown >= hidden + milliseconds(30)); // its attaching, done anew
+}
+
 TEST_CASE("a switch to the level one is in does not read it again, whatever its leave steps do") {
     const Walked walked(lake_with("{load: [isle]}, {wait: {ready: [isle]}}, {switch: {to: hall}}",
                                   "", ", leave: [{unload: [isle]}]") +
@@ -151,4 +171,22 @@ TEST_CASE("placed into a shape and out of it without waiting, nobody was in it")
                        lake_route("{go: b}"));
     CHECK(waits.when("fired", "on") == at_x(10));
     CHECK(waits.when("fired", "off") == at_x(12));
+}
+
+TEST_CASE("conditions ask where players are, which menus are open, and whether they are frozen") {
+    const Walked walked(lake_with("{set: {n: 1}}",
+                                  "  at-b: {when: at(b), steps: [{open: m}]}\n"
+                                  "  in-t: {when: inside(t) and n == 1, steps: []}\n"
+                                  "  in-quay: {when: inside(quay), steps: []}\n"
+                                  "  held: {when: frozen, steps: []}\n"
+                                  "  seen: {when: open(m), steps: []}\n"
+                                  "menus: {m: {pauses: true, items: {}}}\n",
+                                  "", ", area: [{min: [50, -1, -9], max: [60, 9, 9]}]") +
+                        lake_route("{go: b}, {until: open(m) and frozen and at(b)}"));
+    CHECK(walked.when("fired", "in-t") == at_x(10));
+    CHECK(walked.when("fired", "in-quay") == at_x(50));
+    CHECK(walked.when("fired", "at-b") == at_x(100));
+    CHECK(walked.when("fired", "seen") == at_x(100));
+    CHECK(walked.when("fired", "held") == at_x(100));
+    CHECK_FALSE(walked.record.stuck);
 }

@@ -279,16 +279,15 @@ void opens_itself(const Study& study, Report& report) {
     };
     for (const plan::MenuId id : plan.menus.ids()) {
         std::vector<std::pair<plan::MenuId, plan::Micros>> reached = opens(id);
+        std::set<plan::MenuId> seen;
+        for (const auto& each : reached) seen.insert(each.first);
         bool circle = false;
         for (std::size_t i = 0; i < reached.size() && !circle; ++i) {
             const auto [menu, passed] = reached[i];
             if (passed >= at_once) continue;
             circle = menu == id;
             for (const auto& [next, more] : opens(menu)) {
-                const bool known =
-                    std::any_of(reached.begin(), reached.end(),
-                                [&](const auto& each) { return each.first == next; });
-                if (!known) reached.emplace_back(next, passed + more);
+                if (seen.insert(next).second) reached.emplace_back(next, passed + more);
             }
         }
         if (!circle) continue;

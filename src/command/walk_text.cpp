@@ -33,8 +33,8 @@ std::string hitches_text(const walk::Record& record) {
 }
 
 std::string peak_of_budget(const walk::Record& record, const plan::Device& device) {
-    return fmt::format("{:.0f}/{:.0f}", plan::in_mebibytes(record.peak),
-                       plan::in_mebibytes(device.memory.total));
+    return tables::short_mebibytes(record.peak) + "/" +
+           tables::short_mebibytes(device.memory.total);
 }
 
 std::string slack_text(const std::optional<plan::Micros>& slack) {

@@ -118,8 +118,8 @@ bool fit_least_squares(Line& line, std::span<const Sample> samples, Through thro
 std::variant<Line, Refusal> fit_line(std::span<const Sample> samples, Through through) {
     const std::size_t least = through == Through::zero ? 2 : 3;
     if (samples.size() < least)
-        return "there are " + std::to_string(samples.size()) + " measurements, and " +
-               std::to_string(least) + " are needed";
+        return std::to_string(least) + " measurements are needed, not " +
+               std::to_string(samples.size());
     const auto [smallest, largest] = std::minmax_element(
         samples.begin(), samples.end(),
         [](const Sample& one, const Sample& other) { return one.size < other.size; });

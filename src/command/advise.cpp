@@ -219,8 +219,8 @@ int print_applied(std::size_t number, const CommonOptions& options, Output& outp
     try {
         const auto changed = edit::applied(output.disk(), options.plan_path, *wanted);
         for (const auto& [file, text] : changed) {
-            if (changed.size() > 1) Output::print("# --- " + file + "\n");
-            Output::print(text);
+            if (changed.size() > 1) Output::put("# --- " + file + "\n");
+            Output::put(text);
             output.say(fmt::format("{} with advice {}: {}", file, number,
                                    tables::advice_text(plan, *advised.all()[number - 1])));
         }

@@ -35,8 +35,8 @@ int list_kinds() {
 int explain(const std::string& name) {
     if (const plan::FindingKind* kind = plan::find_kind(name)) {
         const tables::FindingText& text = tables::text_of(*kind);
-        fmt::print("{} ({})\n\n{}\n{}", name, plan::severity_name(kind->severity), text.sentence,
-                   text.help);
+        Output::print(fmt::format("{} ({})\n\n{}\n{}", name, plan::severity_name(kind->severity),
+                                  text.sentence, text.help));
         return exit_code::fine;
     }
     std::vector<std::string_view> known;
@@ -84,11 +84,11 @@ int run_check(const Call& call) {
                                                 plan::FoundBy::reader | plan::FoundBy::check);
     if (call.has("out")) disk.write(call.text("out"), for_machine);
     if (!for_machine.empty() && !call.has("out")) {
-        Output::print(for_machine);
+        Output::put(for_machine);
     } else if (!quiet) {
         Output::print(findings_text(reading.plan, findings, disk));
         if (!reading.findings.empty())
-            fmt::print("Rules about what the plan lacks wait until it can be read whole.\n");
+            Output::print("Rules about what the plan lacks wait until it can be read whole.\n");
     }
     return std::any_of(findings.begin(), findings.end(), is_error) ? exit_code::problems_found
                                                                    : exit_code::fine;

@@ -10,6 +10,7 @@
 #include <cstdio>
 #include <exception>
 #include <fmt/format.h>
+#include <new>
 #include <system_error>
 
 namespace hestrel::command {
@@ -26,14 +27,12 @@ std::string overview() {
     return text +
            "\nhestrel COMMAND --help tells more. Exit codes: 0 nothing wrong; 1 problems found; 2 "
            "wrong usage;\n"
-           "3 a file could not be read or written; 4 a fault of Hestrel's own.\n";
+           "3 a file could not be read or written; 4 a fault of Hestrel's own; 5 not enough "
+           "memory.\n";
 }
 
-/// Says why, as far as standard error takes it: a full disk must not turn one failure into another.
 int fail(int code, std::string_view message) {
-    std::fflush(stdout);
-    const std::string line = fmt::format("hestrel: {}\n", message);
-    std::fwrite(line.data(), 1, line.size(), stderr);
+    say(fmt::format("hestrel: {}", message));
     return code;
 }
 
@@ -56,7 +55,7 @@ int pick(const Arguments& arguments) {
         return exit_code::fine;
     }
     if (name == "--version") {
-        fmt::print("hestrel {}\n", HESTREL_VERSION);
+        Output::print("hestrel " HESTREL_VERSION "\n");
         return exit_code::fine;
     }
     std::vector<std::string_view> names;
@@ -68,10 +67,13 @@ int pick(const Arguments& arguments) {
     throw UsageError(fmt::format("there is no command \"{}\"{}", name, source::hint(name, names)));
 }
 
-int run(const Arguments& arguments) {
+namespace {
+
+/// The same as `run`, but for want of memory.
+int run_with_memory(const Arguments& arguments) {
     try {
         const int code = pick(arguments);
-        if (std::fflush(stdout) != 0 || std::ferror(stdout) != 0)
+        if (!results_are_out())
             return fail(exit_code::file_trouble, "standard output can't be written");
         return code;
     } catch (const UsageError& error) {
@@ -87,9 +89,22 @@ int run(const Arguments& arguments) {
     } catch (const std::system_error& error) { // of a stream that takes no more
         return fail(exit_code::file_trouble,
                     fmt::format("output can't be written: {}", error.what()));
+    } catch (const std::bad_alloc&) {
+        throw;
     } catch (const std::exception& error) {
         return fail(exit_code::own_fault,
                     fmt::format("a fault of Hestrel's own: {}", error.what()));
+    }
+}
+
+} // namespace
+
+int run(const Arguments& arguments) {
+    try {
+        return run_with_memory(arguments);
+    } catch (const std::bad_alloc&) { // so what is said must need none
+        std::fputs("hestrel: there is not enough memory\n", stderr);
+        return exit_code::no_memory;
     }
 }
 

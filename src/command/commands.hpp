@@ -16,6 +16,7 @@ constexpr int problems_found = 1; ///< errors in the plan, a limit broken, a wal
 constexpr int wrong_usage = 2;    ///< unknown command or option, missing argument
 constexpr int file_trouble = 3;   ///< a file could not be read or written
 constexpr int own_fault = 4;      ///< a fault of Hestrel's own
+constexpr int no_memory = 5;      ///< the machine, or a limit set on the process, gives no more
 } // namespace exit_code
 
 /// The command line makes no sense; `what()` says why.

@@ -266,7 +266,11 @@ int run_compare(const Call& call) {
     output.write("differences.csv", tables::differences_csv(compared));
     output.write("compare.json", tables::differences_json(compared));
     output.write("compare.md", tables::differences_markdown(compared, most_in_markdown));
-    if (!options.quiet) Output::print(text_in(compared, form));
+    const std::string result = options.quiet ? std::string() : text_in(compared, form);
+    if (form == "text")
+        Output::print(result);
+    else
+        Output::put(result);
     output.say_files();
     return compared.differences.worse() ? exit_code::problems_found : exit_code::fine;
 }

@@ -1,6 +1,7 @@
 // hestrel demo [DIR]: the whole example on the shipped plan.
 
 #include "command/embedded.hpp"
+#include "command/output.hpp"
 #include "command/walk.hpp"
 #include "source/disk.hpp"
 #include "tables/walk_tables.hpp"
@@ -40,7 +41,8 @@ int run_demo(const Call& call) {
              {"calibrate", log, "--out", folder + "/calibrate"},
              {"report", path, "--out", page}}) {
         if (!quiet)
-            fmt::print("{}$ hestrel {}\n\n", std::exchange(above, "\n"), fmt::join(each, " "));
+            Output::print(fmt::format("{}$ hestrel {}\n\n", std::exchange(above, "\n"),
+                                      fmt::join(each, " ")));
         Arguments words = each;
         if (quiet) words.emplace_back("--quiet");
         pick(words);
@@ -50,14 +52,15 @@ int run_demo(const Call& call) {
     if (!plan) return exit_code::own_fault;
     const auto records = walk_all(*plan, chosen(plan->routes, {}, "route"),
                                   chosen(plan->devices, {}, "device"), {}, call.common().jobs);
-    fmt::print("\nThe flaws are there on purpose. Open these:\n");
-    fmt::print("  {:<60}the plan, to read and change\n", path);
-    fmt::print("  {:<60}all of it on one page\n", page);
-    fmt::print("  {:<60}levels, and the ways between them\n", walks + "/flow.svg");
+    Output::print("\nThe flaws are there on purpose. Open these:\n");
+    Output::print(fmt::format("  {:<60}the plan, to read and change\n", path));
+    Output::print(fmt::format("  {:<60}all of it on one page\n", page));
+    Output::print(fmt::format("  {:<60}levels, and the ways between them\n", walks + "/flow.svg"));
     for (const walk::Record& record : records) {
         if (record.verdict == walk::Verdict::fine) continue;
-        fmt::print("  {:<60}{}: tables and figures\n", walks + "/" + walk_folder(*plan, record),
-                   tables::verdict_name(record.verdict));
+        Output::print(fmt::format("  {:<60}{}: tables and figures\n",
+                                  walks + "/" + walk_folder(*plan, record),
+                                  tables::verdict_name(record.verdict)));
     }
     return exit_code::fine;
 }

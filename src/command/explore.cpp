@@ -247,7 +247,7 @@ int run_explore(const Call& call) {
     }
     output.write("findings.json", tables::findings_json(*plan, all));
     if (!form.empty()) {
-        Output::print(findings_for_machines(form, *plan, all, plan::FoundBy::explore));
+        Output::put(findings_for_machines(form, *plan, all, plan::FoundBy::explore));
     } else {
         output.print(json, tables, [&] { return text; });
     }

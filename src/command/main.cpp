@@ -3,7 +3,9 @@
 #include <csignal>
 
 int main(int argc, char** argv) {
-    std::signal(SIGXFSZ,
-                SIG_IGN); // a file that grows too large is an error of the write, with a message
+    // A file that grows too large and a pipe that nobody reads are errors of the write, with a
+    // message or without.
+    std::signal(SIGXFSZ, SIG_IGN);
+    std::signal(SIGPIPE, SIG_IGN);
     return hestrel::command::run(hestrel::command::Arguments(argv + 1, argv + argc));
 }

@@ -2,6 +2,7 @@
 
 #include "command/embedded.hpp"
 #include "command/options.hpp"
+#include "command/output.hpp"
 #include "source/disk.hpp"
 #include "source/schema.hpp"
 
@@ -23,8 +24,8 @@ int run_new(const Call& call) {
     const auto& files = embedded_starters();
     disk.write_all({{plan, files.front().text}, {schema, source::plan_schema()}});
     if (call.has("quiet")) return exit_code::fine;
-    fmt::print("{} is yours. What next:\n\n  hestrel check {}\n  hestrel walk {}\n", plan, plan,
-               plan);
+    Output::print(fmt::format("{} is yours. What next:\n\n  hestrel check {}\n  hestrel walk {}\n",
+                              plan, plan, plan));
     return exit_code::fine;
 }
 

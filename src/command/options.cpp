@@ -168,8 +168,10 @@ source::ReadOptions read_options(const std::vector<std::string>& sets) {
 std::optional<plan::Plan> load_plan(const std::string& path, const std::vector<std::string>& sets) {
     source::RealDisk disk;
     source::PlanReading reading = source::read_plan(disk, path, read_options(sets));
-    for (const plan::Finding& finding : reading.findings)
-        say(plan::finding_text(reading.plan, finding));
+    for (const plan::Finding& finding : reading.findings) { // the others are told by `check`
+        if (finding.severity == plan::Severity::error)
+            say(plan::finding_text(reading.plan, finding));
+    }
     if (reading.has_errors()) return std::nullopt;
     return std::move(reading.plan);
 }

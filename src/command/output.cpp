@@ -1,19 +1,61 @@
 #include "command/output.hpp"
 
 #include "command/terminal.hpp"
+#include "source/utf8.hpp"
 
+#include <cerrno>
 #include <cstdio>
 #include <fmt/format.h>
 
 namespace hestrel::command {
 
+namespace {
+
+/// Whether nobody reads results any more. Files are still written then.
+bool& reader_is_gone() {
+    static bool gone = false;
+    return gone;
+}
+
+/// Bytes on standard output. That it takes no more is told at the end, once: `results_are_out`.
+void put_out(std::string_view bytes) {
+    if (reader_is_gone()) return;
+    errno = 0;
+    if (std::fwrite(bytes.data(), 1, bytes.size(), stdout) != bytes.size() && errno == EPIPE)
+        reader_is_gone() = true;
+}
+
+void flush_results() {
+    if (reader_is_gone()) return;
+    errno = 0;
+    if (std::fflush(stdout) != 0 && errno == EPIPE) reader_is_gone() = true;
+}
+
+void put_on_stderr(std::string_view bytes) {
+    static_cast<void>(std::fwrite(bytes.data(), 1, bytes.size(), stderr));
+}
+
+} // namespace
+
 void say(std::string_view line) {
-    std::fflush(stdout);
-    fmt::print(stderr, "{}\n", line);
+    flush_results();
+    put_on_stderr(source::visible(line) + "\n");
+}
+
+bool results_are_out() {
+    flush_results();
+    return reader_is_gone() || std::ferror(stdout) == 0;
 }
 
 void Output::print(std::string_view text) {
-    fmt::print("{}", text);
+    put_out(source::visible(text));
+}
+
+void Output::put(std::string_view data) {
+    if (on_terminal(stdout))
+        print(data);
+    else
+        put_out(data);
 }
 
 bool Output::shows_progress() const {
@@ -21,11 +63,11 @@ bool Output::shows_progress() const {
 }
 
 void Output::show_progress(std::string_view text) {
-    fmt::print(stderr, "\r{} ", text);
+    put_on_stderr(fmt::format("\r{} ", source::visible(text)));
 }
 
 void Output::end_progress() const {
-    if (shows_progress()) fmt::print(stderr, "\r\033[K");
+    if (shows_progress()) put_on_stderr("\r\033[K");
 }
 
 } // namespace hestrel::command

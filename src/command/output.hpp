@@ -11,8 +11,12 @@
 
 namespace hestrel::command {
 
-/// A line on standard error, behind what was printed until then.
+/// A line on standard error, behind what was printed until then, as a terminal may get it. Where
+/// standard error takes nothing there is nobody to tell.
 void say(std::string_view line);
+
+/// Whether all results went out, or to a reader that wanted no more of them (as `head` does).
+bool results_are_out();
 
 /// The output of one run of a command.
 class Output {
@@ -21,16 +25,18 @@ public:
 
     [[nodiscard]] source::Disk& disk() { return disk_; }
 
-    /// A result, on standard output.
+    /// A result for people, on standard output, as a terminal may get it.
     static void print(std::string_view text);
+    /// A result for a program: byte for byte, but on a terminal, which could act on it.
+    static void put(std::string_view data);
     /// In the form that was asked for; `text` makes the one for people. Nothing where it is to be
     /// quiet.
     template <class Text>
     void print(const std::string& json, const std::string& csv, Text&& text) {
         if (options_.quiet) return;
         switch (options_.format) {
-        case OutputFormat::json: print(json); break;
-        case OutputFormat::csv: print(csv); break;
+        case OutputFormat::json: put(json); break;
+        case OutputFormat::csv: put(csv); break;
         case OutputFormat::text: print(text()); break;
         }
     }

@@ -36,13 +36,13 @@ int run_rename(const Call& call) {
     const bool dry = call.has("dry-run");
     if (!dry) disk.write_all(renaming.files);
     if (call.has("quiet")) return exit_code::fine;
-    if (dry) fmt::print("{}", lines_text(renaming));
+    if (dry) Output::print(lines_text(renaming));
     const std::size_t dot = call.text("old").find('.');
     const std::string owner = dot == std::string::npos ? "" : call.text("old").substr(0, dot + 1);
-    fmt::print("{} {} {} {}{}: {} in {}{}\n", renaming.kind, call.text("old"),
-               dry ? "would be" : "is now", owner, call.text("new"),
-               counted(renaming.places, "place"), counted(renaming.files.size(), "file"),
-               dry ? " (nothing was changed)" : "");
+    Output::print(fmt::format(
+        "{} {} {} {}{}: {} in {}{}\n", renaming.kind, call.text("old"), dry ? "would be" : "is now",
+        owner, call.text("new"), counted(renaming.places, "place"),
+        counted(renaming.files.size(), "file"), dry ? " (nothing was changed)" : ""));
     return exit_code::fine;
 }
 

@@ -18,7 +18,7 @@ int run_schema(const Call& call) {
     if (call.has("out")) {
         source::RealDisk().write(call.text("out"), text);
     } else if (!call.common().quiet) {
-        Output::print(text);
+        Output::put(text);
     }
     return exit_code::fine;
 }

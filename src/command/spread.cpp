@@ -24,6 +24,8 @@ using Align = TextTable::Align;
 using spread::Measure;
 using tables::TrialSet;
 
+constexpr std::uint64_t most_trials = 10'000'000; // times a share still fits 64 bits
+
 /// A share of all trials: the `number`th of `of`, from 1.
 struct Shard {
     std::uint64_t number = 1;
@@ -40,7 +42,7 @@ Shard shard_from(const std::string& text) {
     const bool fine = slash != std::string::npos &&
                       read(std::string_view(text).substr(0, slash), shard.number) &&
                       read(std::string_view(text).substr(slash + 1), shard.of);
-    if (!fine || shard.number < 1 || shard.number > shard.of)
+    if (!fine || shard.number < 1 || shard.number > shard.of || shard.of > most_trials)
         throw UsageError(fmt::format("--shard: expected a share such as 2/8, not \"{}\"", text));
     return shard;
 }
@@ -155,13 +157,13 @@ int run_spread(const Call& call) {
     const CommonOptions& options = call.common();
     const Shard shard = shard_from(call.text("shard"));
     const auto trials = call.number("trials");
-    constexpr std::uint64_t most_trials = 10'000'000;
     if (trials < 1 || trials > most_trials)
         throw UsageError(fmt::format("--trials takes 1 to {}", most_trials));
     const auto plan = load_plan(options.plan_path, options.sets);
     if (!plan) return exit_code::problems_found;
     const auto devices = chosen(plan->devices, options.devices, "device");
     const auto routes = chosen(plan->routes, options.routes, "route");
+    require_walks(options, routes, devices);
     const std::vector<std::string> merged = call.names("merge");
     Output output(options);
     std::vector<TrialSet> sets;

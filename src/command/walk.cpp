@@ -122,8 +122,7 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
     }
     output.write("findings.json", tables::findings_json(plan, findings));
     if (!printing.findings.empty()) {
-        Output::print(
-            findings_for_machines(printing.findings, plan, findings, plan::FoundBy::walk));
+        Output::put(findings_for_machines(printing.findings, plan, findings, plan::FoundBy::walk));
     } else {
         output.print(tables::summary_json(plan, records), tables::summary_csv(plan, records),
                      [&] { return text_for_people(plan, records, printing.details); });

@@ -17,6 +17,7 @@ using calibrate::Measurement;
 constexpr std::array<std::string_view, 7> log_columns{"piece",  "packed",   "unpacked", "objects",
                                                       "read_s", "unpack_s", "attach_s"};
 constexpr double most_objects_measured = 1e9;
+constexpr double longest_measured_s = 1e7; // as the times of a plan
 
 class LogReader {
 public:
@@ -91,6 +92,8 @@ private:
             auto parsed = source::parse_quantity(text, source::Quantity::time);
             const auto* value = std::get_if<double>(&parsed);
             if (value != nullptr && *value < 0) return std::string("is negative");
+            if (value != nullptr && *value > longest_measured_s)
+                return fmt::format("is more than {:.0f} s", longest_measured_s);
             return parsed;
         };
         const auto objects = [](const std::string& text) -> source::Parsed<double> {

@@ -1,10 +1,14 @@
 #include "figure/gnuplot.hpp"
 
+#include <algorithm>
 #include <boost/process.hpp>
+#include <chrono>
+#include <cstdlib>
 #include <filesystem>
 #include <fmt/format.h>
 #include <fstream>
 #include <iterator>
+#include <thread>
 #include <unistd.h>
 
 namespace hestrel::figure {
@@ -15,9 +19,15 @@ namespace {
 class ScratchFolder {
 public:
     ScratchFolder() {
-        std::string name = (std::filesystem::temp_directory_path() / "hestrel-XXXXXX").string();
-        if (::mkdtemp(name.data()) == nullptr)
-            throw DrawingError("no temporary folder can be made to draw in");
+        std::error_code odd;
+        const std::filesystem::path place = std::filesystem::temp_directory_path(odd);
+        std::string name = (place / "hestrel-XXXXXX").string();
+        if (odd || ::mkdtemp(name.data()) == nullptr) {
+            const char* wanted = std::getenv("TMPDIR");
+            throw DrawingError(fmt::format("no temporary folder to draw in can be made in {}{}",
+                                           wanted != nullptr ? wanted : place.string(),
+                                           wanted != nullptr ? " (TMPDIR)" : ""));
+        }
         path_ = name;
     }
     ScratchFolder(const ScratchFolder&) = delete;
@@ -37,7 +47,25 @@ std::string contents(const std::string& path) {
     return {std::istreambuf_iterator<char>(file), {}};
 }
 
-/// Runs a program on a file with `input` and returns what it wrote to its standard output.
+/// Waits for a program, but not for ever. Throws DrawingError where that takes too long.
+void wait_for(boost::process::child& child, const std::string& program) {
+    using namespace std::chrono_literals;
+    constexpr auto longest = 120s; // of a machine at its work; a figure takes far less
+    constexpr auto longest_nap = 20ms;
+    const auto end = std::chrono::steady_clock::now() + longest;
+    for (auto nap = 1ms; child.running();
+         nap = std::min(2 * nap, std::chrono::milliseconds(longest_nap))) {
+        if (std::chrono::steady_clock::now() > end) {
+            child.terminate();
+            throw DrawingError(
+                fmt::format("{} took more than {} s for a figure", program, longest.count()));
+        }
+        std::this_thread::sleep_for(nap);
+    }
+}
+
+/// Runs a program with `input` on its standard input, from a file, and returns what it wrote to its
+/// standard output. It never gets a path to read: some of them take one for a command.
 std::string run(const std::string& program, const std::string& package,
                 const std::vector<std::string>& options, const std::string& input) {
     const auto found = boost::process::search_path(program);
@@ -53,14 +81,12 @@ std::string run(const std::string& program, const std::string& package,
         if (!file.flush())
             throw DrawingError("the script of a figure can't be written to a temporary file");
     }
-    std::vector<std::string> arguments = options;
-    arguments.push_back(scratch.file("input"));
     boost::process::child child(
-        found, boost::process::args(arguments),
-        boost::process::std_in<boost::process::null, boost::process::std_out> scratch.file(
+        found, boost::process::args(options),
+        boost::process::std_in<scratch.file("input"), boost::process::std_out> scratch.file(
             "picture"),
         boost::process::std_err > scratch.file("problems"));
-    child.wait();
+    wait_for(child, program);
     std::string drawn = contents(scratch.file("picture"));
     if (child.exit_code() != 0 || drawn.empty()) {
         throw DrawingError(fmt::format("{} could not draw a figure: {}", program,
@@ -83,7 +109,7 @@ std::string run_gnuplot(const std::string& script, Picture picture, double width
         "set encoding utf8\nset terminal {} noenhanced size {:.0f},{:.0f} font 'DejaVu Sans,12' "
         "background '#ffffff'\n",
         picture == Picture::svg ? "svg" : "pngcairo fontscale 0.75", width, height);
-    return run("gnuplot", "gnuplot-nox", {}, set + script);
+    return run("gnuplot", "gnuplot-nox", {"-d"}, set + script); // -d: no start-up file of a user's
 }
 
 std::string run_dot(const std::string& graph, Picture picture) {

@@ -1,6 +1,7 @@
 #pragma once
 // Several pieces of work at once, with the same result as one after another.
 
+#include <algorithm>
 #include <atomic>
 #include <cstddef>
 #include <exception>
@@ -10,8 +11,8 @@
 
 namespace hestrel::plan {
 
-/// Calls `work(i)` for every i below `count`, on up to `jobs` threads. What it throws first is
-/// thrown again once all have stopped.
+/// Calls `work(i)` for every i below `count`, on up to `jobs` threads; on fewer where the machine
+/// starts no more. What it throws first is thrown again once all have stopped.
 template <class Work>
 void in_parallel(std::size_t count, unsigned jobs, Work work) {
     std::atomic<std::size_t> next{0};
@@ -29,7 +30,11 @@ void in_parallel(std::size_t count, unsigned jobs, Work work) {
         }
     };
     std::vector<std::thread> threads;
-    for (unsigned i = 1; i < jobs && i < count; ++i) threads.emplace_back(run);
+    threads.reserve(std::min<std::size_t>(jobs, count));
+    try {
+        for (unsigned i = 1; i < jobs && i < count; ++i) threads.emplace_back(run);
+    } catch (const std::exception&) { // no more threads, or no memory for them: those do the work
+    }
     run();
     for (std::thread& thread : threads) thread.join();
     if (failed) std::rethrow_exception(failed);

@@ -8,9 +8,9 @@ namespace hestrel::source {
 
 using Json = nlohmann::ordered_json;
 
-/// The file's whole text. Throws nlohmann::json::type_error where a string is not UTF-8.
+/// The file's whole text. A byte that is not UTF-8, as a file's name may have, becomes U+FFFD.
 inline std::string file_text(const Json& json) {
-    return json.dump(1) + "\n";
+    return json.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
 }
 
 } // namespace hestrel::source

@@ -23,8 +23,8 @@ public:
     void declare(const Value& root);
     /// Reads what the names stand for.
     void read();
-    /// Adds a `sizes:` table, whose text is `csv` and whose name is that of file number `file`.
-    void measure(std::string_view csv, std::uint32_t file);
+    /// Adds a `sizes:` table: its text, the number of its file, and where the plan names it.
+    void measure(std::string_view csv, std::uint32_t file, plan::Place named_at);
 
 private:
     template <class Id>

@@ -80,7 +80,8 @@ void PlanBuilder::read_frame(const Value& value, plan::FrameTime& frame) {
         reading_.time(fields[key], time);
         if (time.count == 0)
             reading_.wrong_value(fields[key], fmt::format("{} of 0 never attaches anything", key));
-        into = time;
+        else
+            into = time;
     };
     most_attach("attach", frame.attach);
     frame.veiled_attach = frame.attach;

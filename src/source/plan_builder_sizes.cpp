@@ -17,7 +17,7 @@ constexpr std::size_t columns_read = 6; ///< build and date are for people
 
 } // namespace
 
-void PlanBuilder::measure(std::string_view csv, std::uint32_t file) {
+void PlanBuilder::measure(std::string_view csv, std::uint32_t file, plan::Place named_at) {
     std::size_t at = 0;
     plan::Place place{file, 1, 1};
     const std::vector<CsvCell> header = next_record(csv, at, place);
@@ -26,6 +26,14 @@ void PlanBuilder::measure(std::string_view csv, std::uint32_t file) {
         const auto found = std::find_if(header.begin(), header.end(),
                                         [&](const CsvCell& cell) { return cell.text == name; });
         columns.push_back(static_cast<std::size_t>(found - header.begin()));
+    }
+    const bool knows_none = std::all_of(columns.begin(), columns.end(), [&](std::size_t column) {
+        return column == header.size();
+    });
+    if (knows_none) { // whatever it is, nothing of it is told
+        reading_.error("wrong-value", named_at,
+                       fmt::format("{} is no table of sizes", plan_.files[file]));
+        return;
     }
     for (const auto& [name, where] : header) {
         if (std::find(column_names.begin(), column_names.end(), name) != column_names.end())

@@ -116,7 +116,7 @@ Json plan_content(Disk& disk, const std::string& path, const std::vector<Overrid
         for (const char* about_files : {"hestrel", "include", "sizes"}) part.erase(about_files);
         merge(whole, part);
     }
-    files.measure([&](std::string_view text, std::uint32_t) {
+    files.measure([&](std::string_view text, std::uint32_t, plan::Place) {
         Json rows = rows_of(text);
         if (!whole.contains("sizes")) whole["sizes"] = Json::object();
         merge(whole["sizes"], rows);

@@ -12,6 +12,41 @@ namespace {
 
 constexpr std::size_t most_files = 10'000;
 
+bool is_key_of_plan(std::string_view text) {
+    const ObjectKeys& known = keys::plan;
+    return std::any_of(known.keys.begin(), known.keys.end(),
+                       [&](const Key& key) { return key.name == text; });
+}
+
+/// Whether any line begins as a part of a plan would. What a file that is none says is nobody's
+/// business, so nothing of it is shown: `include` may name any file of the machine.
+bool could_be_plan(std::string_view text) {
+    while (!text.empty()) {
+        const std::string_view line = text.substr(0, text.find('\n'));
+        if (is_key_of_plan(line.substr(0, std::min(line.find_first_of(": \r"), line.size()))))
+            return true;
+        text.remove_prefix(std::min(line.size() + 1, text.size()));
+    }
+    return false;
+}
+
+/// The same for a file that is YAML; an empty one is a part of a plan without anything in it.
+bool could_be_plan(const Value& root) {
+    const auto entries = root.entries();
+    return root.is_null() || std::any_of(entries.begin(), entries.end(), [](const auto& entry) {
+               return is_key_of_plan(entry.first.text());
+           });
+}
+
+bool lies_below(const std::filesystem::path& folder, const std::filesystem::path& file) {
+    const auto whole = [](const std::filesystem::path& path) {
+        return std::filesystem::absolute(path).lexically_normal();
+    };
+    const std::filesystem::path way =
+        whole(file).lexically_relative(whole(folder.empty() ? "." : folder));
+    return !way.empty() && *way.begin() != "..";
+}
+
 } // namespace
 
 Value child_of(const Value& value, const std::string& part) {
@@ -54,11 +89,18 @@ void PlanFiles::read(const std::string& path, plan::Place named_at) {
     try {
         tree = std::make_unique<YamlTree>(text, file);
     } catch (const YamlError& error) {
-        reading_.error("broken-yaml", error.place, error.what());
         broken_ += text + "\n";
+        if (named_at.line > 0 && !could_be_plan(text))
+            refuse(path, named_at);
+        else
+            reading_.error("broken-yaml", error.place, error.what());
         return;
     }
     const Value root = tree->root();
+    if (named_at.line > 0 && !could_be_plan(root)) {
+        refuse(path, named_at);
+        return;
+    }
     trees_.push_back(std::move(tree));
     for (const auto& [key, value] : root.entries()) {
         if (key.text() == "include") {
@@ -68,6 +110,10 @@ void PlanFiles::read(const std::string& path, plan::Place named_at) {
                 tables_.emplace_back(table, place);
         }
     }
+}
+
+void PlanFiles::refuse(const std::string& path, plan::Place named_at) {
+    reading_.error("wrong-value", named_at, fmt::format("{} is no part of a plan", path));
 }
 
 void PlanFiles::set(const Override& wanted) {
@@ -98,11 +144,11 @@ void PlanFiles::set(const Override& wanted) {
                     hint(wanted.path[most], keys)));
 }
 
-void PlanFiles::measure(const std::function<void(std::string_view, std::uint32_t)>& read_table) {
+void PlanFiles::measure(const TableReader& read_table) {
     for (const auto& [path, place] : tables_) {
         const std::string_view text = reading_.keep(read_text(path, place));
         plan_.files.push_back(path);
-        read_table(text, static_cast<std::uint32_t>(plan_.files.size() - 1));
+        read_table(text, static_cast<std::uint32_t>(plan_.files.size() - 1), place);
     }
 }
 
@@ -120,6 +166,9 @@ void PlanFiles::include(const std::string& path, plan::Place place) {
         reading_.error("cycle", place, fmt::format("{} is part of this plan already", path));
         return;
     }
+    if (!lies_below(std::filesystem::path(plan_.files.front()).parent_path(), path))
+        reading_.note("include-outside", place,
+                      fmt::format("{} lies outside the folder of this plan", path));
     read(path, place);
 }
 

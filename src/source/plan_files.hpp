@@ -42,11 +42,15 @@ public:
 
     /// What stands in files that are no YAML: names that they define can't be known.
     [[nodiscard]] const std::string& broken() const { return broken_; }
-    /// Gives the tables of measured sizes, with the number of each file, to who reads them.
-    void measure(const std::function<void(std::string_view, std::uint32_t)>& read_table);
+    /// Who reads a table: its text, the number of its file, and where the plan names it.
+    using TableReader = std::function<void(std::string_view, std::uint32_t, plan::Place)>;
+    /// Gives the tables of measured sizes to who reads them.
+    void measure(const TableReader& read_table);
 
 private:
     std::string read_text(const std::string& path, plan::Place named_at);
+    /// An included file that is none of a plan's; nothing of what it says is told.
+    void refuse(const std::string& path, plan::Place named_at);
     void include(const std::string& path, plan::Place place);
     std::vector<std::pair<std::string, plan::Place>> paths_in(const Value& value,
                                                               const std::string& path);

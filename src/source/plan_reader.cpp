@@ -43,8 +43,9 @@ PlanReading read_plan(Disk& disk, const std::string& path, const ReadOptions& op
         PlanBuilder builder(result.plan, reading);
         for (const auto& tree : files.trees()) builder.declare(tree->root());
         builder.read();
-        files.measure(
-            [&](std::string_view text, std::uint32_t file) { builder.measure(text, file); });
+        files.measure([&](std::string_view text, std::uint32_t file, plan::Place named_at) {
+            builder.measure(text, file, named_at);
+        });
     } catch (const YamlError& error) {
         // Such as a merge of what is no mapping, seen only when its fields are asked for. A plan
         // that is read to a part says nothing; only its files are kept, for the finding.

@@ -100,6 +100,9 @@ public:
     void error(std::string_view name, plan::Place place, std::string message) {
         findings_.push_back({plan::Severity::error, std::string(name), place, std::move(message)});
     }
+    void note(std::string_view name, plan::Place place, std::string message) {
+        findings_.push_back({plan::Severity::note, std::string(name), place, std::move(message)});
+    }
     void wrong_value(const Value& value, const std::string& problem) {
         error("wrong-value", value.place(), problem);
     }

@@ -10,8 +10,7 @@ constexpr std::string_view byte_order_mark = "\xEF\xBB\xBF";
 
 /// How many bytes end a line at `at`; 0 where none does.
 std::size_t line_end_at(std::string_view text, std::size_t at) {
-    for (const std::string_view end :
-         {"\r\n", "\n", "\r", "\xC2\x85", "\xE2\x80\xA8", "\xE2\x80\xA9"}) {
+    for (const std::string_view end : {"\r\n", "\n", "\r"}) {
         if (text.substr(at, end.size()) == end) return end.size();
     }
     return 0;

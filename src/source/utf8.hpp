@@ -2,6 +2,7 @@
 // Characters and bytes: columns count the first, texts hold the second.
 
 #include <cstddef>
+#include <string>
 #include <string_view>
 
 namespace hestrel::source {
@@ -19,5 +20,25 @@ constexpr std::size_t sign_length(std::string_view text, std::size_t at) {
     while (at + length < text.size() && continues_character(text[at + length])) ++length;
     return length;
 }
+
+/// A character and the bytes that it takes in a text.
+struct Character {
+    char32_t code = 0;
+    std::size_t bytes = 0; ///< 0: what stands there is not UTF-8
+};
+
+/// The character at `at`, which is inside `text`. Too long forms and halves of pairs are none.
+Character character_at(std::string_view text, std::size_t at);
+
+/// The beginning of a text: no more than so many bytes, and no part of a character.
+std::string_view shortened(std::string_view text, std::size_t most);
+
+/// A text as UTF-8: U+FFFD stands for each byte that is none.
+std::string as_utf8(std::string_view text);
+
+/// A text as a terminal may get it. What a terminal would act on instead of showing it (control
+/// characters, marks that turn the order of writing, bytes that are no UTF-8) is written out, as
+/// `\x1b` or `\u202e`; line ends and tabs stay.
+std::string visible(std::string_view text);
 
 } // namespace hestrel::source

@@ -1,21 +1,25 @@
 #include "source/xml.hpp"
 
+#include "source/utf8.hpp"
+
+#include <algorithm>
+
 namespace hestrel::source {
 
 namespace {
 
-/// Three bytes that are U+FFFE or U+FFFF, which XML has no place for.
-bool is_no_character(std::string_view text, std::size_t at) {
-    return text.substr(at, 3) == "\xEF\xBF\xBE" || text.substr(at, 3) == "\xEF\xBF\xBF";
+/// What XML has no place for. Marks that control a terminal or a page are not needed either.
+bool is_no_character(char32_t code) {
+    return code < ' ' || (code >= 0x7F && code <= 0x9F) || code == 0xFFFE || code == 0xFFFF;
 }
 
 } // namespace
 
 std::string xml_text(std::string_view text) {
     std::string safe;
-    for (std::size_t at = 0; at < text.size(); ++at) {
-        const char c = text[at];
-        switch (c) {
+    for (std::size_t at = 0; at < text.size();) {
+        const Character character = character_at(text, at);
+        switch (text[at]) {
         case '<': safe += "&lt;"; break;
         case '>': safe += "&gt;"; break;
         case '&': safe += "&amp;"; break;
@@ -23,13 +27,12 @@ std::string xml_text(std::string_view text) {
         case '\'': safe += "&#39;"; break;
         case '\n': safe += "&#10;"; break;
         default:
-            if (is_no_character(text, at)) {
+            if (character.bytes == 0 || is_no_character(character.code))
                 safe += ' ';
-                at += 2;
-            } else {
-                safe += static_cast<unsigned char>(c) < ' ' ? ' ' : c;
-            }
+            else
+                safe += text.substr(at, character.bytes);
         }
+        at += std::max<std::size_t>(character.bytes, 1);
     }
     return safe;
 }

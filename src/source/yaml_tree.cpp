@@ -1,6 +1,9 @@
 #include "source/yaml_tree.hpp"
 
+#include "source/utf8.hpp"
+
 #include <algorithm>
+#include <boost/algorithm/string/replace.hpp>
 #include <cstring>
 #include <fmt/format.h>
 #include <unordered_map>
@@ -19,10 +22,49 @@ std::uint64_t saturating_add(std::uint64_t one, std::uint64_t other) {
     return one > UINT64_MAX - other ? UINT64_MAX : one + other;
 }
 
+/// Three characters that YAML 1.1, and so libyaml, takes for line ends; in YAML 1.2 and in editors
+/// they are none (U+2028 comes with what is copied from a page). Others stand for them while
+/// libyaml reads: of private use, and none that the text has.
+class OddLineEnds {
+public:
+    explicit OddLineEnds(std::string_view text) {
+        for (const std::string_view odd : {"\xC2\x85", "\xE2\x80\xA8", "\xE2\x80\xA9"}) {
+            if (text.find(odd) == std::string_view::npos) continue;
+            std::string stand_in;
+            do {
+                constexpr char32_t low_bits = 0x3F;
+                stand_in = {'\xEE', static_cast<char>(0x80U | (next_ >> 6U & low_bits)),
+                            static_cast<char>(0x80U | (next_ & low_bits))};
+                ++next_;
+            } while (text.find(stand_in) != std::string_view::npos && next_ < last);
+            pairs_.emplace_back(odd, stand_in);
+        }
+    }
+    [[nodiscard]] bool any() const { return !pairs_.empty(); }
+    [[nodiscard]] std::string hidden(std::string_view text) const {
+        std::string changed(text);
+        for (const auto& [odd, stand_in] : pairs_)
+            boost::algorithm::replace_all(changed, odd, stand_in);
+        return changed;
+    }
+    [[nodiscard]] std::string shown(std::string_view text) const {
+        std::string changed(text);
+        for (const auto& [odd, stand_in] : pairs_)
+            boost::algorithm::replace_all(changed, stand_in, odd);
+        return changed;
+    }
+
+private:
+    static constexpr char32_t last = 0xFFF; ///< of U+E000 to U+EFFF
+    char32_t next_ = 0;
+    std::vector<std::pair<std::string_view, std::string>> pairs_;
+};
+
 /// libyaml's parser, released when it goes out of scope.
 class TreeParser {
 public:
-    TreeParser(std::string_view text, std::uint32_t file) : file_(file) {
+    TreeParser(std::string_view text, std::uint32_t file) : file_(file), odd_(text) {
+        if (odd_.any()) text = hidden_ = odd_.hidden(text);
         constexpr std::string_view byte_order_mark = "\xEF\xBB\xBF"; // as some editors put it
         if (text.starts_with(byte_order_mark)) text.remove_prefix(byte_order_mark.size());
         if (yaml_parser_initialize(&parser_) == 0) throw std::bad_alloc();
@@ -41,6 +83,7 @@ public:
 
     void next(yaml_event_t& event) {
         if (yaml_parser_parse(&parser_, &event) != 0) return;
+        if (parser_.error == YAML_MEMORY_ERROR) throw std::bad_alloc();
         const char* problem = parser_.problem != nullptr ? parser_.problem : "not YAML";
         plan::Place where = place(parser_.problem_mark);
         if (parser_.error == YAML_READER_ERROR) where = place(parser_.mark);
@@ -49,9 +92,15 @@ public:
         throw YamlError(where, fmt::format("broken YAML: {}{}", problem, context));
     }
 
+    /// The text of a scalar as it was written.
+    [[nodiscard]] std::string written(std::string_view text) const { return odd_.shown(text); }
+    [[nodiscard]] bool hides_any() const { return odd_.any(); }
+
 private:
     yaml_parser_t parser_{};
     std::uint32_t file_;
+    OddLineEnds odd_;
+    std::string hidden_; ///< what libyaml reads instead, where there are any
 };
 
 /// A libyaml event, released when it goes out of scope.
@@ -109,10 +158,12 @@ private:
         std::uint32_t index;
         std::uint32_t last_child;
         std::uint64_t size; ///< values it expands to so far
+        std::size_t depth;  ///< of the deepest in it so far, aliases expanded
     };
     struct Anchor {
         std::uint32_t index;
         std::uint64_t size; ///< values it expands to; 0 while it is still open
+        std::size_t depth;  ///< of the deepest in it
     };
 
     std::uint32_t add(const YamlTree::Node& node) {
@@ -121,7 +172,7 @@ private:
     }
 
     /// Hangs a node into what is open, or makes it the root.
-    void attach(std::uint32_t index, std::uint64_t size) {
+    void attach(std::uint32_t index, std::uint64_t size, std::size_t depth) {
         if (open_.empty()) {
             tree_.root_ = index;
             total_ = saturating_add(total_, size);
@@ -133,9 +184,11 @@ private:
             index;
         parent.last_child = index;
         parent.size = saturating_add(parent.size, size);
+        parent.depth = std::max(parent.depth, depth + 1);
     }
 
-    std::string_view keep(const unsigned char* text, std::size_t length) {
+    std::string_view keep(std::string_view text) {
+        const std::size_t length = text.size();
         if (tree_.texts_.empty() ||
             tree_.texts_.back().capacity() - tree_.texts_.back().size() < length) {
             tree_.texts_.emplace_back();
@@ -143,12 +196,12 @@ private:
         }
         std::string& block = tree_.texts_.back();
         const std::size_t start = block.size();
-        block.append(reinterpret_cast<const char*>(text), length);
+        block.append(text);
         return std::string_view(block).substr(start, length);
     }
 
     void remember(const unsigned char* anchor, std::uint32_t index, std::uint64_t size) {
-        if (anchor != nullptr) anchors_[reinterpret_cast<const char*>(anchor)] = {index, size};
+        if (anchor != nullptr) anchors_[reinterpret_cast<const char*>(anchor)] = {index, size, 0};
     }
 
     void scalar(const yaml_event_t& event, plan::Place place) {
@@ -157,10 +210,11 @@ private:
         node.place = place;
         node.end = parser_.place(event.end_mark);
         node.plain = scalar.style == YAML_PLAIN_SCALAR_STYLE && scalar.tag == nullptr;
-        node.text = keep(scalar.value, scalar.length);
+        const std::string_view text(reinterpret_cast<const char*>(scalar.value), scalar.length);
+        node.text = parser_.hides_any() ? keep(parser_.written(text)) : keep(text);
         const std::uint32_t index = add(node);
         remember(scalar.anchor, index, 1);
-        attach(index, 1);
+        attach(index, 1, 0);
     }
 
     void open(Value::Kind kind, plan::Place place, const unsigned char* anchor, bool in_brackets) {
@@ -173,16 +227,17 @@ private:
         const std::uint32_t index = add(node);
         remember(anchor, index, 0);
         anchored_.emplace_back(anchor != nullptr ? reinterpret_cast<const char*>(anchor) : "");
-        open_.push_back({index, YamlTree::nothing, 1});
+        open_.push_back({index, YamlTree::nothing, 1, 0});
     }
 
     void close(plan::Place end) {
         const Open closed = open_.back();
         tree_.nodes_[closed.index].end = end;
         open_.pop_back();
-        if (!anchored_.back().empty()) anchors_[anchored_.back()] = {closed.index, closed.size};
+        if (!anchored_.back().empty())
+            anchors_[anchored_.back()] = {closed.index, closed.size, closed.depth};
         anchored_.pop_back();
-        attach(closed.index, closed.size);
+        attach(closed.index, closed.size, closed.depth);
     }
 
     void alias(const yaml_event_t& event, plan::Place place) {
@@ -194,10 +249,15 @@ private:
         if (found->second.size == 0) {
             throw YamlError(place, fmt::format("&{} would contain itself", name));
         }
+        if (open_.size() + found->second.depth > deepest_nesting)
+            throw YamlError(place,
+                            fmt::format("with what &{} stands for this is nested deeper than "
+                                        "a plan can be",
+                                        name));
         YamlTree::Node node;
         node.place = place;
         node.alias_of = found->second.index;
-        attach(add(node), found->second.size);
+        attach(add(node), found->second.size, found->second.depth);
     }
 
     void check_expansion() const {
@@ -427,8 +487,8 @@ std::string Value::description() const {
     }
     if (is_null()) return "nothing";
     constexpr std::size_t longest = 40;
-    const std::string_view word = text();
-    return fmt::format("\"{}\"{}", word.substr(0, longest), word.size() > longest ? "…" : "");
+    const std::string_view word = shortened(text(), longest);
+    return fmt::format("\"{}\"{}", word, word.size() < text().size() ? "…" : "");
 }
 
 } // namespace hestrel::source

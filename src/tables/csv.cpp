@@ -1,11 +1,16 @@
 #include "tables/csv.hpp"
 
+#include "source/csv_reader.hpp"
+
 #include <stdexcept>
 
 namespace hestrel::tables {
 
-Csv& Csv::add(std::string_view field) {
+Csv& Csv::add(std::string_view written) {
     if (fields_++ > 0) text_ += ',';
+    const bool apostrophe = source::reads_as_formula(written);
+    const std::string marked = apostrophe ? "'" + std::string(written) : std::string();
+    const std::string_view field = apostrophe ? std::string_view(marked) : written;
     if (field.find_first_of(",\"\r\n") == std::string_view::npos) {
         text_ += field;
         return *this;

@@ -1,5 +1,6 @@
 #pragma once
-// Tables as CSV (RFC 4180): comma, CRLF, quotes where a field needs them.
+// Tables as CSV (RFC 4180): comma, CRLF, quotes where a field needs them. What a spreadsheet would
+// take for a formula gets an apostrophe in front, which `source/csv_reader` takes off.
 
 #include <cstddef>
 #include <initializer_list>
@@ -16,7 +17,7 @@ public:
     Csv(std::initializer_list<std::string_view> header) { row(header); }
 
     /// Appends one field to the row under way.
-    Csv& add(std::string_view field);
+    Csv& add(std::string_view written);
     /// Throws std::logic_error where the row has not as many fields as the header.
     void end_row();
     void row(std::initializer_list<std::string_view> fields);

@@ -93,12 +93,12 @@ std::string source_excerpt(std::string_view text, plan::Place place) {
     if (!source.offset_of(place)) return {};
     const std::string_view line = source.line(place.line);
     // Columns count characters; bytes that continue one take no column.
+    std::size_t before = 0;
+    for (std::uint32_t column = 1; column < place.column && before < line.size(); ++column)
+        before += source::sign_length(line, before);
     std::string caret;
-    std::uint32_t column = 1;
-    for (const char c : line) {
-        if (source::continues_character(c)) continue;
-        if (column++ == place.column) break;
-        caret += c == '\t' ? '\t' : ' ';
+    for (const char c : source::visible(line.substr(0, before))) {
+        if (!source::continues_character(c)) caret += c == '\t' ? '\t' : ' ';
     }
     return fmt::format("    {}\n    {}^\n", line, caret);
 }

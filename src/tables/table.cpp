@@ -1,6 +1,7 @@
 #include "tables/table.hpp"
 
 #include "plan/names.hpp"
+#include "source/utf8.hpp"
 #include "tables/words.hpp"
 
 #include <fmt/format.h>
@@ -71,12 +72,17 @@ std::string Cell::sort_key() const {
 }
 
 std::string markdown_cell(std::string_view text) {
+    constexpr std::string_view meaning_something = "|\\`<>&*_[]~$";
     std::string cell;
-    for (const char c : text) {
-        if (c == '|' || c == '\\' || c == '`' || c == '<' || c == '*' || c == '_') cell += '\\';
+    for (std::size_t at = 0; at < text.size(); ++at) {
+        const char c = text[at];
+        // An address is a link even without brackets.
+        const bool of_address = (c == ':' && text.substr(at, 3) == "://") ||
+                                (c == '.' && at >= 3 && text.substr(at - 3, 3) == "www");
+        if (of_address || meaning_something.find(c) != std::string_view::npos) cell += '\\';
         cell += c == '\n' || c == '\r' ? ' ' : c;
     }
-    return cell;
+    return source::visible(cell);
 }
 
 } // namespace hestrel::tables

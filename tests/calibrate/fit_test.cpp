@@ -72,8 +72,8 @@ TEST_CASE("an outlier is named and bends nothing") {
 }
 
 TEST_CASE("what can't be fitted is refused with the reason") {
-    CHECK(refusal_of({{1, 2}, {2, 3}}) == "there are 2 measurements, and 3 are needed");
-    CHECK(refusal_of({{1, 2}}, Through::zero) == "there are 1 measurements, and 2 are needed");
+    CHECK(refusal_of({{1, 2}, {2, 3}}) == "3 measurements are needed, not 2");
+    CHECK(refusal_of({{1, 2}}, Through::zero) == "2 measurements are needed, not 1");
     CHECK(refusal_of({{5, 1}, {5, 2}, {5, 3}, {5, 1.5}}).find("all are of the same size") == 0);
     CHECK(refusal_of({{0, 1}, {0, 2}, {0, 3}}) == "all sizes are 0");
     CHECK(refusal_of({{1, 4}, {2, 3}, {3, 2}, {4, 1}}) == "time does not grow with size");

@@ -1,4 +1,5 @@
 #include "command/commands.hpp"
+#include "source/leftovers.hpp"
 
 #include <csignal>
 
@@ -7,5 +8,6 @@ int main(int argc, char** argv) {
     // message or without.
     std::signal(SIGXFSZ, SIG_IGN);
     std::signal(SIGPIPE, SIG_IGN);
+    hestrel::source::remove_leftovers_at_signals();
     return hestrel::command::run(hestrel::command::Arguments(argv + 1, argv + argc));
 }

@@ -1,5 +1,7 @@
 #include "figure/gnuplot.hpp"
 
+#include "source/leftovers.hpp"
+
 #include <algorithm>
 #include <boost/process.hpp>
 #include <chrono>
@@ -8,6 +10,7 @@
 #include <fmt/format.h>
 #include <fstream>
 #include <iterator>
+#include <optional>
 #include <thread>
 #include <unistd.h>
 
@@ -29,6 +32,7 @@ public:
                                            wanted != nullptr ? " (TMPDIR)" : ""));
         }
         path_ = name;
+        leftover_.emplace(name);
     }
     ScratchFolder(const ScratchFolder&) = delete;
     ScratchFolder& operator=(const ScratchFolder&) = delete;
@@ -40,6 +44,7 @@ public:
 
 private:
     std::filesystem::path path_;
+    std::optional<source::Leftover> leftover_;
 };
 
 std::string contents(const std::string& path) {

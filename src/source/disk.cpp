@@ -1,13 +1,21 @@
 #include "source/disk.hpp"
 
+#include "source/leftovers.hpp"
+
 #include <algorithm>
 #include <array>
 #include <cerrno>
 #include <fcntl.h>
 #include <filesystem>
 #include <fmt/format.h>
+#include <fmt/ranges.h>
 #include <fnmatch.h>
 #include <glob.h>
+#include <iterator>
+#include <list>
+#include <optional>
+#include <set>
+#include <sys/random.h>
 #include <sys/stat.h>
 #include <system_error>
 #include <unistd.h>
@@ -20,12 +28,27 @@ namespace {
     throw FileError(fmt::format("{}: {}: {}", path, doing, std::generic_category().message(error)));
 }
 
+constexpr std::size_t most_bytes = std::size_t{1} << 30; // a plan, table or log has fewer by far
+
+/// What the names of Hestrel's own files in other people's folders begin with.
+constexpr std::string_view own_prefix = ".hestrel-";
+
+bool is_own(const std::filesystem::path& path) {
+    return path.filename().string().starts_with(own_prefix);
+}
+
+[[noreturn]] void refuse_size(const std::string& path) {
+    throw FileError(fmt::format("{}: cannot be read: it has more than {} bytes", path, most_bytes));
+}
+
 /// Closes a file descriptor when it goes out of scope.
 class Descriptor {
 public:
     explicit Descriptor(int number) : number_(number) {}
     Descriptor(const Descriptor&) = delete;
     Descriptor& operator=(const Descriptor&) = delete;
+    Descriptor(Descriptor&& other) noexcept : number_(std::exchange(other.number_, -1)) {}
+    Descriptor& operator=(Descriptor&&) = delete;
     ~Descriptor() {
         if (number_ >= 0) ::close(number_);
     }
@@ -53,24 +76,63 @@ int write_all(int descriptor, const std::string& text) {
     return ::fsync(descriptor) == 0 || errno == EINVAL ? 0 : errno;
 }
 
+/// A name that nobody can guess and no pattern of `include` matches.
+std::string unguessable() {
+    std::array<unsigned char, 12> bytes{};
+    if (::getrandom(bytes.data(), bytes.size(), 0) != static_cast<ssize_t>(bytes.size()))
+        throw FileError("no random name can be made for a file");
+    return fmt::format("{}{:02x}", own_prefix, fmt::join(bytes, ""));
+}
+
+/// Where a path leads, symbolic links followed: to a file that may not be there yet.
+std::filesystem::path followed(std::filesystem::path path) {
+    constexpr int most_links = 40; // as the kernel
+    std::error_code error;
+    for (int links = 0; std::filesystem::is_symlink(path, error); ++links) {
+        if (links == most_links) fail(path.string(), "cannot be written", ELOOP);
+        const std::filesystem::path to = std::filesystem::read_symlink(path, error);
+        if (error) fail(path.string(), "cannot be written", error.value());
+        path = to.is_absolute() ? to : path.parent_path() / to;
+    }
+    return path;
+}
+
+/// Whether what is written goes through a name of the machine's own, such as /dev/stdout, which
+/// stands for what the process has open already.
+bool is_of_the_machine(const std::filesystem::path& path) {
+    std::error_code ignored;
+    const auto whole = std::filesystem::absolute(path, ignored).lexically_normal().string();
+    return whole.starts_with("/dev/") || whole.starts_with("/proc/");
+}
+
+/// Writes to what is no file, and never takes its place: a device, a pipe, a socket.
+void write_into(const std::string& path, const std::string& text) {
+    // Without waiting for somebody to open the other end.
+    Descriptor file{::open(path.c_str(), O_WRONLY | O_APPEND | O_NONBLOCK | O_NOCTTY | O_CLOEXEC)};
+    if (file.number() < 0) fail(path, "cannot be written", errno);
+    ::fcntl(file.number(), F_SETFL, ::fcntl(file.number(), F_GETFL) & ~O_NONBLOCK);
+    int failed = write_all(file.number(), text);
+    const int closed = file.close();
+    if (failed == 0) failed = closed;
+    if (failed != 0 && failed != EPIPE) fail(path, "cannot be written", failed);
+}
+
 /// A file written beside the one it is going to replace; gone again unless it appears.
 class BesideFile {
 public:
     BesideFile(const std::string& path, const std::string& text)
-        : path_(path), beside_(fmt::format("{}.{}.part", path, ::getpid())) {
-        const std::filesystem::path folder = std::filesystem::path(path).parent_path();
+        : path_(path), target_(followed(path)), folder_(target_.parent_path()) {
         std::error_code error;
+        if (!folder_.empty()) std::filesystem::create_directories(folder_, error);
+        if (error) fail(folder_.string(), "cannot be made", error.value());
+        Descriptor file = made();
         struct stat status {};
-        const bool there = ::stat(path_.c_str(), &status) == 0;
-        // A file that takes the place of a device or pipe would be the end of that.
-        if (there && !S_ISREG(status.st_mode) && !S_ISDIR(status.st_mode))
-            throw FileError(fmt::format("{}: cannot be written: it is no file", path_));
-        if (!folder.empty()) std::filesystem::create_directories(folder, error);
-        if (error) fail(folder.string(), "cannot be made", error.value());
-        Descriptor file{::open(beside_.c_str(), O_WRONLY | O_CREAT | O_TRUNC | O_CLOEXEC, 0666)};
-        if (file.number() < 0) fail(path_, "cannot be written", errno);
-        // What replaces a file may be read and written by whom that could.
-        if (there) ::fchmod(file.number(), status.st_mode);
+        if (::stat(target_.c_str(), &status) == 0) {
+            // What replaces a file may be read and written by whom that could. Only root can give
+            // a file away; for others it is their own then.
+            static_cast<void>(::fchown(file.number(), status.st_uid, status.st_gid) == 0);
+            ::fchmod(file.number(), status.st_mode & 07777U);
+        }
         int failed = write_all(file.number(), text);
         const int closed = file.close();
         if (failed == 0) failed = closed;
@@ -78,24 +140,48 @@ public:
         ::unlink(beside_.c_str());
         fail(path_, "cannot be written", failed);
     }
-    BesideFile(BesideFile&& other) noexcept
-        : path_(std::move(other.path_)), beside_(std::exchange(other.beside_, {})) {}
     BesideFile(const BesideFile&) = delete;
     BesideFile& operator=(const BesideFile&) = delete;
-    BesideFile& operator=(BesideFile&&) = delete;
     ~BesideFile() {
         if (!beside_.empty()) ::unlink(beside_.c_str());
     }
 
     void appear() {
-        if (::rename(beside_.c_str(), path_.c_str()) != 0) fail(path_, "cannot be written", errno);
+        if (::rename(beside_.c_str(), target_.c_str()) != 0)
+            fail(path_, "cannot be written", errno);
         beside_.clear();
     }
+    [[nodiscard]] const std::filesystem::path& folder() const { return folder_; }
 
 private:
-    std::string path_;
+    /// The new file, with the rights that the machine gives new files.
+    Descriptor made() {
+        while (true) {
+            beside_ = (folder_ / unguessable()).string();
+            leftover_.emplace(beside_);
+            const int number =
+                ::open(beside_.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, 0666);
+            if (number >= 0) return Descriptor{number};
+            leftover_.reset(); // it is not ours
+            const int error = errno;
+            beside_.clear();
+            if (error != EEXIST) fail(path_, "cannot be written", error);
+        }
+    }
+
+    std::string path_; ///< as it was asked for
+    std::filesystem::path target_;
+    std::filesystem::path folder_;
     std::string beside_;
+    std::optional<Leftover> leftover_;
 };
+
+/// Flushes a folder, so that a file's new name is there after a power cut. Not all can be.
+void flush_folder(const std::filesystem::path& folder) {
+    const Descriptor opened{
+        ::open(folder.empty() ? "." : folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC)};
+    if (opened.number() >= 0) ::fsync(opened.number());
+}
 
 } // namespace
 
@@ -105,6 +191,7 @@ std::string RealDisk::read(const std::string& path) {
     struct stat status {};
     if (::fstat(file.number(), &status) != 0) fail(path, "cannot be read", errno);
     if (S_ISDIR(status.st_mode)) fail(path, "cannot be read", EISDIR);
+    if (status.st_size > static_cast<off_t>(most_bytes)) refuse_size(path);
     std::string text;
     std::array<char, 65536> buffer{};
     while (true) {
@@ -112,14 +199,28 @@ std::string RealDisk::read(const std::string& path) {
         if (count < 0 && errno == EINTR) continue;
         if (count < 0) fail(path, "cannot be read", errno);
         if (count == 0) return text;
+        if (text.size() + static_cast<std::size_t>(count) > most_bytes) refuse_size(path);
         text.append(buffer.data(), static_cast<std::size_t>(count));
     }
 }
 
 void RealDisk::write_all(const std::vector<std::pair<std::string, std::string>>& texts) {
-    std::vector<BesideFile> beside;
-    for (const auto& [path, text] : texts) beside.emplace_back(path, text);
-    for (BesideFile& file : beside) file.appear();
+    std::list<BesideFile> beside;
+    for (const auto& [path, text] : texts) {
+        struct stat status {};
+        const bool there = ::stat(path.c_str(), &status) == 0;
+        const bool is_file = !there || S_ISREG(status.st_mode) || S_ISDIR(status.st_mode);
+        if (is_file && !is_of_the_machine(path) && !is_of_the_machine(followed(path)))
+            beside.emplace_back(path, text);
+        else
+            write_into(path, text);
+    }
+    std::set<std::filesystem::path> folders;
+    for (BesideFile& file : beside) {
+        file.appear();
+        folders.insert(file.folder());
+    }
+    for (const std::filesystem::path& folder : folders) flush_folder(folder);
 }
 
 bool RealDisk::exists(const std::string& path) const {
@@ -137,7 +238,8 @@ std::vector<std::string> RealDisk::matching(const std::string& pattern) {
     glob_t found{};
     std::vector<std::string> paths;
     if (::glob(pattern.c_str(), 0, nullptr, &found) == 0) {
-        paths.assign(found.gl_pathv, found.gl_pathv + found.gl_pathc);
+        std::copy_if(found.gl_pathv, found.gl_pathv + found.gl_pathc, std::back_inserter(paths),
+                     [](const char* path) { return !is_own(path); });
     }
     ::globfree(&found);
     std::sort(paths.begin(), paths.end()); // not by the language of the terminal
@@ -147,7 +249,9 @@ std::vector<std::string> RealDisk::matching(const std::string& pattern) {
 std::vector<std::string> MemoryDisk::matching(const std::string& pattern) {
     std::vector<std::string> paths;
     for (const auto& [path, text] : files) {
-        if (::fnmatch(pattern.c_str(), path.c_str(), FNM_PATHNAME) == 0) paths.push_back(path);
+        const bool matches =
+            ::fnmatch(pattern.c_str(), path.c_str(), FNM_PATHNAME | FNM_PERIOD) == 0;
+        if (matches && !is_own(path)) paths.push_back(path);
     }
     return paths;
 }

@@ -23,11 +23,13 @@ public:
     Disk& operator=(const Disk&) = delete;
     virtual ~Disk() = default;
 
+    /// No more than a gigabyte.
     virtual std::string read(const std::string& path) = 0;
     /// The files that a pattern with `*` and `?` matches, sorted; none where nothing does.
     virtual std::vector<std::string> matching(const std::string& pattern) = 0;
     /// Writes beside `path` and renames, making the folders on the way: what was there before stays
-    /// until the new file is whole.
+    /// until the new file is whole. A symbolic link stays, and what it leads to is replaced; what is
+    /// no file (a device, a pipe) is written to.
     virtual void write(const std::string& path, const std::string& text) = 0;
     /// Several files, path and text: none appears before all have been written beside.
     virtual void write_all(const std::vector<std::pair<std::string, std::string>>& texts) = 0;

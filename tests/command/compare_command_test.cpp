@@ -164,11 +164,11 @@ TEST_CASE("compare: wrong usage and files that are none", "[program]") {
     CHECK(none.err.find("none.json: this is no file of figures") != std::string::npos);
     CHECK(run(folder, "HESTREL compare lake.yaml --baseline missing.json").code == 3);
     CHECK(run(folder, "HESTREL compare lake.yaml missing.yaml").code == 3);
-    // What is no file is not replaced by one.
+    // What is no file is not replaced by one, and nobody waits for a reader of it.
     REQUIRE(run(folder, "mkfifo pipe").code == 0);
     const auto pipe = run(folder, "HESTREL compare lake.yaml --keep pipe");
     CHECK(pipe.code == 3);
-    CHECK(pipe.err.find("pipe: cannot be written: it is no file") != std::string::npos);
+    CHECK(pipe.err.find("pipe: cannot be written: No such device") != std::string::npos);
     CHECK(run(folder, "test -p pipe").code == 0);
     const auto broken = run(folder, "HESTREL compare lake.yaml --set levels.hall.colour=red");
     CHECK(broken.code == 1);

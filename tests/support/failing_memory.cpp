@@ -5,12 +5,12 @@
 
 namespace {
 
-constexpr std::uint64_t never = 0;
-thread_local std::uint64_t left = never; ///< 1: the next fails, and all behind it
+constexpr std::uint64_t no_failure = 0;
+thread_local std::uint64_t allocations_left = no_failure; ///< 1: the next fails, and all behind it
 
 void* allocate(std::size_t size) {
-    if (left == 1) return nullptr;
-    if (left != never) --left;
+    if (allocations_left == 1) return nullptr;
+    if (allocations_left != no_failure) --allocations_left;
     return std::malloc(size == 0 ? 1 : size);
 }
 
@@ -54,10 +54,10 @@ void operator delete[](void* memory, const std::nothrow_t&) noexcept {
 namespace hestrel::tests {
 
 FailingMemory::FailingMemory(std::uint64_t count) {
-    left = count;
+    allocations_left = count;
 }
 FailingMemory::~FailingMemory() {
-    left = never;
+    allocations_left = no_failure;
 }
 
 } // namespace hestrel::tests

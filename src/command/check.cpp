@@ -69,7 +69,8 @@ int run_check(const Call& call) {
     const std::string machine = call.has("findings") ? call.text("findings") : "";
     if (call.has("out") && machine.empty()) throw UsageError("--out goes with --findings");
 
-    source::RealDisk disk;
+    PlanOnDisk on_disk(call.text("plan"));
+    source::PlanDisk& disk = on_disk.disk();
     const auto sets = call.names("set");
     const source::PlanReading reading =
         source::read_plan(disk, call.text("plan"), read_options(sets));

@@ -84,8 +84,9 @@ std::optional<KeptMetrics> measured(const std::string& path, const std::vector<s
                                     const Measuring& measuring, source::Disk& disk) {
     const auto plan = load_plan(path, sets);
     if (!plan) return std::nullopt;
+    source::PlanDisk as_read(disk, path);
     return KeptMetrics{figures_of(*plan, measuring),
-                       source::plan_content(disk, path, read_options(sets).overrides)};
+                       source::plan_content(as_read, path, read_options(sets).overrides)};
 }
 
 KeptMetrics kept_in(const std::string& path, source::Disk& disk) {

@@ -18,6 +18,13 @@ namespace {
 int run_demo(const Call& call) {
     const std::string folder = call.has("dir") ? call.text("dir") : "hestrel-out/demo";
     source::RealDisk disk;
+    for (const source::EmbeddedFile& file : embedded_examples()) {
+        const std::string path = folder + "/plan/" + file.name;
+        if (disk.exists(path) && disk.read(path) != file.text)
+            throw source::FileError(fmt::format("{}: is not the example's any more; nothing was "
+                                                "replaced: name another folder",
+                                                path));
+    }
     for (const source::EmbeddedFile& file : embedded_examples())
         disk.write(folder + "/plan/" + file.name, file.text);
 
@@ -68,7 +75,7 @@ int run_demo(const Call& call) {
 constexpr std::string_view demo_usage = R"(usage: hestrel demo [DIR]
 
 Writes the example plan, Glasswater Post, into DIR (hestrel-out/demo) and runs every
-command on it. The example has flaws on purpose, for Hestrel to find.)";
+command on it. A plan there that has been edited is never replaced. The example has flaws on purpose, for Hestrel to find.)";
 
 } // namespace
 

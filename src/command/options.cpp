@@ -165,9 +165,13 @@ source::ReadOptions read_options(const std::vector<std::string>& sets) {
     return options;
 }
 
+PlanOnDisk::PlanOnDisk(const std::string& plan) : disk_(real_, plan) {
+    if (!disk_.said().empty()) say("hestrel: " + disk_.said());
+}
+
 std::optional<plan::Plan> load_plan(const std::string& path, const std::vector<std::string>& sets) {
-    source::RealDisk disk;
-    source::PlanReading reading = source::read_plan(disk, path, read_options(sets));
+    PlanOnDisk on_disk(path);
+    source::PlanReading reading = source::read_plan(on_disk.disk(), path, read_options(sets));
     for (const plan::Finding& finding : reading.findings) { // the others are told by `check`
         if (finding.severity == plan::Severity::error)
             say(plan::finding_text(reading.plan, finding));

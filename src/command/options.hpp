@@ -7,6 +7,8 @@
 #include "plan/lists.hpp"
 #include "plan/plan.hpp"
 #include "source/did_you_mean.hpp"
+#include "source/disk.hpp"
+#include "source/plan_disk.hpp"
 #include "source/plan_reader.hpp"
 
 #include <boost/program_options/options_description.hpp>
@@ -116,6 +118,17 @@ std::string findings_for_machines(const std::string& form, const plan::Plan& pla
 
 /// Reading with `--set` values; throws UsageError for one that is none.
 source::ReadOptions read_options(const std::vector<std::string>& sets);
+
+/// The disk that a plan is read from and changed on; says what was found to be cut off there.
+class PlanOnDisk {
+public:
+    explicit PlanOnDisk(const std::string& plan);
+    [[nodiscard]] source::PlanDisk& disk() { return disk_; }
+
+private:
+    source::RealDisk real_;
+    source::PlanDisk disk_;
+};
 
 /// Reads a plan, tries values (`--set`) and prints its findings to standard error. Nothing where it
 /// has errors. Throws UsageError for a `--set` that is none.

@@ -198,8 +198,9 @@ void write_orders(const plan::Plan& plan, const std::string& path,
     std::vector<edit::NewOrder> news;
     for (const EditionOrder& order : orders)
         news.push_back({order.edition, order.proposed_levels()});
-    const auto changed = edit::reorder(output.disk(), path, plan, news);
-    output.disk().write_all(changed);
+    PlanOnDisk on_disk(path);
+    const auto changed = edit::reorder(on_disk.disk(), path, plan, news);
+    on_disk.disk().change(changed);
     for (const auto& [file, text] : changed) output.say("written: " + file);
 }
 

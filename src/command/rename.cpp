@@ -24,7 +24,8 @@ std::string counted(std::size_t count, std::string_view one) {
 }
 
 int run_rename(const Call& call) {
-    source::RealDisk disk;
+    PlanOnDisk on_disk(call.text("plan"));
+    source::PlanDisk& disk = on_disk.disk();
     edit::Renaming renaming;
     try {
         renaming = edit::rename(disk, call.text("plan"), call.text("old"), call.text("new"),
@@ -34,7 +35,7 @@ int run_rename(const Call& call) {
         return exit_code::problems_found;
     }
     const bool dry = call.has("dry-run");
-    if (!dry) disk.write_all(renaming.files);
+    if (!dry) disk.change(renaming.files);
     if (call.has("quiet")) return exit_code::fine;
     if (dry) Output::print(lines_text(renaming));
     const std::size_t dot = call.text("old").find('.');

@@ -1,6 +1,7 @@
 #include "figure/gnuplot.hpp"
 
 #include "source/leftovers.hpp"
+#include "source/xml.hpp"
 
 #include <algorithm>
 #include <boost/process.hpp>
@@ -100,12 +101,6 @@ std::string run(const std::string& program, const std::string& package,
     return drawn;
 }
 
-bool can_be_printed(char c) {
-    constexpr unsigned char first = 0x20;
-    constexpr unsigned char deleted = 0x7F;
-    return static_cast<unsigned char>(c) >= first && static_cast<unsigned char>(c) != deleted;
-}
-
 } // namespace
 
 std::string run_gnuplot(const std::string& script, Picture picture, double width, double height) {
@@ -125,22 +120,22 @@ std::string gnuplot_string(std::string_view text) {
     // In single quotes nothing is special but the quote itself; in double quotes backquotes run
     // commands.
     std::string literal = "'";
-    for (const char c : text) {
+    for (const char c : source::xml_characters(text)) {
         if (c == '\'') literal += '\'';
-        literal += can_be_printed(c) ? c : ' ';
+        literal += c == '\n' ? ' ' : c;
     }
     return literal + "'";
 }
 
 std::string dot_string(std::string_view text, Lines lines) {
     std::string literal = "\"";
-    for (const char c : text) {
+    for (const char c : source::xml_characters(text)) {
         switch (c) {
         case '"': literal += "\\\""; break;
         case '\\': literal += "\\\\"; break;
         case '&': literal += "&amp;"; break;
         case '\n': literal += lines == Lines::left ? "\\l" : "\\n"; break;
-        default: literal += can_be_printed(c) ? c : ' ';
+        default: literal += c;
         }
     }
     return literal + "\"";

@@ -15,6 +15,7 @@
 #include <list>
 #include <optional>
 #include <set>
+#include <sys/file.h>
 #include <sys/random.h>
 #include <sys/stat.h>
 #include <system_error>
@@ -221,6 +222,26 @@ void RealDisk::write_all(const std::vector<std::pair<std::string, std::string>>&
         folders.insert(file.folder());
     }
     for (const std::filesystem::path& folder : folders) flush_folder(folder);
+}
+
+void RealDisk::remove(const std::string& path) {
+    if (::unlink(path.c_str()) != 0 && errno != ENOENT) fail(path, "cannot be removed", errno);
+    flush_folder(std::filesystem::path(path).parent_path());
+}
+
+std::unique_ptr<Held> RealDisk::hold(const std::string& folder) {
+    class HeldFolder final : public Held {
+    public:
+        explicit HeldFolder(Descriptor folder) : folder_(std::move(folder)) {}
+
+    private:
+        Descriptor folder_; // the lock goes with it, and with the process
+    };
+    Descriptor opened{::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC)};
+    if (opened.number() < 0) fail(folder, "cannot be read", errno);
+    // Some file systems have no locks; there nobody is kept out.
+    if (::flock(opened.number(), LOCK_EX | LOCK_NB) != 0 && errno == EWOULDBLOCK) return nullptr;
+    return std::make_unique<HeldFolder>(std::move(opened));
 }
 
 bool RealDisk::exists(const std::string& path) const {

@@ -2,6 +2,7 @@
 // Files, behind an interface so that tests need none. A file appears whole or not at all.
 
 #include <map>
+#include <memory>
 #include <stdexcept>
 #include <string>
 #include <utility>
@@ -13,6 +14,15 @@ namespace hestrel::source {
 class FileError : public std::runtime_error {
 public:
     using std::runtime_error::runtime_error;
+};
+
+/// A folder that is held against others who change files in it; free again when this goes.
+class Held {
+public:
+    Held() = default;
+    Held(const Held&) = delete;
+    Held& operator=(const Held&) = delete;
+    virtual ~Held() = default;
 };
 
 /// Where files are read from and written to. Everything throws FileError when it cannot.
@@ -28,11 +38,15 @@ public:
     /// The files that a pattern with `*` and `?` matches, sorted; none where nothing does.
     virtual std::vector<std::string> matching(const std::string& pattern) = 0;
     /// Writes beside `path` and renames, making the folders on the way: what was there before stays
-    /// until the new file is whole. A symbolic link stays, and what it leads to is replaced; what is
-    /// no file (a device, a pipe) is written to.
+    /// until the new file is whole. A symbolic link stays, and what it leads to is replaced; what
+    /// is no file (a device, a pipe) is written to.
     virtual void write(const std::string& path, const std::string& text) = 0;
     /// Several files, path and text: none appears before all have been written beside.
     virtual void write_all(const std::vector<std::pair<std::string, std::string>>& texts) = 0;
+    /// A file that is not there is no error.
+    virtual void remove(const std::string& path) = 0;
+    /// Nothing where another process holds the folder.
+    virtual std::unique_ptr<Held> hold(const std::string& folder) = 0;
     [[nodiscard]] virtual bool exists(const std::string& path) const = 0;
 };
 
@@ -45,6 +59,8 @@ public:
         write_all({{path, text}});
     }
     void write_all(const std::vector<std::pair<std::string, std::string>>& texts) override;
+    void remove(const std::string& path) override;
+    std::unique_ptr<Held> hold(const std::string& folder) override;
     [[nodiscard]] bool exists(const std::string& path) const override;
 };
 
@@ -57,6 +73,8 @@ public:
     void write_all(const std::vector<std::pair<std::string, std::string>>& texts) override {
         for (const auto& [path, text] : texts) write(path, text);
     }
+    void remove(const std::string& path) override { files.erase(path); }
+    std::unique_ptr<Held> hold(const std::string&) override { return std::make_unique<Held>(); }
     [[nodiscard]] bool exists(const std::string& path) const override {
         return files.contains(path);
     }
@@ -79,6 +97,8 @@ public:
     }
     void write(const std::string&, const std::string&) override {}
     void write_all(const std::vector<std::pair<std::string, std::string>>&) override {}
+    void remove(const std::string&) override {}
+    std::unique_ptr<Held> hold(const std::string&) override { return std::make_unique<Held>(); }
     [[nodiscard]] bool exists(const std::string& path) const override { return real_.exists(path); }
 
 private:

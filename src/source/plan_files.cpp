@@ -38,6 +38,8 @@ bool could_be_plan(const Value& root) {
            });
 }
 
+} // namespace
+
 bool lies_below(const std::filesystem::path& folder, const std::filesystem::path& file) {
     const auto whole = [](const std::filesystem::path& path) {
         return std::filesystem::absolute(path).lexically_normal();
@@ -46,8 +48,6 @@ bool lies_below(const std::filesystem::path& folder, const std::filesystem::path
         whole(file).lexically_relative(whole(folder.empty() ? "." : folder));
     return !way.empty() && *way.begin() != "..";
 }
-
-} // namespace
 
 Value child_of(const Value& value, const std::string& part) {
     if (value.is_sequence()) {

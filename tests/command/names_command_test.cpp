@@ -30,6 +30,17 @@ TEST_CASE("new writes a plan that checks clean and walks, and never replaces a f
     CHECK(run(folder, "HESTREL new lake/plan.yaml/below").code == 3);
 }
 
+TEST_CASE("demo never replaces a plan that has been edited", "[program]") {
+    const Folder folder;
+    folder.write("demo/plan/flow.yaml", "mine");
+    const auto result = run(folder, "HESTREL demo demo");
+    CHECK(result.code == 3);
+    CHECK(result.err == "hestrel: demo/plan/flow.yaml: is not the example's any more; nothing was "
+                        "replaced: name another folder\n");
+    CHECK(folder.files() == std::vector<std::string>{"demo/plan/flow.yaml"});
+    CHECK(contents(folder / "demo/plan/flow.yaml") == "mine");
+}
+
 TEST_CASE("schema prints the schema, or writes it whole", "[program]") {
     const Folder folder;
     const auto printed = run(folder, "HESTREL schema");

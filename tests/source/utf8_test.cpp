@@ -2,6 +2,7 @@
 
 #include "source/utf8.hpp"
 
+#include "figure/gnuplot.hpp"
 #include "source/csv_reader.hpp"
 #include "source/xml.hpp"
 #include "support/dice.hpp"
@@ -62,6 +63,11 @@ TEST_CASE(
 TEST_CASE("XML: what it has no place for is a blank") {
     CHECK(source::xml_text("a]]>b\xEF\xBF\xBF\xEF\xBF\xBE") == "a]]&gt;b  ");
     CHECK(source::xml_text("\x01\xFF\xC2\x85z") == "   z");
+}
+
+TEST_CASE("XML: texts in figures have no place for it either") {
+    CHECK(figure::gnuplot_string("a\xEF\xBF\xBF\nb'\xFF") == "'a  b'' '");
+    CHECK(figure::dot_string("a\x01\nb\xEF\xBF\xBE", figure::Lines::left) == "\"a \\lb \"");
 }
 
 TEST_CASE("CSV: what a spreadsheet would calculate gets an apostrophe, and loses it when read") {

@@ -1,0 +1,172 @@
+#include "source/plan_disk.hpp"
+
+#include "source/json.hpp"
+#include "source/plan_files.hpp"
+
+#include <algorithm>
+#include <filesystem>
+#include <fmt/format.h>
+#include <set>
+
+namespace hestrel::source {
+
+namespace {
+
+constexpr std::string_view journal_name = ".hestrel-journal";
+
+std::string whole(const std::filesystem::path& path) {
+    return std::filesystem::absolute(path).lexically_normal().string();
+}
+
+} // namespace
+
+PlanDisk::PlanDisk(Disk& real, const std::string& plan)
+    : real_(real), plan_(plan), folder_(std::filesystem::path(plan).parent_path().string()),
+      journal_((std::filesystem::path(folder_) / journal_name).string()) {
+    if (folder_.empty()) folder_ = ".";
+    if (real_.exists(journal_)) mend();
+}
+
+void PlanDisk::mend() {
+    const auto held = real_.hold(folder_);
+    if (!real_.exists(journal_)) return; // done in the meantime
+    const std::vector<FileChange> changes = read_journal();
+    if (!held) {
+        read_as_before(changes);
+        said_ = fmt::format(
+            "{}: another process is changing this plan; it is read as it was before", folder_);
+        return;
+    }
+    require_of_this_plan(changes);
+    const auto left = left_to_do(changes);
+    try {
+        real_.write_all(left);
+        real_.remove(journal_);
+        said_ = fmt::format("{}: a change of {} files had been cut off; it is finished now",
+                            folder_, changes.size());
+    } catch (const FileError& error) {
+        read_as_before(changes);
+        said_ =
+            fmt::format("{}: a change of {} files was cut off and can't be finished ({}); the plan "
+                        "is read as it was before",
+                        folder_, changes.size(), error.what());
+    }
+}
+
+std::vector<std::pair<std::string, std::string>>
+PlanDisk::left_to_do(const std::vector<FileChange>& changes) {
+    std::vector<std::pair<std::string, std::string>> left;
+    for (const FileChange& change : changes) {
+        const std::string now = real_.read(change.path);
+        if (now == change.before)
+            left.emplace_back(change.path, change.after);
+        else if (now != change.after)
+            throw FileError(
+                fmt::format("{}: a change of {} files was cut off, and this one has been "
+                            "changed since; remove {} once the files are as you want them",
+                            change.path, changes.size(), journal_));
+    }
+    return left;
+}
+
+/// Whoever gives somebody a plan with a journal must not get any other file changed.
+void PlanDisk::require_of_this_plan(const std::vector<FileChange>& changes) {
+    const auto all_below = std::all_of(changes.begin(), changes.end(), [&](const FileChange& each) {
+        return lies_below(folder_, each.path);
+    });
+    if (all_below) return;
+    read_as_before(changes);
+    const FilesAgain as_before(*this, plan_, {});
+    before_.clear();
+    seen_.clear();
+    std::set<std::string> parts;
+    for (const auto& tree : as_before.files.trees())
+        parts.insert(whole(as_before.names.files[tree->root().place().file]));
+    for (const FileChange& change : changes) {
+        if (!lies_below(folder_, change.path) && !parts.contains(whole(change.path)))
+            throw FileError(
+                fmt::format("{}: would change {}, which is no part of this plan; remove "
+                            "the journal",
+                            journal_, change.path));
+    }
+}
+
+void PlanDisk::read_as_before(const std::vector<FileChange>& changes) {
+    for (const FileChange& change : changes) before_[whole(change.path)] = change.before;
+}
+
+std::string PlanDisk::read(const std::string& path) {
+    const std::string key = whole(path);
+    const auto old = before_.find(key);
+    std::string text = old == before_.end() ? real_.read(path) : old->second;
+    seen_.try_emplace(key, text);
+    return text;
+}
+
+void PlanDisk::change(const std::vector<std::pair<std::string, std::string>>& texts) {
+    const auto held = real_.hold(folder_);
+    if (!held || real_.exists(journal_))
+        throw FileError(
+            fmt::format("{}: another process is changing this plan; nothing was changed", folder_));
+    std::vector<FileChange> changes;
+    for (const auto& [path, text] : texts) {
+        const auto seen = seen_.find(whole(path));
+        if (seen == seen_.end() || real_.read(path) != seen->second)
+            throw FileError(
+                fmt::format("{}: has changed since it was read; nothing was changed", path));
+        changes.push_back({path, seen->second, text});
+    }
+    if (changes.size() <= 1) {
+        real_.write_all(texts);
+        return;
+    }
+    real_.write(journal_, journal_text(changes));
+    try {
+        real_.write_all(texts);
+    } catch (const FileError&) {
+        std::vector<std::pair<std::string, std::string>> back;
+        for (const FileChange& each : changes) {
+            if (real_.read(each.path) == each.after) back.emplace_back(each.path, each.before);
+        }
+        real_.write_all(back); // where not even this can be done, the journal says what is to do
+        real_.remove(journal_);
+        throw;
+    }
+    real_.remove(journal_);
+}
+
+std::string PlanDisk::journal_text(const std::vector<FileChange>& changes) const {
+    Json files = Json::array();
+    for (const FileChange& change : changes) {
+        const std::filesystem::path path = whole(change.path);
+        files.push_back({{"path", lies_below(folder_, path)
+                                      ? path.lexically_relative(whole(folder_ + "/.")).string()
+                                      : path.string()},
+                         {"before", change.before},
+                         {"after", change.after}});
+    }
+    // CBOR (RFC 8949): texts are kept byte for byte, whether they are UTF-8 or not.
+    const std::vector<std::uint8_t> bytes =
+        Json::to_cbor(Json{{"hestrel-journal", 1}, {"files", std::move(files)}});
+    return {bytes.begin(), bytes.end()};
+}
+
+std::vector<PlanDisk::FileChange> PlanDisk::read_journal() {
+    std::vector<FileChange> changes;
+    try {
+        const Json journal = Json::from_cbor(real_.read(journal_));
+        for (const Json& each : journal.at("files")) {
+            const std::filesystem::path path = each.at("path").get<std::string>();
+            const std::filesystem::path full =
+                path.is_absolute() || folder_ == "." ? path : folder_ / path;
+            changes.push_back({full.lexically_normal().string(),
+                               each.at("before").get<std::string>(),
+                               each.at("after").get<std::string>()});
+        }
+    } catch (const Json::exception&) {
+        throw FileError(fmt::format("{}: is no journal of Hestrel's; remove it", journal_));
+    }
+    return changes;
+}
+
+} // namespace hestrel::source

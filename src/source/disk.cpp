@@ -85,25 +85,27 @@ std::string unguessable() {
     return fmt::format("{}{:02x}", own_prefix, fmt::join(bytes, ""));
 }
 
-/// Where a path leads, symbolic links followed: to a file that may not be there yet.
+/// Whether a name stands for what the process has open already, as /dev/stdout does.
+bool is_open_already(const std::filesystem::path& path) {
+    std::error_code ignored;
+    const auto whole = std::filesystem::absolute(path, ignored).lexically_normal().string();
+    return whole == "/dev/stdout" || whole == "/dev/stderr" || whole.starts_with("/dev/fd/") ||
+           whole.starts_with("/proc/");
+}
+
+/// Where a path leads, symbolic links followed: to a file that may not be there yet, or to what is
+/// open already.
 std::filesystem::path followed(std::filesystem::path path) {
     constexpr int most_links = 40; // as the kernel
     std::error_code error;
-    for (int links = 0; std::filesystem::is_symlink(path, error); ++links) {
+    for (int links = 0; !is_open_already(path) && std::filesystem::is_symlink(path, error);
+         ++links) {
         if (links == most_links) fail(path.string(), "cannot be written", ELOOP);
         const std::filesystem::path to = std::filesystem::read_symlink(path, error);
         if (error) fail(path.string(), "cannot be written", error.value());
         path = to.is_absolute() ? to : path.parent_path() / to;
     }
     return path;
-}
-
-/// Whether what is written goes through a name of the machine's own, such as /dev/stdout, which
-/// stands for what the process has open already.
-bool is_of_the_machine(const std::filesystem::path& path) {
-    std::error_code ignored;
-    const auto whole = std::filesystem::absolute(path, ignored).lexically_normal().string();
-    return whole.starts_with("/dev/") || whole.starts_with("/proc/");
 }
 
 /// Writes to what is no file, and never takes its place: a device, a pipe, a socket.
@@ -162,9 +164,9 @@ private:
             leftover_.emplace(beside_);
             const int number =
                 ::open(beside_.c_str(), O_WRONLY | O_CREAT | O_EXCL | O_CLOEXEC, 0666);
+            const int error = errno;
             if (number >= 0) return Descriptor{number};
             leftover_.reset(); // it is not ours
-            const int error = errno;
             beside_.clear();
             if (error != EEXIST) fail(path_, "cannot be written", error);
         }
@@ -211,7 +213,7 @@ void RealDisk::write_all(const std::vector<std::pair<std::string, std::string>>&
         struct stat status {};
         const bool there = ::stat(path.c_str(), &status) == 0;
         const bool is_file = !there || S_ISREG(status.st_mode) || S_ISDIR(status.st_mode);
-        if (is_file && !is_of_the_machine(path) && !is_of_the_machine(followed(path)))
+        if (is_file && !is_open_already(followed(path)))
             beside.emplace_back(path, text);
         else
             write_into(path, text);

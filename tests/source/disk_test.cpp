@@ -91,6 +91,20 @@ TEST_CASE("disk: /dev/stdout is what the shell says, and comes behind what was t
     CHECK(result.code == 0);
     CHECK(result.out.starts_with("first\n{"));
     CHECK(tests::run(folder, "HESTREL schema --out /dev/stdout | grep -c draft").out != "0\n");
+    std::filesystem::create_symlink("/dev/stdout", folder / "link");
+    CHECK(tests::run(folder, "echo first; HESTREL schema --out link").out == result.out);
+    CHECK(std::filesystem::is_symlink(folder / "link"));
+}
+
+TEST_CASE("disk: files in a folder that memory is mounted on are files") {
+    if (::access("/dev/shm", W_OK) != 0) return;
+    std::string name = "/dev/shm/hestrel-test-XXXXXX";
+    REQUIRE(::mkdtemp(name.data()) != nullptr);
+    RealDisk disk;
+    disk.write(name + "/a", "long before");
+    disk.write(name + "/a", "after");
+    CHECK(contents(name + "/a") == "after");
+    std::filesystem::remove_all(name);
 }
 
 TEST_CASE("disk: names as long as the machine takes, and no name of its own is read as a plan's") {

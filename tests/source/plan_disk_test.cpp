@@ -225,7 +225,6 @@ TEST_CASE("a journal changes no file that is none of the plan's, nor one that wa
         disk.change(texts_of(renamed()));
     } catch (const Killed&) {
     }
-    Files moved; // the same journal, in a folder where other files would be meant
     const std::string journal = memory.files.at("game/.hestrel-journal");
     std::string hostile = journal;
     hostile.replace(hostile.find("plan.yaml"), 9, "../z.yaml");
@@ -235,6 +234,14 @@ TEST_CASE("a journal changes no file that is none of the plan's, nor one that wa
     other.files["z.yaml"] = four.at(main_file);
     CHECK_THROWS_AS(PlanDisk(other, main_file), FileError);
     CHECK(other.files.at("z.yaml") == four.at(main_file));
+    // A link in the folder could lead anywhere: what is no part of the plan is not changed there.
+    MemoryDisk linked;
+    linked.files = four;
+    linked.files["game/.hestrel-journal"] = journal;
+    linked.files["game/.hestrel-journal"].replace(journal.find("levels.yaml"), 11, "nested.yaml");
+    linked.files["game/nested.yaml"] = four.at("game/levels.yaml");
+    CHECK_THROWS_AS(PlanDisk(linked, main_file), FileError);
+    CHECK(linked.files.at("game/nested.yaml") == four.at("game/levels.yaml"));
     memory.files["game/levels.yaml"] += "# mine\n";
     CHECK_THROWS_AS(PlanDisk(memory, main_file), FileError);
     CHECK(memory.files.at("game/levels.yaml").ends_with("# mine\n"));

@@ -68,22 +68,14 @@ std::vector<LevelId> switched_to(const Study& study, plan::EditionId edition) {
 Positions::Positions(const Study& study)
     : study_(&study), met_in_(study.plan.lists.size()), possible_(study.plan.editions.size()) {
     const plan::Plan& plan = study.plan;
-    struct Relative {
-        plan::ListId list;
-        bool forward;
-    };
-    std::vector<Relative> relative;
-    std::vector<std::pair<plan::ListId, std::size_t>> by_position;
+    std::vector<std::pair<plan::ListId, const plan::SwitchStep*>> relative;
+    std::vector<std::pair<plan::ListId, const plan::SwitchStep*>> by_position;
     for (const plan::ListId id : plan.lists.ids()) {
         for (const plan::Step& step : plan.lists[id].steps) {
             const plan::SwitchStep* switches = switch_of(step);
             if (switches == nullptr || switches->to) continue;
             met_in_[id] = study::met_in(plan, top_list(plan, id));
-            if (switches->position) {
-                by_position.emplace_back(id, *switches->position);
-            } else {
-                relative.push_back({id, switches->target == plan::SwitchStep::Target::next});
-            }
+            (switches->position ? by_position : relative).emplace_back(id, switches);
         }
     }
     for (const plan::EditionId edition : plan.editions.ids()) {
@@ -92,19 +84,20 @@ Positions::Positions(const Study& study)
         possible.assign(levels.size(), false);
         const auto named = switched_to(study, edition);
         for (std::size_t i = 0; i < levels.size(); ++i) possible[i] = among(named, levels[i]);
-        for (const auto& [list, position] : by_position) {
-            if (position < levels.size() && study.can_run_in(plan.lists[list], edition))
-                possible[position] = true;
+        const auto lead = [&](const plan::SwitchStep& step, std::optional<std::size_t> from) {
+            const auto to = plan::place_led_to(step, from, levels.size());
+            const bool fresh = to && !possible[*to];
+            if (to) possible[*to] = true;
+            return fresh;
+        };
+        for (const auto& [list, step] : by_position) {
+            if (study.can_run_in(plan.lists[list], edition)) lead(*step, {});
         }
         for (bool changed = true; changed;) {
             changed = false;
-            for (const auto& [list, forward] : relative) {
-                for (const std::size_t from : met(edition, list)) {
-                    if (forward ? from + 1 == levels.size() : from == 0) continue;
-                    const std::size_t to = forward ? from + 1 : from - 1;
-                    changed = changed || !possible[to];
-                    possible[to] = true;
-                }
+            for (const auto& [list, step] : relative) {
+                for (const std::size_t from : met(edition, list))
+                    changed = lead(*step, from) || changed;
             }
         }
     }

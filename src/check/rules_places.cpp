@@ -36,16 +36,14 @@ std::vector<Target> targets_of(const Study& study, const Positions& positions, p
     std::vector<Target> targets;
     for (const plan::EditionId edition : study.plan.editions.ids()) {
         const auto& levels = study.plan.editions[edition].levels;
-        if (switches.position) {
-            if (*switches.position < levels.size() &&
-                study.can_run_in(study.plan.lists[list], edition))
-                targets.push_back({levels[*switches.position], edition});
-            continue;
-        }
-        const bool next = switches.target == plan::SwitchStep::Target::next;
-        for (const std::size_t from : positions.met(edition, list)) {
-            if (next ? from + 1 < levels.size() : from > 0)
-                targets.push_back({levels[next ? from + 1 : from - 1], edition});
+        const auto add = [&](std::optional<std::size_t> from) {
+            if (const auto to = plan::place_led_to(switches, from, levels.size()))
+                targets.push_back({levels[*to], edition});
+        };
+        if (!switches.position) {
+            for (const std::size_t from : positions.met(edition, list)) add(from);
+        } else if (study.can_run_in(study.plan.lists[list], edition)) {
+            add({});
         }
     }
     return targets;

@@ -165,18 +165,6 @@ std::vector<double> speeds_in(const Study& study, const plan::Trigger* trigger,
     return all;
 }
 
-bool compares(plan::Operation operation, double left, double right) {
-    switch (operation) {
-    case plan::Operation::equal: return left == right;
-    case plan::Operation::not_equal: return left != right;
-    case plan::Operation::less: return left < right;
-    case plan::Operation::at_most: return left <= right;
-    case plan::Operation::more: return left > right;
-    case plan::Operation::at_least: return left >= right;
-    default: return true;
-    }
-}
-
 /// The first comparison of the speed with a number that none of these speeds fulfils, if any.
 std::optional<std::uint32_t> unreached(const plan::Condition& condition,
                                        const std::vector<double>& speeds) {
@@ -193,8 +181,8 @@ std::optional<std::uint32_t> unreached(const plan::Condition& condition,
             right.operation == plan::Operation::speed && left.operation == plan::Operation::value;
         if (!speed_left && !speed_right) continue;
         if (std::none_of(speeds.begin(), speeds.end(), [&](double speed) {
-                return speed_left ? compares(term.operation, speed, right.value.number)
-                                  : compares(term.operation, left.value.number, speed);
+                return speed_left ? plan::compares(term.operation, speed, right.value.number)
+                                  : plan::compares(term.operation, left.value.number, speed);
             }))
             return i;
     }
@@ -207,46 +195,37 @@ void speed_out_of_reach(const Study& study, Report& report) {
     const plan::Plan& plan = study.plan;
     std::vector<plan::PathId> everywhere;
     for (const plan::PathId path : plan.paths.ids()) everywhere.push_back(path);
-    const auto look = [&](plan::ConditionId id, plan::Thing about,
-                          const std::vector<double>& speeds) {
-        if (!id) return;
+    // Of all who fire a list, on some paths. Nobody fires a trigger without a shape.
+    const auto speeds_of = [&](const plan::StepList& list, const std::vector<plan::PathId>& paths) {
+        if (list.owner == plan::OwnerKind::item) return speeds_in(study, nullptr, paths);
+        const plan::Trigger& trigger = plan.triggers[plan::TriggerId{list.index}];
+        const bool shapeless = std::holds_alternative<std::monostate>(trigger.shape);
+        return shapeless ? std::vector<double>{0} : speeds_in(study, &trigger, paths);
+    };
+    const auto look = [&](plan::ConditionId id, const plan::StepList& list,
+                          const std::vector<plan::PathId>& paths) {
+        if (!id || !plan.conditions[id].asks({plan::Operation::speed})) return;
         const plan::Condition& condition = plan.conditions[id];
+        const std::vector<double> speeds = speeds_of(list, paths);
         const auto term = unreached(condition, speeds);
         if (!term) return;
         std::string top = std::to_string(speeds.back());
         top.erase(top.find_last_not_of('0') + 1);
         if (top.back() == '.') top.pop_back();
-        report.add(condition.terms[condition.terms[*term].left].place, about,
+        report.add(condition.terms[condition.terms[*term].left].place, owner_of(list),
                    "\"" + condition.text_of(*term) +
                        "\" never holds: nobody for whom it counts is faster than " + top + " m/s");
     };
-    const auto look_at_waits = [&](plan::ListId top, plan::Thing about,
-                                   const std::vector<double>& speeds) {
-        for (const plan::ListId id : plan.lists.ids()) {
-            if (top_list(plan, id) != top) continue;
-            for (const plan::Step& step : plan.lists[id].steps) {
-                if (const auto* wait = std::get_if<plan::WaitStep>(&step.what))
-                    look(wait->until, about, speeds);
-            }
-        }
-    };
-    for (const plan::TriggerId id : plan.triggers.ids()) {
-        const plan::Trigger& trigger = plan.triggers[id];
-        const plan::Thing about{ThingKind::trigger, id.value};
-        const bool shapeless = std::holds_alternative<std::monostate>(trigger.shape);
-        // Nobody fires one without a shape.
-        const std::vector<double> nobody{0};
-        look(trigger.when, about,
-             shapeless ? nobody : speeds_in(study, &trigger, study.map.paths_through[id]));
-        look_at_waits(trigger.steps, about,
-                      shapeless ? nobody : speeds_in(study, &trigger, everywhere));
-    }
-    const std::vector<double> any = speeds_in(study, nullptr, everywhere);
-    for (const plan::ItemId id : plan.items.ids()) {
-        const plan::Thing about{ThingKind::item, id.value};
-        look(plan.items[id].when, about, any);
-        look_at_waits(plan.items[id].steps, about, any);
-    }
+    for (const plan::TriggerId id : plan.triggers.ids())
+        look(plan.triggers[id].when, plan.lists[plan.triggers[id].steps],
+             study.map.paths_through[id]);
+    for (const plan::Item& item : plan.items) look(item.when, plan.lists[item.steps], everywhere);
+    for_steps(plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
+        const auto* wait = std::get_if<plan::WaitStep>(&step.what);
+        if (wait != nullptr &&
+            (list.owner == plan::OwnerKind::trigger || list.owner == plan::OwnerKind::item))
+            look(wait->until, list, everywhere);
+    });
 }
 
 } // namespace hestrel::check

@@ -197,27 +197,22 @@ void set_never_saved(const Study& study, Report& report) {
 
 namespace {
 
-/// Whether any list, with its branches, has a step that `is` so.
-bool any_step_of(const plan::Plan& plan, plan::ListId list, const auto& is) {
-    for (const plan::ListId each : plan.lists.ids()) {
-        const auto& steps = plan.lists[each].steps;
-        if (top_list(plan, each) == list && std::any_of(steps.begin(), steps.end(), is))
-            return true;
-    }
-    return false;
-}
-
-/// Whether a menu's item closes it, or leads its player elsewhere.
-bool leads_out(const plan::Plan& plan, const plan::Item& item) {
-    if (!item.stays) return true;
-    return any_step_of(plan, item.steps, [&](const plan::Step& step) {
+/// By item: whether it closes its menu, or leads its player elsewhere.
+plan::Table<plan::ItemId, bool> leading_out(const plan::Plan& plan) {
+    plan::Table<plan::ItemId, bool> out(plan.items.size());
+    for (const plan::ItemId id : plan.items.ids()) out[id] = !plan.items[id].stays;
+    for_steps(plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
+        if (list.owner != plan::OwnerKind::item) return;
+        const plan::ItemId item{list.index};
         const auto* close = std::get_if<plan::CloseStep>(&step.what);
-        return (close != nullptr && close->menu == item.menu) || switch_of(step) != nullptr ||
-               std::holds_alternative<plan::ReturnStep>(step.what) ||
-               std::holds_alternative<plan::PlaceStep>(step.what) ||
-               std::holds_alternative<plan::OpenStep>(step.what) ||
-               std::holds_alternative<plan::EndStep>(step.what);
+        if ((close != nullptr && close->menu == plan.items[item].menu) ||
+            switch_of(step) != nullptr || std::holds_alternative<plan::ReturnStep>(step.what) ||
+            std::holds_alternative<plan::PlaceStep>(step.what) ||
+            std::holds_alternative<plan::OpenStep>(step.what) ||
+            std::holds_alternative<plan::EndStep>(step.what))
+            out[item] = true;
     });
+    return out;
 }
 
 } // namespace
@@ -229,11 +224,12 @@ void menu_without_way_out(const Study& study, Report& report) {
         if (const auto* close = std::get_if<plan::CloseStep>(&step.what))
             closed[close->menu.value] = true;
     });
+    const auto leads_out = leading_out(plan);
     const auto has_way_out = [&](plan::MenuId id) {
         const plan::Menu& menu = plan.menus[id];
         return closed[id.value] || menu.after ||
                std::any_of(menu.items.begin(), menu.items.end(),
-                           [&](plan::ItemId item) { return leads_out(plan, plan.items[item]); });
+                           [&](plan::ItemId item) { return leads_out[item]; });
     };
     for (const plan::MenuId id : plan.menus.ids()) {
         const plan::Menu& menu = plan.menus[id];

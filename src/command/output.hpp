@@ -65,7 +65,7 @@ public:
     [[nodiscard]] bool shows_progress() const;
     /// Over what was shown before.
     static void show_progress(std::string_view text);
-    /// Group it away.
+    /// Takes it away.
     void end_progress() const;
 
 private:

@@ -116,10 +116,8 @@ std::string problems_text(const plan::Plan& plan, const std::vector<walk::Record
     const std::size_t notes = std::erase_if(sorted, is_note);
     const std::size_t said = std::min(sorted.size(), most_lines);
     for (std::size_t i = 0; i < said; ++i) {
-        text += plan::finding_text(plan, *sorted[i].finding);
-        text += sorted[i].times > 1
-                    ? fmt::format("; {} more\n", tables::counted(sorted[i].times - 1, "time"))
-                    : "\n";
+        text += plan::finding_text(plan, *sorted[i].finding) + tables::times_more(sorted[i].times) +
+                "\n";
     }
     if (sorted.size() > said) text += fmt::format("{} places more, ", sorted.size() - said);
     if (notes > 0) text += fmt::format("{} {}, ", notes, notes == 1 ? "note" : "notes");

@@ -51,21 +51,21 @@ void add_leads(Metrics& metrics, const plan::Plan& plan) {
             if (change == nullptr || change->to) continue;
             for (const plan::Edition& edition : plan.editions) {
                 const auto& levels = edition.levels;
-                const auto name = [&](std::size_t at) {
-                    return at < levels.size() ? plan.levels[levels[at]].name : std::string();
+                const auto note = [&](const std::string& by, std::optional<std::size_t> from) {
+                    const auto to = plan::place_led_to(*change, from, levels.size());
+                    metrics.leads[{plan::list_name(plan, top), by, edition.name}] =
+                        to ? plan.levels[levels[*to]].name : std::string();
                 };
-                const std::string cause = plan::list_name(plan, top);
                 if (change->position) {
-                    metrics.leads[{cause, "position " + std::to_string(*change->position),
-                                   edition.name}] = name(*change->position);
+                    note("position " + std::to_string(*change->position), {});
                     continue;
                 }
                 const bool next = change->target == plan::SwitchStep::Target::next;
                 const auto met = study::met_in(plan, top);
                 for (std::size_t at = 0; at < levels.size(); ++at) {
-                    if (!met.contains(levels[at]) && !met.contains(plan::LevelId{})) continue;
-                    metrics.leads[{cause, (next ? "next after " : "back before ") + name(at),
-                                   edition.name}] = next ? name(at + 1) : name(at - 1);
+                    if (met.contains(levels[at]) || met.contains(plan::LevelId{}))
+                        note((next ? "next after " : "back before ") + plan.levels[levels[at]].name,
+                             at);
                 }
             }
         }

@@ -150,6 +150,14 @@ Owner FindingCollector::owner_of_last_list(const WorstUse& worst) const {
     return owner;
 }
 
+std::string FindingCollector::shown_in(const Word* row) const {
+    std::vector<LevelId> shown;
+    for (const LevelThere& there : explorer_.levels_of(row)) {
+        if (there.shown) shown.push_back(there.level);
+    }
+    return shown.empty() ? "nothing" : plan::level_names(plan_, shown);
+}
+
 void FindingCollector::add_broken(const plan::Breach& what, const std::string& when, Trace way) {
     add("rule-broken", {plan_.rules[what.rule].place, {ThingKind::rule, what.rule.value}},
         plan::breach_text(plan_, what) + when, std::move(way))
@@ -158,13 +166,9 @@ void FindingCollector::add_broken(const plan::Breach& what, const std::string& w
 
 void FindingCollector::broken_rules() {
     for (const Broken& broken : explorer_.broken()) {
-        std::vector<LevelId> shown;
-        for (const LevelThere& there : explorer_.levels_of(explorer_.row(broken.first))) {
-            if (there.shown) shown.push_back(there.level);
-        }
         add_broken(broken.what,
-                   ", with everything settled and " +
-                       (shown.empty() ? "nothing" : plan::level_names(plan_, shown)) + " shown",
+                   ", with everything settled and " + shown_in(explorer_.row(broken.first)) +
+                       " shown",
                    to(broken.first));
     }
     std::set<plan::RuleId> said;

@@ -57,6 +57,8 @@ protected:
     [[nodiscard]] Owner level_owner(plan::LevelId level) const;
     /// The levels whose area a player is inside of.
     [[nodiscard]] std::vector<plan::LevelId> stood_in(const PlayerNow& player) const;
+    /// The levels shown in a situation, by name: "quay, net-shed", or "nothing".
+    [[nodiscard]] std::string shown_in(const Word* row) const;
     /// Outcomes in which something is noted, unloaded, broken or ended, in the order in which they
     /// were met.
     [[nodiscard]] std::vector<const Outcome*> eventful_outcomes() const;

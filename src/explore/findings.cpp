@@ -66,15 +66,10 @@ private:
         const Trace way = to(dead.first);
         const Word* row = explorer_.row(dead.first);
         const plan::WaypointId at = explorer_.player_of(row, 0).at;
-        std::vector<LevelId> shown;
-        for (const LevelThere& there : explorer_.levels_of(row)) {
-            if (there.shown) shown.push_back(there.level);
-        }
         add("dead-end", last_of(*way),
             "in " + plan::counted(dead.count, "situation") +
                 " nothing can be done that leads anywhere else, first " +
-                (at ? "at " + plan_.waypoints[at].name : "nowhere") + " with " +
-                (shown.empty() ? "nothing" : plan::level_names(plan_, shown)) +
+                (at ? "at " + plan_.waypoints[at].name : "nowhere") + " with " + shown_in(row) +
                 " shown: " + plan::joined(lacking(row, at), "; "),
             way)
             .at = at;

@@ -9,20 +9,12 @@ using plan::LevelId;
 
 namespace {
 
-bool is_speed(const plan::Term& term) {
-    return term.operation == plan::Operation::speed;
-}
-bool is_where(const plan::Term& term) {
-    return term.operation == plan::Operation::at || term.operation == plan::Operation::inside;
-}
-
-bool asks(const plan::Condition& condition, bool (*what)(const plan::Term&)) {
-    return std::any_of(condition.terms.begin(), condition.terms.end(), what);
-}
-bool asks(const plan::Plan& plan, bool (*what)(const plan::Term&)) {
+bool asks(const plan::Plan& plan, std::initializer_list<plan::Operation> about) {
     return std::any_of(plan.conditions.begin(), plan.conditions.end(),
-                       [&](const plan::Condition& each) { return asks(each, what); });
+                       [&](const plan::Condition& each) { return each.asks(about); });
 }
+constexpr std::initializer_list<plan::Operation> where{plan::Operation::at,
+                                                       plan::Operation::inside};
 
 /// Whether it matters to a list who fired it.
 bool depends_on_firer(const plan::StepList& list) {
@@ -45,7 +37,7 @@ bool depends_on_firer(const plan::StepList& list) {
 Moves::Moves(const plan::Plan& plan, const std::vector<plan::PlayerKindId>& players, Pace pace,
              std::size_t most_running)
     : plan_(&plan), players_(&players), pace_(pace), tree_(plan::level_tree(plan.levels)),
-      asks_for_speed_(asks(plan, is_speed)), asks_where_(asks(plan, is_where)),
+      asks_for_speed_(asks(plan, {plan::Operation::speed})), asks_where_(asks(plan, where)),
       from_(plan.waypoints.size()), of_menu_(plan.menus.size()) {
     list_ways();
     list_items();
@@ -76,7 +68,7 @@ void Moves::list_items() {
         for (const plan::ItemId item : plan_->menus[menu].items) {
             const plan::ConditionId when = plan_->items[item].when;
             const bool by_any = depends_on_firer(plan_->lists[plan_->items[item].steps]) ||
-                                (when && asks(plan_->conditions[when], is_where));
+                                (when && plan_->conditions[when].asks(where));
             for (std::uint32_t player = 0; player < (by_any ? players_->size() : 1); ++player) {
                 of_menu_[menu].push_back(static_cast<std::uint32_t>(all_.size()));
                 all_.push_back({Move::Kind::press, PlayerId{player}, {}, 0, item, menu, {}, 0});

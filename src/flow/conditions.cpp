@@ -33,22 +33,12 @@ double leaf(const plan::Term& term, const ConditionWorld& world, PlayerId player
 
 bool joined(Operation operation, double left, double right) {
     switch (operation) {
-    case Operation::equal: return left == right;
-    case Operation::not_equal: return left != right;
-    case Operation::less: return left < right;
-    case Operation::at_most: return left <= right;
-    case Operation::more: return left > right;
-    case Operation::at_least: return left >= right;
     case Operation::both: return left != 0 && right != 0;
     case Operation::either: return left != 0 || right != 0;
     case Operation::negation: return left == 0;
-    default: return false;
+    default: return plan::compares(operation, left, right);
     }
 }
-
-} // namespace
-
-namespace {
 
 /// Terms stand behind what they use, so one pass is enough. Most conditions are short.
 using Values = boost::container::small_vector<double, 8>;
@@ -62,14 +52,6 @@ Values values_of(const plan::Condition& condition, const ConditionWorld& world, 
     }
     return values;
 }
-
-} // namespace
-
-bool holds(const plan::Condition& condition, const ConditionWorld& world, PlayerId player) {
-    return values_of(condition, world, player).back() != 0;
-}
-
-namespace {
 
 /// The parts of a condition that are joined by `by` and come out as `wanted`.
 std::vector<std::uint32_t> parts_of(const plan::Condition& condition, const Values& values,
@@ -92,6 +74,10 @@ std::vector<std::uint32_t> parts_of(const plan::Condition& condition, const Valu
 }
 
 } // namespace
+
+bool holds(const plan::Condition& condition, const ConditionWorld& world, PlayerId player) {
+    return values_of(condition, world, player).back() != 0;
+}
 
 std::vector<std::uint32_t> unmet(const plan::Condition& condition, const ConditionWorld& world,
                                  PlayerId player) {

@@ -29,17 +29,10 @@ std::optional<plan::SwitchStep> Flow::resolved(RunId run, const plan::SwitchStep
         position = position_of(step.to);
         return target;
     }
-    using Target = plan::SwitchStep::Target;
     const std::size_t count =
         setup_.edition ? plan_->editions[setup_.edition].levels.size() : std::size_t{0};
-    if (step.target == Target::named) {
-        position = step.position;
-    } else if (!state_.position || (step.target == Target::back && *state_.position == 0)) {
-        position.reset();
-    } else {
-        position = step.target == Target::next ? *state_.position + 1 : *state_.position - 1;
-    }
-    if (!position || *position >= count) {
+    const auto place = plan::place_led_to(step, state_.position, count);
+    if (!place) {
         const Cursor& at = runs_.at(run).cursors.back();
         const LevelId last =
             state_.position ? plan_->editions[setup_.edition].levels[*state_.position] : LevelId{};
@@ -50,7 +43,8 @@ std::optional<plan::SwitchStep> Flow::resolved(RunId run, const plan::SwitchStep
                       plan_->lists[at.list].steps[at.next - 1].place});
         return std::nullopt;
     }
-    target.to = plan_->editions[setup_.edition].levels[*position];
+    position = static_cast<std::uint32_t>(*place);
+    target.to = plan_->editions[setup_.edition].levels[*place];
     for (const plan::Entry& entry : plan_->levels[target.to].entries) {
         if (entry.word == step.at_word) target.at = entry.waypoint;
     }

@@ -28,8 +28,7 @@ bool Rules::broken(RuleId id, bool settled) {
     const plan::Rule& rule = plan_->rules[id];
     if (rule.settled && !settled) return false;
     if (rule.when && !flow_->holds(rule.when, {})) return false;
-    const bool rests = rule.kind == Kind::exactly || rule.kind == Kind::at_least;
-    if (rests && !rule.during_switches && flow_->switching()) return false;
+    if (rule.can_rest() && !rule.during_switches && flow_->switching()) return false;
     if (rule.kind == Kind::never) return flow_->holds(rule.condition, {});
     if (!counted_) {
         for (const RuleId each : plan_->rules.ids()) {

@@ -275,7 +275,8 @@ std::optional<Stretch> crossing_near(const plan::Box& box, double margin,
         }
     }
     std::sort(cuts.begin(), cuts.end());
-    const double limit = margin + tolerance_of(box, turned_a, turned_b);
+    const double rounded = tolerance_of(box, turned_a, turned_b);
+    const double limit = margin + rounded;
     std::optional<Stretch> near;
     Stretch nearest;
     long double least_square = far_away * far_away;
@@ -303,7 +304,7 @@ std::optional<Stretch> crossing_near(const plan::Box& box, double margin,
             nearest = {best, best};
         }
         const long double rest = off_square - static_cast<long double>(margin) * margin;
-        if (std::sqrt(square) <= tolerance_of(box, turned_a, turned_b)) { // it keeps its distance
+        if (std::sqrt(square) <= rounded) { // it keeps its distance
             if (std::sqrt(best_square) > limit) continue;
         } else {
             const auto roots = within(square, half, rest);

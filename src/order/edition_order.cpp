@@ -109,20 +109,21 @@ std::vector<PositionUse> uses_in(const Looking& looking, plan::EditionId edition
         for (const plan::Step& step : plan.lists[id].steps) {
             const plan::SwitchStep* change = study::switch_of(step);
             if (change == nullptr || change->to) continue;
+            const auto led_to = [&](std::optional<std::size_t> from) {
+                const auto place = plan::place_led_to(*change, from, levels.size());
+                return place ? levels[*place] : LevelId{};
+            };
             if (change->position) {
-                const std::uint32_t position = *change->position;
-                const LevelId to = position < levels.size() ? levels[position] : LevelId{};
+                const LevelId to = led_to({});
                 uses.push_back(
-                    {PositionUse::Kind::position, step.place, top, position, {}, to, to});
+                    {PositionUse::Kind::position, step.place, top, *change->position, {}, to, to});
                 continue;
             }
             const bool next = change->target == plan::SwitchStep::Target::next;
             for (const LevelId from : study::met_in(plan, top)) {
                 const auto here = looking.positions.find(from);
                 if (!from || here == looking.positions.end()) continue;
-                LevelId to;
-                if (next && here->second + 1 < levels.size()) to = levels[here->second + 1];
-                if (!next && here->second > 0) to = levels[here->second - 1];
+                const LevelId to = led_to(here->second);
                 uses.push_back({next ? PositionUse::Kind::next : PositionUse::Kind::back,
                                 step.place, top, 0, from, to, to});
             }

@@ -4,7 +4,9 @@
 #include "plan/ids.hpp"
 #include "plan/place.hpp"
 
+#include <algorithm>
 #include <cstdint>
+#include <initializer_list>
 #include <string>
 #include <vector>
 
@@ -43,6 +45,19 @@ enum class Operation : std::uint8_t {
     negation, ///< not: `left`
 };
 
+/// Whether a comparison holds between two numbers; any other operation does not.
+constexpr bool compares(Operation operation, double left, double right) {
+    switch (operation) {
+    case Operation::equal: return left == right;
+    case Operation::not_equal: return left != right;
+    case Operation::less: return left < right;
+    case Operation::at_most: return left <= right;
+    case Operation::more: return left > right;
+    case Operation::at_least: return left >= right;
+    default: return false;
+    }
+}
+
 /// One operation of a condition. `left` and `right` are indices of operations that stand before it.
 struct Term {
     Operation operation = Operation::value;
@@ -66,6 +81,12 @@ struct Condition {
     std::string text; ///< as written
     std::vector<Term> terms;
 
+    /// Whether any term is one of these.
+    [[nodiscard]] bool asks(std::initializer_list<Operation> about) const {
+        return std::any_of(terms.begin(), terms.end(), [&](const Term& term) {
+            return std::find(about.begin(), about.end(), term.operation) != about.end();
+        });
+    }
     /// One term as written.
     [[nodiscard]] std::string text_of(std::uint32_t term) const {
         return text.substr(terms[term].text_from, terms[term].text_to - terms[term].text_from);

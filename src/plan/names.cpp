@@ -61,6 +61,12 @@ std::string level_names(const Plan& plan, const std::vector<LevelId>& levels,
     return joined(names_in(plan.levels, levels), between);
 }
 
+std::string parts_text(const Condition& condition, const std::vector<std::uint32_t>& terms) {
+    std::vector<std::string> parts;
+    for (const std::uint32_t term : terms) parts.push_back('"' + condition.text_of(term) + '"');
+    return joined(parts, " and ");
+}
+
 std::string beyond_text(const Plan& plan, EditionId edition, LevelId last) {
     if (!edition) return "a step leads to a place in an edition, and none is played";
     return "a step leads to no level of edition " + plan.editions[edition].name +
@@ -74,12 +80,9 @@ std::string breach_text(const Plan& plan, const Breach& breach) {
     std::string text = '"' + rule.text + "\" does not hold: ";
     switch (rule.kind) {
     case Rule::Kind::never_together: return text + levels + " are shown together";
-    case Rule::Kind::never: {
-        std::vector<std::string> parts;
-        for (const std::uint32_t term : breach.met)
-            parts.push_back('"' + plan.conditions[rule.condition].text_of(term) + '"');
-        return text + joined(parts, " and ") + (parts.size() == 1 ? " is so" : " are so");
-    }
+    case Rule::Kind::never:
+        return text + parts_text(plan.conditions[rule.condition], breach.met) +
+               (breach.met.size() == 1 ? " is so" : " are so");
     default: break;
     }
     const std::size_t count = breach.counted.size();

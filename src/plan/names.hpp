@@ -30,8 +30,10 @@ std::vector<std::string> names_in(const Table<Id, T>& table, const std::vector<I
 std::string joined(const std::vector<std::string>& texts, std::string_view between = ", ");
 std::string level_names(const Plan& plan, const std::vector<LevelId>& levels,
                         std::string_view between = ", ");
-/// Where a step leads out of an edition: "a step leads out of edition demo, where players are in
-/// quay".
+/// Parts of a condition as written: "\"letters > 3\" and \"shown(quay)\"".
+std::string parts_text(const Condition& condition, const std::vector<std::uint32_t>& terms);
+/// Where a step leads out of an edition: "a step leads to no level of edition demo, in which
+/// players went to quay last".
 std::string beyond_text(const Plan& plan, EditionId edition, LevelId last);
 /// What is wrong with a rule that is broken: "\"exactly: 1, of: camera\" does not hold: 2 are
 /// provided (post-hall, loft)".

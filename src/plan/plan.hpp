@@ -282,6 +282,9 @@ struct Rule {
     bool during_switches = false;
     std::optional<Micros> longer_than; ///< broken for so long or less does not count
     bool settled = false;              ///< judged only where nothing is going on
+
+    /// Whether it rests during a switch, unless it says otherwise.
+    [[nodiscard]] bool can_rest() const { return kind == Kind::exactly || kind == Kind::at_least; }
 };
 
 /// What there is to say of a rule that is broken at a moment.

@@ -10,6 +10,14 @@ WaypointId first_entry(const Level& level) {
     return level.entries.empty() ? WaypointId{} : level.entries.front().waypoint;
 }
 
+std::optional<std::size_t> place_led_to(const SwitchStep& step, std::optional<std::size_t> from,
+                                        std::size_t count) {
+    std::optional<std::size_t> to = step.position;
+    if (from && step.target == SwitchStep::Target::next) to = *from + 1;
+    if (from && step.target == SwitchStep::Target::back && *from > 0) to = *from - 1;
+    return to && *to < count ? to : std::nullopt;
+}
+
 bool fits(const Plan& plan, PlayerKindId kind, const std::vector<WordId>& tags) {
     if (tags.empty()) return true;
     if (!kind) return false;

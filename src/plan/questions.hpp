@@ -4,6 +4,8 @@
 #include "plan/plan.hpp"
 
 #include <algorithm>
+#include <cstddef>
+#include <optional>
 #include <vector>
 
 namespace hestrel::plan {
@@ -19,6 +21,11 @@ bool needs(const Gate& gate, LevelId level);
 
 /// Where a switch without `at` leads: the level's first entry; unset: nowhere.
 WaypointId first_entry(const Level& level);
+
+/// To which of an edition's places, of which there are `count`, a switch by position, `next` or
+/// `back` leads where players are at place `from` (unset: at none of them); unset: to none.
+std::optional<std::size_t> place_led_to(const SwitchStep& step, std::optional<std::size_t> from,
+                                        std::size_t count);
 
 /// Whether a player of a kind (unset: of none) is one of those that a trigger's `for` names.
 /// Anybody is where it names none.

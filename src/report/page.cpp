@@ -327,9 +327,7 @@ data owners_of(const Contents& contents) {
         one.set("name", finding.name);
         one.set("place", plan::place_text(contents.plan, finding.place));
         one.set("message", finding.message);
-        one.set("times", each.times > 1
-                             ? fmt::format("; {} more", tables::counted(each.times - 1, "time"))
-                             : std::string());
+        one.set("times", tables::times_more(each.times));
         by_owner.try_emplace(owner_of(contents.plan, finding), data::type::list)
             .first->second.push_back(one);
     }

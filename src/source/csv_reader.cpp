@@ -40,17 +40,15 @@ std::vector<CsvCell> next_record(std::string_view csv, std::size_t& at, plan::Pl
         } else if (c == '"') {
             quoted = true;
         } else if (c == ',') {
-            take_apostrophe_off(cells.back().text);
             cells.push_back({{}, place});
         } else if (c == '\n') {
             ++at;
-            take_apostrophe_off(cells.back().text);
-            return cells;
+            break;
         } else if (c != '\r') {
             cells.back().text += c;
         }
     }
-    take_apostrophe_off(cells.back().text);
+    for (CsvCell& cell : cells) take_apostrophe_off(cell.text);
     return cells;
 }
 

@@ -87,10 +87,9 @@ std::string unguessable() {
 
 /// Whether a name stands for what the process has open already, as /dev/stdout does.
 bool is_open_already(const std::filesystem::path& path) {
-    std::error_code ignored;
-    const auto whole = std::filesystem::absolute(path, ignored).lexically_normal().string();
-    return whole == "/dev/stdout" || whole == "/dev/stderr" || whole.starts_with("/dev/fd/") ||
-           whole.starts_with("/proc/");
+    const std::string name = whole(path).string();
+    return name == "/dev/stdout" || name == "/dev/stderr" || name.starts_with("/dev/fd/") ||
+           name.starts_with("/proc/");
 }
 
 /// Where a path leads, symbolic links followed: to a file that may not be there yet, or to what is
@@ -187,6 +186,17 @@ void flush_folder(const std::filesystem::path& folder) {
 }
 
 } // namespace
+
+std::filesystem::path whole(const std::filesystem::path& path) {
+    std::error_code error; // such as a folder to run in that is gone
+    const auto full = std::filesystem::absolute(path.empty() ? "." : path, error);
+    return (error ? path : full).lexically_normal();
+}
+
+bool lies_below(const std::filesystem::path& folder, const std::filesystem::path& file) {
+    const std::filesystem::path way = whole(file).lexically_relative(whole(folder));
+    return !way.empty() && *way.begin() != "..";
+}
 
 std::string RealDisk::read(const std::string& path) {
     Descriptor file{::open(path.c_str(), O_RDONLY | O_CLOEXEC)};

@@ -1,6 +1,7 @@
 #pragma once
 // Files, behind an interface so that tests need none. A file appears whole or not at all.
 
+#include <filesystem>
 #include <map>
 #include <memory>
 #include <stdexcept>
@@ -15,6 +16,12 @@ class FileError : public std::runtime_error {
 public:
     using std::runtime_error::runtime_error;
 };
+
+/// A path from the root on, without detours, as its name says: links are not followed. Of "" the
+/// folder that the program runs in.
+std::filesystem::path whole(const std::filesystem::path& path);
+/// Whether a file is in a folder or below it, as their names say.
+bool lies_below(const std::filesystem::path& folder, const std::filesystem::path& file);
 
 /// A folder that is held against others who change files in it; free again when this goes.
 class Held {
@@ -82,27 +89,50 @@ public:
     std::map<std::string, std::string> files;
 };
 
+/// A disk that hands on to another what it does not do by itself.
+class DiskOver : public Disk {
+public:
+    /// `below` outlives it.
+    explicit DiskOver(Disk& below) : below_(below) {}
+
+    std::string read(const std::string& path) override { return below_.read(path); }
+    std::vector<std::string> matching(const std::string& pattern) override {
+        return below_.matching(pattern);
+    }
+    void write(const std::string& path, const std::string& text) override {
+        below_.write(path, text);
+    }
+    void write_all(const std::vector<std::pair<std::string, std::string>>& texts) override {
+        below_.write_all(texts);
+    }
+    void remove(const std::string& path) override { below_.remove(path); }
+    std::unique_ptr<Held> hold(const std::string& folder) override { return below_.hold(folder); }
+    [[nodiscard]] bool exists(const std::string& path) const override {
+        return below_.exists(path);
+    }
+
+protected:
+    [[nodiscard]] Disk& below() const { return below_; }
+
+private:
+    Disk& below_;
+};
+
 /// Files as they would be: what has been changed, and the rest from the disk. Writes nothing.
-class ChangedDisk final : public Disk {
+class ChangedDisk final : public DiskOver {
 public:
     ChangedDisk(Disk& real, const std::vector<std::pair<std::string, std::string>>& changed)
-        : real_(real), changed_(changed.begin(), changed.end()) {}
+        : DiskOver(real), changed_(changed.begin(), changed.end()) {}
 
     std::string read(const std::string& path) override {
         const auto found = changed_.find(path);
-        return found == changed_.end() ? real_.read(path) : found->second;
-    }
-    std::vector<std::string> matching(const std::string& pattern) override {
-        return real_.matching(pattern);
+        return found == changed_.end() ? below().read(path) : found->second;
     }
     void write(const std::string&, const std::string&) override {}
     void write_all(const std::vector<std::pair<std::string, std::string>>&) override {}
     void remove(const std::string&) override {}
-    std::unique_ptr<Held> hold(const std::string&) override { return std::make_unique<Held>(); }
-    [[nodiscard]] bool exists(const std::string& path) const override { return real_.exists(path); }
 
 private:
-    Disk& real_;
     std::map<std::string, std::string> changed_;
 };
 

@@ -70,8 +70,7 @@ void PlanBuilder::read_rule(const Value& value) {
     reading_.flag(fields["during-switches"], rule.during_switches);
     reading_.flag(fields["settled"], rule.settled);
     if (fields.has("longer-than")) reading_.time(fields["longer-than"], rule.longer_than.emplace());
-    const bool rests = rule.kind == Kind::exactly || rule.kind == Kind::at_least;
-    if (fields.has("during-switches") && !rests)
+    if (fields.has("during-switches") && !rule.can_rest())
         reading_.wrong_value(fields["during-switches"],
                              "only rules of exactly and at-least rest during switches");
     rule.text = text_of_rule(fields);

@@ -13,10 +13,6 @@ namespace {
 
 constexpr std::string_view journal_name = ".hestrel-journal";
 
-std::string whole(const std::filesystem::path& path) {
-    return std::filesystem::absolute(path).lexically_normal().string();
-}
-
 /// Whether a text has the column that every table of sizes has.
 bool has_pieces(std::string_view text) {
     return text.substr(0, text.find('\n')).find("piece") != std::string_view::npos;
@@ -25,15 +21,15 @@ bool has_pieces(std::string_view text) {
 } // namespace
 
 PlanDisk::PlanDisk(Disk& real, const std::string& plan)
-    : real_(real), plan_(plan), folder_(std::filesystem::path(plan).parent_path().string()),
+    : DiskOver(real), plan_(plan), folder_(std::filesystem::path(plan).parent_path().string()),
       journal_((std::filesystem::path(folder_) / journal_name).string()) {
     if (folder_.empty()) folder_ = ".";
-    if (real_.exists(journal_)) mend();
+    if (below().exists(journal_)) mend();
 }
 
 void PlanDisk::mend() {
-    const auto held = real_.hold(folder_);
-    if (!real_.exists(journal_)) return; // done in the meantime
+    const auto held = below().hold(folder_);
+    if (!below().exists(journal_)) return; // done in the meantime
     const std::vector<FileChange> changes = read_journal();
     if (!held) {
         read_as_before(changes);
@@ -44,8 +40,8 @@ void PlanDisk::mend() {
     require_of_this_plan(changes);
     const auto left = left_to_do(changes);
     try {
-        real_.write_all(left);
-        real_.remove(journal_);
+        below().write_all(left);
+        below().remove(journal_);
         said_ = fmt::format("{}: a change of {} files had been cut off; it is finished now",
                             folder_, changes.size());
     } catch (const FileError& error) {
@@ -61,7 +57,7 @@ std::vector<std::pair<std::string, std::string>>
 PlanDisk::left_to_do(const std::vector<FileChange>& changes) {
     std::vector<std::pair<std::string, std::string>> left;
     for (const FileChange& change : changes) {
-        const std::string now = real_.read(change.path);
+        const std::string now = below().read(change.path);
         if (now == change.before)
             left.emplace_back(change.path, change.after);
         else if (now != change.after)
@@ -80,7 +76,7 @@ void PlanDisk::require_of_this_plan(const std::vector<FileChange>& changes) {
     const FilesAgain as_before(*this, plan_, {});
     before_.clear();
     seen_.clear();
-    std::set<std::string> parts;
+    std::set<std::filesystem::path> parts;
     for (const auto& tree : as_before.files.trees())
         parts.insert(whole(as_before.names.files[tree->root().place().file]));
     for (const FileChange& change : changes) {
@@ -93,58 +89,58 @@ void PlanDisk::require_of_this_plan(const std::vector<FileChange>& changes) {
 }
 
 void PlanDisk::read_as_before(const std::vector<FileChange>& changes) {
-    for (const FileChange& change : changes) before_[whole(change.path)] = change.before;
+    for (const FileChange& change : changes) before_[whole(change.path).string()] = change.before;
 }
 
 std::string PlanDisk::read(const std::string& path) {
-    const std::string key = whole(path);
+    const std::string key = whole(path).string();
     const auto old = before_.find(key);
-    std::string text = old == before_.end() ? real_.read(path) : old->second;
+    std::string text = old == before_.end() ? below().read(path) : old->second;
     seen_.try_emplace(key, text);
     return text;
 }
 
 void PlanDisk::change(const std::vector<std::pair<std::string, std::string>>& texts) {
-    const auto held = real_.hold(folder_);
-    if (!held || real_.exists(journal_))
+    const auto held = below().hold(folder_);
+    if (!held || below().exists(journal_))
         throw FileError(
             fmt::format("{}: another process is changing this plan; nothing was changed", folder_));
     std::vector<FileChange> changes;
     for (const auto& [path, text] : texts) {
-        const auto seen = seen_.find(whole(path));
-        if (seen == seen_.end() || real_.read(path) != seen->second)
+        const auto seen = seen_.find(whole(path).string());
+        if (seen == seen_.end() || below().read(path) != seen->second)
             throw FileError(
                 fmt::format("{}: has changed since it was read; nothing was changed", path));
         changes.push_back({path, seen->second, text});
     }
     if (changes.size() <= 1) {
-        real_.write_all(texts);
+        below().write_all(texts);
         return;
     }
-    real_.write(journal_, journal_text(changes));
+    below().write(journal_, journal_text(changes));
     try {
-        real_.write_all(texts);
+        below().write_all(texts);
     } catch (const FileError&) {
         std::vector<std::pair<std::string, std::string>> back;
         for (const FileChange& each : changes) {
-            if (real_.read(each.path) == each.after) back.emplace_back(each.path, each.before);
+            if (below().read(each.path) == each.after) back.emplace_back(each.path, each.before);
         }
-        real_.write_all(back); // where not even this can be done, the journal says what is to do
-        real_.remove(journal_);
+        below().write_all(back); // where not even this can be done, the journal says what is to do
+        below().remove(journal_);
         throw;
     }
-    real_.remove(journal_);
+    below().remove(journal_);
 }
 
 std::string PlanDisk::journal_text(const std::vector<FileChange>& changes) const {
     Json files = Json::array();
     for (const FileChange& change : changes) {
         const std::filesystem::path path = whole(change.path);
-        files.push_back({{"path", lies_below(folder_, path)
-                                      ? path.lexically_relative(whole(folder_ + "/.")).string()
-                                      : path.string()},
-                         {"before", change.before},
-                         {"after", change.after}});
+        files.push_back(
+            {{"path", lies_below(folder_, path) ? path.lexically_relative(whole(folder_)).string()
+                                                : path.string()},
+             {"before", change.before},
+             {"after", change.after}});
     }
     // CBOR (RFC 8949): texts are kept byte for byte, whether they are UTF-8 or not.
     const std::vector<std::uint8_t> bytes =
@@ -155,7 +151,7 @@ std::string PlanDisk::journal_text(const std::vector<FileChange>& changes) const
 std::vector<PlanDisk::FileChange> PlanDisk::read_journal() {
     std::vector<FileChange> changes;
     try {
-        const Json journal = Json::from_cbor(real_.read(journal_));
+        const Json journal = Json::from_cbor(below().read(journal_));
         for (const Json& each : journal.at("files")) {
             const std::filesystem::path path = each.at("path").get<std::string>();
             const std::filesystem::path full =

@@ -15,7 +15,7 @@
 
 namespace hestrel::source {
 
-class PlanDisk final : public Disk {
+class PlanDisk final : public DiskOver {
 public:
     /// Finishes a change that was cut off. Where that may not be done, or another process is
     /// changing the plan, the plan is read as it was before. Throws FileError where a journal is
@@ -31,18 +31,6 @@ public:
     void change(const std::vector<std::pair<std::string, std::string>>& texts);
 
     std::string read(const std::string& path) override;
-    std::vector<std::string> matching(const std::string& pattern) override {
-        return real_.matching(pattern);
-    }
-    void write(const std::string& path, const std::string& text) override {
-        real_.write(path, text);
-    }
-    void write_all(const std::vector<std::pair<std::string, std::string>>& texts) override {
-        real_.write_all(texts);
-    }
-    void remove(const std::string& path) override { real_.remove(path); }
-    std::unique_ptr<Held> hold(const std::string& folder) override { return real_.hold(folder); }
-    [[nodiscard]] bool exists(const std::string& path) const override { return real_.exists(path); }
 
 private:
     struct FileChange {
@@ -60,7 +48,6 @@ private:
     [[nodiscard]] std::vector<FileChange> read_journal();
     [[nodiscard]] std::string journal_text(const std::vector<FileChange>& changes) const;
 
-    Disk& real_;
     std::string plan_;
     std::string folder_;
     std::string journal_;

@@ -40,15 +40,6 @@ bool could_be_plan(const Value& root) {
 
 } // namespace
 
-bool lies_below(const std::filesystem::path& folder, const std::filesystem::path& file) {
-    const auto whole = [](const std::filesystem::path& path) {
-        return std::filesystem::absolute(path).lexically_normal();
-    };
-    const std::filesystem::path way =
-        whole(file).lexically_relative(whole(folder.empty() ? "." : folder));
-    return !way.empty() && *way.begin() != "..";
-}
-
 Value child_of(const Value& value, const std::string& part) {
     if (value.is_sequence()) {
         const auto elements = value.elements();

@@ -8,7 +8,6 @@
 #include "source/yaml_tree.hpp"
 
 #include <cstdint>
-#include <filesystem>
 #include <functional>
 #include <memory>
 #include <string>
@@ -79,9 +78,6 @@ struct FilesAgain {
     ReadContext reading;
     PlanFiles files;
 };
-
-/// Whether a file is in a folder or below it, as their names say.
-bool lies_below(const std::filesystem::path& folder, const std::filesystem::path& file);
 
 /// What a mapping has under a key, or a list as element number so many; nothing where it has not.
 Value child_of(const Value& value, const std::string& part);

@@ -8,19 +8,11 @@ namespace hestrel::source {
 
 namespace {
 
-struct CodeRange {
-    char32_t first;
-    char32_t last;
-};
-
-bool among(char32_t code, const CodeRange* begin, const CodeRange* end) {
-    return std::any_of(begin, end, [&](const CodeRange& range) {
-        return range.first <= code && code <= range.last;
-    });
-}
-
 /// What a terminal acts on, but for tabs and line ends.
 bool acts_on_a_terminal(char32_t code) {
+    struct CodeRange {
+        char32_t first, last;
+    };
     constexpr std::array<CodeRange, 9> acting{{{0x00, 0x08},
                                                {0x0B, 0x1F},
                                                {0x7F, 0x9F},
@@ -30,7 +22,9 @@ bool acts_on_a_terminal(char32_t code) {
                                                {0x2066, 0x2069},
                                                {0xFEFF, 0xFEFF},
                                                {0xFFF9, 0xFFFB}}};
-    return among(code, acting.begin(), acting.end());
+    return std::any_of(acting.begin(), acting.end(), [&](const CodeRange& range) {
+        return range.first <= code && code <= range.last;
+    });
 }
 
 } // namespace
@@ -47,7 +41,6 @@ Character character_at(std::string_view text, std::size_t at) {
     constexpr std::array<Form, 3> forms{
         {{0xE0, 0xC0, 2, 0x80}, {0xF0, 0xE0, 3, 0x800}, {0xF8, 0xF0, 4, 0x10000}}};
     constexpr char32_t last_code = 0x10FFFF;
-    constexpr CodeRange halves_of_pairs{0xD800, 0xDFFF};
     for (const Form& form : forms) {
         if ((lead & form.mask) != form.marker) continue;
         if (at + form.bytes > text.size()) return {};
@@ -56,7 +49,7 @@ Character character_at(std::string_view text, std::size_t at) {
             if (!continues_character(text[at + i])) return {};
             code = code << 6U | (byte(at + i) & 0x3FU);
         }
-        const bool is_half = among(code, &halves_of_pairs, &halves_of_pairs + 1);
+        const bool is_half = code >= 0xD800 && code <= 0xDFFF; // of a pair of UTF-16
         if (code < form.least || code > last_code || is_half) return {};
         return {code, form.bytes};
     }
@@ -67,18 +60,6 @@ std::string_view shortened(std::string_view text, std::size_t most) {
     if (text.size() <= most) return text;
     while (most > 0 && continues_character(text[most])) --most;
     return text.substr(0, most);
-}
-
-std::string as_utf8(std::string_view text) {
-    constexpr std::string_view replacement = "\xEF\xBF\xBD";
-    std::string safe;
-    safe.reserve(text.size());
-    for (std::size_t at = 0; at < text.size();) {
-        const Character character = character_at(text, at);
-        safe += character.bytes == 0 ? replacement : text.substr(at, character.bytes);
-        at += std::max<std::size_t>(character.bytes, 1);
-    }
-    return safe;
 }
 
 std::string visible(std::string_view text) {

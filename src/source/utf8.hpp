@@ -33,9 +33,6 @@ Character character_at(std::string_view text, std::size_t at);
 /// The beginning of a text: no more than so many bytes, and no part of a character.
 std::string_view shortened(std::string_view text, std::size_t most);
 
-/// A text as UTF-8: U+FFFD stands for each byte that is none.
-std::string as_utf8(std::string_view text);
-
 /// A text as a terminal may get it. What a terminal would act on instead of showing it (control
 /// characters, marks that turn the order of writing, bytes that are no UTF-8) is written out, as
 /// `\x1b` or `\u202e`; line ends and tabs stay.

@@ -109,16 +109,11 @@ std::vector<LevelId> along_editions(const plan::Plan& plan, const plan::SwitchSt
     std::vector<LevelId> targets;
     for (const plan::Edition& edition : plan.editions) {
         const auto& levels = edition.levels;
-        if (step.position) {
-            if (*step.position < levels.size()) targets.push_back(levels[*step.position]);
-            continue;
-        }
         const auto here = std::find(levels.begin(), levels.end(), from);
-        if (here == levels.end()) continue;
-        if (step.target == plan::SwitchStep::Target::next && here + 1 != levels.end())
-            targets.push_back(*(here + 1));
-        if (step.target == plan::SwitchStep::Target::back && here != levels.begin())
-            targets.push_back(*(here - 1));
+        std::optional<std::size_t> place;
+        if (here != levels.end()) place = static_cast<std::size_t>(here - levels.begin());
+        if (const auto to = plan::place_led_to(step, place, levels.size()))
+            targets.push_back(levels[*to]);
     }
     return targets;
 }

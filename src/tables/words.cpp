@@ -23,6 +23,10 @@ std::string mebibytes_text(plan::Bytes size) {
     return fmt::format("{:.3f}", plan::in_mebibytes(size));
 }
 
+std::string times_more(std::size_t times) {
+    return times > 1 ? fmt::format("; {} more", counted(times - 1, "time")) : std::string();
+}
+
 const std::string& piece_name(const plan::Plan& plan, loading::PieceId piece) {
     if (piece.value < plan.levels.size()) return plan.levels[LevelId{piece.value}].name;
     return plan.kits[plan::KitId{piece.value - plan.levels.size()}].name;
@@ -250,13 +254,11 @@ std::string route_step_text(const plan::Plan& plan, const plan::RouteStep& step)
 /// Why a player can't do its next step.
 /// Which parts of a condition do not hold, where others do.
 std::string unmet_text(const plan::Condition& condition, const walk::Stuck& stuck) {
-    std::vector<std::string> parts;
-    for (const std::uint32_t term : stuck.unmet)
-        parts.push_back('"' + condition.text_of(term) + '"');
-    if (parts.empty() || (parts.size() == 1 && parts.front() == '"' + condition.text + '"'))
+    const bool one = stuck.unmet.size() == 1;
+    if (stuck.unmet.empty() || (one && condition.text_of(stuck.unmet.front()) == condition.text))
         return {};
-    return fmt::format(": {} {}", plan::joined(parts, " and "),
-                       parts.size() == 1 ? "does not hold" : "do not hold");
+    return fmt::format(": {} {}", plan::parts_text(condition, stuck.unmet),
+                       one ? "does not hold" : "do not hold");
 }
 
 std::string player_stuck_text(const plan::Plan& plan, const walk::Record& record,

@@ -19,6 +19,9 @@ std::string seconds_text(const std::optional<plan::Micros>& time);
 /// MiB with 3 decimals: "140.000".
 std::string mebibytes_text(plan::Bytes size);
 
+/// Behind a line that stands for several: "; 3 times more"; empty where it stands for one.
+std::string times_more(std::size_t times);
+
 // The same for people.
 using plan::counted;
 using plan::grouped;

@@ -25,30 +25,20 @@ struct Killed {};
 
 /// Kills the process at call number `count` of those that change a file, from 1, before it changes
 /// anything.
-class KillingDisk final : public source::Disk {
+class KillingDisk final : public source::DiskOver {
 public:
-    KillingDisk(MemoryDisk& files, int count) : files_(files), left_(count) {}
+    KillingDisk(MemoryDisk& files, int count) : DiskOver(files), left_(count) {}
 
-    std::string read(const std::string& path) override { return files_.read(path); }
-    std::vector<std::string> matching(const std::string& pattern) override {
-        return files_.matching(pattern);
-    }
     void write(const std::string& path, const std::string& text) override {
         step();
-        files_.write(path, text);
+        below().write(path, text);
     }
     void write_all(const std::vector<std::pair<std::string, std::string>>& texts) override {
         for (const auto& [path, text] : texts) write(path, text);
     }
     void remove(const std::string& path) override {
         step();
-        files_.remove(path);
-    }
-    std::unique_ptr<source::Held> hold(const std::string& folder) override {
-        return files_.hold(folder);
-    }
-    [[nodiscard]] bool exists(const std::string& path) const override {
-        return files_.exists(path);
+        below().remove(path);
     }
 
 private:
@@ -56,7 +46,6 @@ private:
         if (--left_ <= 0) throw Killed();
     }
 
-    MemoryDisk& files_;
     int left_;
 };
 
@@ -166,13 +155,9 @@ TEST_CASE("a change that was cut off is told in one line; without the right to w
     } catch (const Killed&) {
     }
     const Files cut_off = memory.files;
-    class Unwritable final : public source::Disk {
+    class Unwritable final : public source::DiskOver {
     public:
-        explicit Unwritable(MemoryDisk& files) : files_(files) {}
-        std::string read(const std::string& path) override { return files_.read(path); }
-        std::vector<std::string> matching(const std::string& pattern) override {
-            return files_.matching(pattern);
-        }
+        using DiskOver::DiskOver;
         void write(const std::string& path, const std::string&) override {
             throw FileError(path + ": no");
         }
@@ -180,15 +165,6 @@ TEST_CASE("a change that was cut off is told in one line; without the right to w
             write(all.front().first, "");
         }
         void remove(const std::string& path) override { write(path, ""); }
-        std::unique_ptr<source::Held> hold(const std::string& folder) override {
-            return files_.hold(folder);
-        }
-        [[nodiscard]] bool exists(const std::string& path) const override {
-            return files_.exists(path);
-        }
-
-    private:
-        MemoryDisk& files_;
     } unwritable(memory);
     PlanDisk reader(unwritable, main_file);
     CHECK(reader.said().find("can't be finished") != std::string::npos);

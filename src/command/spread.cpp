@@ -2,6 +2,7 @@
 
 #include "command/output.hpp"
 #include "command/terminal.hpp"
+#include "command/walk.hpp"
 #include "figure/spread_figure.hpp"
 #include "plan/finding_kinds.hpp"
 #include "source/disk.hpp"

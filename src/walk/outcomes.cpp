@@ -10,6 +10,7 @@
 namespace hestrel::walk {
 
 using plan::Bytes;
+using plan::LevelId;
 using plan::Micros;
 
 namespace {

@@ -2,6 +2,7 @@
 
 #include "advise/advice.hpp"
 #include "command/output.hpp"
+#include "command/reading.hpp"
 #include "command/terminal.hpp"
 #include "command/walk.hpp"
 #include "edit/applied.hpp"
@@ -232,7 +233,8 @@ int print_applied(std::size_t number, const CommonOptions& options, Output& outp
 
 int run_advise(const Call& call) {
     const CommonOptions& options = call.common();
-    const auto plan = load_plan(options.plan_path, options.sets);
+    Output output(options);
+    const auto plan = load_plan(options.plan_path, options.sets, output.inputs());
     if (!plan) return exit_code::problems_found;
     advise::Options advising;
     advising.devices = chosen(plan->devices, options.devices, "device");
@@ -240,7 +242,6 @@ int run_advise(const Call& call) {
     advising.most_problems = call.number("worst");
     if (advising.devices.empty())
         throw UsageError(fmt::format("{} has no devices to load on", options.plan_path));
-    Output output(options);
     if (output.shows_progress()) {
         advising.progress = [](std::size_t done, std::size_t of) {
             Output::show_progress(fmt::format("{} of {} loads that come too late", done, of));

@@ -3,6 +3,7 @@
 #include "check/check.hpp"
 
 #include "command/output.hpp"
+#include "command/reading.hpp"
 #include "command/terminal.hpp"
 #include "plan/names.hpp"
 #include "source/did_you_mean.hpp"
@@ -69,8 +70,9 @@ int run_check(const Call& call) {
     const std::string machine = call.has("findings") ? call.text("findings") : "";
     if (call.has("out") && machine.empty()) throw UsageError("--out goes with --findings");
 
+    Output output(call.common());
     PlanOnDisk on_disk(call.text("plan"));
-    source::PlanDisk& disk = on_disk.disk();
+    source::NotingDisk disk(on_disk.disk(), output.inputs());
     const auto sets = call.names("set");
     const source::PlanReading reading =
         source::read_plan(disk, call.text("plan"), read_options(sets));
@@ -83,7 +85,7 @@ int run_check(const Call& call) {
         machine.empty() ? ""
                         : findings_for_machines(machine, reading.plan, findings,
                                                 plan::FoundBy::reader | plan::FoundBy::check);
-    if (call.has("out")) disk.write(call.text("out"), for_machine);
+    if (call.has("out")) output.write_alone(call.text("out"), for_machine);
     if (!for_machine.empty() && !call.has("out")) {
         Output::put(for_machine);
     } else if (!quiet) {
@@ -112,6 +114,7 @@ Command check_command() {
         "list", "list all kinds of findings, a walk's too, and check nothing")(
         "explain", po::value<std::string>()->value_name("NAME"),
         "explain one of them, and check nothing");
+    add_force(described);
     return {"check",     "PLAN",    "what is wrong or suspicious, without simulating",
             check_usage, described, &run_check,
             {"plan"},    0,         ""};

@@ -2,6 +2,7 @@
 
 #include "check/check.hpp"
 #include "command/output.hpp"
+#include "command/reading.hpp"
 #include "command/terminal.hpp"
 #include "command/walk.hpp"
 #include "compare/difference.hpp"
@@ -81,15 +82,16 @@ compare::Metrics figures_of(const plan::Plan& plan, const Measuring& measuring) 
 
 /// A plan's figures and what it says; nothing where it has errors, which have been printed.
 std::optional<KeptMetrics> measured(const std::string& path, const std::vector<std::string>& sets,
-                                    const Measuring& measuring, source::Disk& disk) {
-    const auto plan = load_plan(path, sets);
+                                    const Measuring& measuring, Output& output) {
+    const auto plan = load_plan(path, sets, output.inputs());
     if (!plan) return std::nullopt;
-    source::PlanDisk as_read(disk, path);
+    source::PlanDisk as_read(output.disk(), path);
     return KeptMetrics{figures_of(*plan, measuring),
                        source::plan_content(as_read, path, read_options(sets).overrides)};
 }
 
-KeptMetrics kept_in(const std::string& path, source::Disk& disk) {
+KeptMetrics kept_in(const std::string& path) {
+    source::RealDisk disk; // the new figures may take the place of those: --keep
     try {
         return tables::parse_metrics(disk.read(path));
     } catch (const tables::FiguresError& error) {
@@ -242,20 +244,22 @@ int run_compare(const Call& call) {
     const Measuring measuring{options.devices, options.routes, call.number("limit"), options.jobs};
 
     Output output(options);
-    source::Disk& disk = output.disk();
     std::optional<KeptMetrics> before;
     if (sides.kept) {
-        before = kept_in(sides.before, disk);
+        before = kept_in(sides.before);
     } else if (!sides.before.empty()) {
-        before = measured(sides.before, {}, measuring, disk);
+        before = measured(sides.before, {}, measuring, output);
         if (!before) return exit_code::problems_found;
     }
-    const auto after = measured(sides.after, sides.sets, measuring, disk);
+    const std::string keep = call.text("keep");
+    const bool is_rolled = sides.kept && keep == sides.before;
+    if (!keep.empty()) output.require_alone(keep, is_rolled);
+    const auto after = measured(sides.after, sides.sets, measuring, output);
     if (!after) return exit_code::problems_found;
     std::vector<const KeptMetrics*> both{&*after};
     if (before) both.push_back(&*before);
     require_known(measuring, both);
-    if (call.has("keep")) disk.write(call.text("keep"), tables::metrics_json(*after));
+    if (!keep.empty()) output.write_alone(keep, tables::metrics_json(*after), is_rolled);
     if (!before) return exit_code::fine;
 
     Compared compared;
@@ -304,6 +308,7 @@ Command compare_command() {
         "compare with figures that were kept")(
         "limit", po::value<std::size_t>()->default_value(1'000'000)->value_name("N"),
         "explore no more situations of an edition; 0: do not explore");
+    add_force(described);
     return {"compare",    "PLAN OTHER", "what a change of plan did", compare_usage,
             described,    &run_compare, {"plan", "other"},           1,
             "which plan?"};

@@ -2,8 +2,10 @@
 
 #include "command/embedded.hpp"
 #include "command/output.hpp"
+#include "command/reading.hpp"
 #include "command/walk.hpp"
 #include "source/disk.hpp"
+#include "tables/file_names.hpp"
 #include "tables/walk_tables.hpp"
 
 #include <algorithm>
@@ -52,10 +54,12 @@ int run_demo(const Call& call) {
                                       fmt::join(each, " ")));
         Arguments words = each;
         if (quiet) words.emplace_back("--quiet");
+        if (call.common().force && each.front() != "check") words.emplace_back("--force");
         pick(words);
     }
     if (quiet) return exit_code::fine;
-    const auto plan = load_plan(path);
+    source::Inputs read;
+    const auto plan = load_plan(path, {}, read);
     if (!plan) return exit_code::own_fault;
     const auto records = walk_all(*plan, chosen(plan->routes, {}, "route"),
                                   chosen(plan->devices, {}, "device"), {}, call.common().jobs);
@@ -65,9 +69,10 @@ int run_demo(const Call& call) {
     Output::print(fmt::format("  {:<60}levels, and the ways between them\n", walks + "/flow.svg"));
     for (const walk::Record& record : records) {
         if (record.verdict == walk::Verdict::fine) continue;
-        Output::print(fmt::format("  {:<60}{}: tables and figures\n",
-                                  walks + "/" + walk_folder(*plan, record),
-                                  tables::verdict_name(record.verdict)));
+        Output::print(
+            fmt::format("  {:<60}{}: tables and figures\n",
+                        walks + "/" + tables::walk_folder(*plan, record.route, record.device) + "/",
+                        tables::verdict_name(record.verdict)));
     }
     return exit_code::fine;
 }
@@ -75,13 +80,14 @@ int run_demo(const Call& call) {
 constexpr std::string_view demo_usage = R"(usage: hestrel demo [DIR]
 
 Writes the example plan, Glasswater Post, into DIR (hestrel-out/demo) and runs every
-command on it. A plan there that has been edited is never replaced. The example has
+command on it. A plan there that has been edited is never replaced, not by --force either. The example has
 flaws on purpose, for Hestrel to find.)";
 
 } // namespace
 
 Command demo_command() {
     auto described = options_for("demo", {});
+    add_force(described);
     return {"demo",     "[DIR]",   "runs the whole example on the shipped plan",
             demo_usage, described, &run_demo,
             {"dir"},    0,         ""};

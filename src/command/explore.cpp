@@ -1,6 +1,7 @@
 // hestrel explore PLAN: what can happen whatever the players do.
 
 #include "command/output.hpp"
+#include "command/reading.hpp"
 #include "command/terminal.hpp"
 #include "explore/explored.hpp"
 #include "explore/witness.hpp"
@@ -11,6 +12,7 @@
 #include "source/plan_reader.hpp"
 #include "source/quantities.hpp"
 #include "tables/explore_tables.hpp"
+#include "tables/file_names.hpp"
 #include "tables/findings.hpp"
 #include "tables/words.hpp"
 #include "walk/findings.hpp"
@@ -111,7 +113,7 @@ std::string findings_text(const Explored& explored, const std::vector<std::strin
 
 /// A route for each finding that has a way; their paths, empty where it has none.
 std::vector<std::string> write_witnesses(const Explored& explored, const std::string& folder,
-                                         const std::string& plan_path) {
+                                         const std::string& plan_path, Output& output) {
     const Explorer& explorer = *explored.explorer;
     std::vector<std::string> paths(explored.found.size());
     if (folder.empty()) return paths;
@@ -119,7 +121,6 @@ std::vector<std::string> write_witnesses(const Explored& explored, const std::st
     std::filesystem::path include = std::filesystem::relative(
         std::filesystem::absolute(plan_path), std::filesystem::absolute(folder), ignored);
     if (include.empty()) include = std::filesystem::absolute(plan_path);
-    source::RealDisk disk;
     std::map<std::string, int> numbers;
     plan::Plan plan = explorer.plan();
     const std::string_view pace =
@@ -129,10 +130,14 @@ std::vector<std::string> write_witnesses(const Explored& explored, const std::st
         if (!found.way) continue;
         const std::string name = fmt::format("{}{}-{}-{}", edition_name(explorer), pace,
                                              found.finding.name, ++numbers[found.finding.name]);
-        paths[i] = folder + "/" + name + ".yaml";
+        const std::string file =
+            fmt::format("{}{}-{}-{}.yaml", tables::witness_file(edition_name(explorer)), pace,
+                        found.finding.name, numbers[found.finding.name]);
+        paths[i] = folder + "/" + file;
         const plan::Route route = explore::route_of(explorer, *found.way, name, plan);
-        disk.write(paths[i], tables::witness_yaml(plan, route, include.generic_string(),
-                                                  found.finding.message));
+        output.write_in(
+            folder, file,
+            tables::witness_yaml(plan, route, include.generic_string(), found.finding.message));
     }
     return paths;
 }
@@ -177,7 +182,8 @@ std::size_t pending_from(std::size_t number) {
 
 int run_explore(const Call& call) {
     const CommonOptions& options = call.common();
-    const auto plan = load_plan(options.plan_path, options.sets);
+    Output output(options);
+    const auto plan = load_plan(options.plan_path, options.sets, output.inputs());
     if (!plan) return exit_code::problems_found;
     const auto editions = editions_to_explore(*plan, call.names("edition"));
     require_few_players(*plan);
@@ -189,7 +195,6 @@ int run_explore(const Call& call) {
     };
     exploring.most_situations = limit(10'000'000);
     exploring.most_bytes = memory_from(call.text("memory"));
-    Output output(options);
     if (output.shows_progress()) exploring.progress = show_exploring;
 
     const std::string form = call.text("findings");
@@ -225,7 +230,7 @@ int run_explore(const Call& call) {
         output.write(folder + "worst.csv", worst);
         output.write(folder + "moves.csv", tables::moves_csv(explorer));
         output.write(folder + "explore.json", of_edition);
-        const auto witnesses = write_witnesses(explored, witness, options.plan_path);
+        const auto witnesses = write_witnesses(explored, witness, options.plan_path, output);
         for (const explore::Found& found : explored.found) {
             all.push_back(found.finding);
             bad = bad || found.finding.severity == plan::Severity::error;

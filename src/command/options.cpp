@@ -2,9 +2,7 @@
 
 #include "command/output.hpp"
 
-#include "plan/names.hpp"
 #include "source/did_you_mean.hpp"
-#include "source/plan_reader.hpp"
 #include "tables/findings.hpp"
 
 #include <boost/program_options/errors.hpp>
@@ -14,7 +12,6 @@
 #include <fmt/ranges.h>
 #include <set>
 #include <sstream>
-#include <stdexcept>
 #include <thread>
 
 namespace hestrel::command {
@@ -77,6 +74,7 @@ po::options_description options_for(const std::string& command,
         add("format", po::value<std::string>()->default_value("text")->value_name("text|json|csv"),
             "of what goes to standard output");
     }
+    if (takes(Group::files)) add_force(options);
     if (takes(Group::pictures)) add("png", "write figures as PNG too");
     if (takes(Group::editions))
         add("edition", names()->multitoken()->value_name("NAME...|all"), "of these editions (all)");
@@ -84,6 +82,11 @@ po::options_description options_for(const std::string& command,
         add("findings", po::value<std::string>()->default_value("")->value_name("sarif|junit|json"),
             "print findings for a machine");
     return options;
+}
+
+void add_force(po::options_description& options) {
+    options.add_options()("force",
+                          "let results take the place of files that Hestrel did not write");
 }
 
 Call::Call(const Command& command, const Arguments& arguments) {
@@ -119,6 +122,7 @@ Call::Call(const Command& command, const Arguments& arguments) {
     common_.figures = !has("no-figures");
     common_.png = has("png");
     common_.quiet = has("quiet");
+    common_.force = has("force");
     common_.devices = names("device");
     common_.routes = names("route");
     common_.sets = names("set");
@@ -151,33 +155,6 @@ std::string findings_for_machines(const std::string& form, const plan::Plan& pla
     if (form == "junit") return tables::findings_junit(plan, findings, by);
     if (form == "json") return tables::findings_json(plan, findings);
     throw UsageError(fmt::format("--findings takes sarif, junit or json, not \"{}\"", form));
-}
-
-source::ReadOptions read_options(const std::vector<std::string>& sets) {
-    source::ReadOptions options;
-    for (const std::string& set : sets) {
-        try {
-            options.overrides.push_back(source::parse_override(set));
-        } catch (const std::invalid_argument& error) {
-            throw UsageError(error.what());
-        }
-    }
-    return options;
-}
-
-PlanOnDisk::PlanOnDisk(const std::string& plan) : disk_(real_, plan) {
-    if (!disk_.said().empty()) say("hestrel: " + disk_.said());
-}
-
-std::optional<plan::Plan> load_plan(const std::string& path, const std::vector<std::string>& sets) {
-    PlanOnDisk on_disk(path);
-    source::PlanReading reading = source::read_plan(on_disk.disk(), path, read_options(sets));
-    for (const plan::Finding& finding : reading.findings) { // the others are told by `check`
-        if (finding.severity == plan::Severity::error)
-            say(plan::finding_text(reading.plan, finding));
-    }
-    if (reading.has_errors()) return std::nullopt;
-    return std::move(reading.plan);
 }
 
 } // namespace hestrel::command

@@ -7,14 +7,10 @@
 #include "plan/lists.hpp"
 #include "plan/plan.hpp"
 #include "source/did_you_mean.hpp"
-#include "source/disk.hpp"
-#include "source/plan_disk.hpp"
-#include "source/plan_reader.hpp"
 
 #include <boost/program_options/options_description.hpp>
 #include <boost/program_options/variables_map.hpp>
 #include <fmt/format.h>
-#include <optional>
 #include <string>
 #include <vector>
 
@@ -30,6 +26,7 @@ struct CommonOptions {
     bool figures = true;
     bool png = false;
     bool quiet = false;
+    bool force = false;               ///< results may replace files that Hestrel did not write
     std::vector<std::string> devices; ///< names, or "all"; empty: all
     std::vector<std::string> routes;
     std::vector<std::string> sets; ///< `--set path=value`, in order
@@ -43,7 +40,7 @@ enum class Group : std::uint8_t {
     routes,   ///< --route
     editions, ///< --edition
     values,   ///< --set
-    files,    ///< --out DIR, --format
+    files,    ///< --out DIR, --force, --format
     pictures, ///< --png
     findings, ///< --findings
 };
@@ -52,6 +49,9 @@ enum class Group : std::uint8_t {
 /// --no-figures (in the help only of commands that take devices).
 boost::program_options::options_description options_for(const std::string& command,
                                                         std::initializer_list<Group> groups);
+
+/// `--force`, for a command with single files alone.
+void add_force(boost::program_options::options_description& options);
 
 /// What stands on the command line behind a command's name: its options, and those that every
 /// command takes.
@@ -115,24 +115,5 @@ std::vector<Id> chosen(const plan::Table<Id, T>& table, const std::vector<std::s
 /// Findings as `--findings` names the form: sarif, junit or json; throws UsageError for any other.
 std::string findings_for_machines(const std::string& form, const plan::Plan& plan,
                                   const std::vector<plan::Finding>& findings, plan::FoundBy by);
-
-/// Reading with `--set` values; throws UsageError for one that is none.
-source::ReadOptions read_options(const std::vector<std::string>& sets);
-
-/// The disk that a plan is read from and changed on; says what was found to be cut off there.
-class PlanOnDisk {
-public:
-    explicit PlanOnDisk(const std::string& plan);
-    [[nodiscard]] source::PlanDisk& disk() { return disk_; }
-
-private:
-    source::RealDisk real_;
-    source::PlanDisk disk_;
-};
-
-/// Reads a plan, tries values (`--set`) and prints its findings to standard error. Nothing where it
-/// has errors. Throws UsageError for a `--set` that is none.
-std::optional<plan::Plan> load_plan(const std::string& path,
-                                    const std::vector<std::string>& sets = {});
 
 } // namespace hestrel::command

@@ -2,6 +2,7 @@
 
 #include "command/orders.hpp"
 #include "command/output.hpp"
+#include "command/reading.hpp"
 #include "command/terminal.hpp"
 #include "command/walk.hpp"
 #include "edit/reorder.hpp"
@@ -12,6 +13,7 @@
 #include "plan/names.hpp"
 #include "source/disk.hpp"
 #include "source/plan_reader.hpp"
+#include "tables/file_names.hpp"
 #include "tables/order_tables.hpp"
 #include "tables/words.hpp"
 
@@ -204,6 +206,12 @@ void write_orders(const plan::Plan& plan, const std::string& path,
     for (const auto& [file, text] : changed) output.say("written: " + file);
 }
 
+/// What the files about an edition begin with.
+std::string file_of(const plan::Plan& plan, plan::EditionId edition) {
+    return tables::edition_file(plan.editions[edition].name, {"transitions", "pieces", "parcels"},
+                                {"-positions"});
+}
+
 /// One figure for each edition with parcels.
 void draw_figures(const plan::Plan& plan, const std::vector<plan::EditionId>& editions,
                   const std::vector<order::ParcelOrder>& parcels,
@@ -211,7 +219,7 @@ void draw_figures(const plan::Plan& plan, const std::vector<plan::EditionId>& ed
     for (const plan::EditionId edition : editions) {
         const auto of_edition = order::parcels_of(parcels, edition);
         if (!of_edition.empty())
-            output.draw(plan.editions[edition].name + "-order",
+            output.draw(file_of(plan, edition) + "-order",
                         figure::order_figure(plan, of_edition, records));
     }
 }
@@ -225,7 +233,8 @@ std::vector<plan::EditionId> chosen_editions(const plan::Plan& plan,
 
 int run_order(const Call& call) {
     const CommonOptions& options = call.common();
-    const auto plan = load_plan(options.plan_path, options.sets);
+    Output output(options);
+    const auto plan = load_plan(options.plan_path, options.sets, output.inputs());
     if (!plan) return exit_code::problems_found;
     const auto editions = chosen_editions(*plan, call.names("edition"));
     const bool write = call.has("write");
@@ -242,10 +251,9 @@ int run_order(const Call& call) {
     const auto& parcels = all.parcels;
     const auto& transitions = all.transitions;
 
-    Output output(options);
     std::string tables;
     for (const EditionOrder& order : orders) {
-        const std::string& name = plan->editions[order.edition].name;
+        const std::string name = file_of(*plan, order.edition);
         const std::string table = tables::edition_order_csv(*plan, order, records);
         tables += table;
         output.write(name + ".csv", table);

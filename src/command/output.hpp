@@ -5,6 +5,8 @@
 #include "command/options.hpp"
 #include "figure/svg.hpp"
 #include "source/disk.hpp"
+#include "source/inputs.hpp"
+#include "source/output_disk.hpp"
 
 #include <string>
 #include <string_view>
@@ -23,7 +25,10 @@ class Output {
 public:
     explicit Output(const CommonOptions& options) : options_(options) {}
 
-    [[nodiscard]] source::Disk& disk() { return disk_; }
+    /// What this run has read: no file that it writes takes the place of that.
+    [[nodiscard]] source::Inputs& inputs() { return files_.inputs(); }
+    /// To read from.
+    [[nodiscard]] source::Disk& disk() { return noting_; }
 
     /// A result for people, on standard output, as a terminal may get it.
     static void print(std::string_view text);
@@ -47,15 +52,26 @@ public:
 
     /// A file in the command's folder.
     void write(const std::string& name, const std::string& text) {
-        disk_.write(options_.out + "/" + name, text);
+        write_in(options_.out, name, text);
+    }
+    /// A file in another folder of results.
+    void write_in(const std::string& folder, const std::string& name, const std::string& text) {
+        files_.write_in(folder, name, text);
+    }
+    /// Throws where the next could not be written, before there is work to lose.
+    void require_alone(const std::string& path, bool is_known = false) {
+        files_.require_alone(path, is_known);
+    }
+    /// A single file; `is_known`: it was read as one of ours before.
+    void write_alone(const std::string& path, const std::string& text, bool is_known = false) {
+        files_.write_alone(path, text, is_known);
     }
     /// A figure there, as SVG, and as PNG where that was asked for. Can be called from several
     /// threads.
     template <class Drawing>
     void draw(const std::string& name, const Drawing& drawing) {
-        const std::string path = options_.out + "/" + name;
-        disk_.write(path + ".svg", figure::draw(drawing, figure::Picture::svg));
-        if (options_.png) disk_.write(path + ".png", figure::draw(drawing, figure::Picture::png));
+        write(name + ".svg", figure::draw(drawing, figure::Picture::svg));
+        if (options_.png) write(name + ".png", figure::draw(drawing, figure::Picture::png));
     }
     [[nodiscard]] bool draws() const { return options_.figures; }
     /// Says where the files are.
@@ -71,6 +87,8 @@ public:
 private:
     const CommonOptions& options_;
     source::RealDisk disk_;
+    source::OutputDisk files_{disk_, options_.force};
+    source::NotingDisk noting_{disk_, files_.inputs()};
 };
 
 } // namespace hestrel::command

@@ -3,6 +3,7 @@
 #include "edit/rename.hpp"
 
 #include "command/output.hpp"
+#include "command/reading.hpp"
 #include "source/disk.hpp"
 
 #include <boost/program_options/value_semantic.hpp>

@@ -4,6 +4,7 @@
 #include "check/check.hpp"
 #include "command/orders.hpp"
 #include "command/output.hpp"
+#include "command/reading.hpp"
 #include "command/walk.hpp"
 #include "figure/budget_figure.hpp"
 #include "figure/flow_figure.hpp"
@@ -95,7 +96,7 @@ report::Advice advice_on(const plan::Plan& plan, const std::vector<walk::Record>
 
 /// Writes the page. Where a figure can't be drawn it is written without any, says why, and
 /// DrawingError is thrown after that.
-void write_page(report::Contents& contents, const CommonOptions& options) {
+void write_page(report::Contents& contents, const CommonOptions& options, Output& output) {
     const plan::Plan& plan = contents.plan;
     const auto& records = contents.records;
     const unsigned jobs = options.jobs;
@@ -119,18 +120,19 @@ void write_page(report::Contents& contents, const CommonOptions& options) {
     } else {
         contents.undrawn = "--no-figures was given";
     }
-    source::RealDisk disk;
-    disk.write(options.out, report::page(contents));
+    output.write_alone(options.out, report::page(contents));
     if (failed) throw figure::DrawingError(*failed);
 }
 
 int run_report(const Call& call) {
     const CommonOptions& options = call.common();
-    const auto plan = load_plan(options.plan_path, options.sets);
+    Output output(options);
+    const auto plan = load_plan(options.plan_path, options.sets, output.inputs());
     if (!plan) return exit_code::problems_found;
     const auto routes = chosen(plan->routes, options.routes, "route");
     const auto devices = chosen(plan->devices, options.devices, "device");
     require_walks(options, routes, devices);
+    output.require_alone(options.out);
     const bool delivery = call.has("delivery");
     walk::Options walking;
     walking.delivery = delivery;
@@ -147,7 +149,7 @@ int run_report(const Call& call) {
     contents.ran = std::move(ran);
     // What is tried is walked with everything there.
     if (!delivery) contents.advice = advice_on(*plan, records, options);
-    write_page(contents, options);
+    write_page(contents, options, output);
     if (!options.quiet) Output::print(options.out + "\n");
     return all_fine(records) ? exit_code::fine : exit_code::problems_found;
 }
@@ -168,6 +170,7 @@ Command report_command() {
         "out",
         po::value<std::string>()->default_value("hestrel-out/report.html")->value_name("FILE"),
         "write the page there")("delivery", "parcels arrive while the game is played");
+    add_force(described);
     return {"report",     "PLAN",    "all of it on one page, for a review meeting",
             report_usage, described, &run_report};
 }

@@ -3,7 +3,7 @@
 #include "source/schema.hpp"
 
 #include "command/output.hpp"
-#include "source/disk.hpp"
+#include "source/own_mark.hpp"
 
 #include <boost/program_options/value_semantic.hpp>
 #include <fmt/format.h>
@@ -16,7 +16,9 @@ int run_schema(const Call& call) {
     const std::string text =
         call.has("markdown") ? source::plan_keys_markdown() : source::plan_schema();
     if (call.has("out")) {
-        source::RealDisk().write(call.text("out"), text);
+        const std::string mark =
+            call.has("markdown") ? fmt::format("<!-- {} -->\n\n", source::own_mark) : "";
+        Output(call.common()).write_alone(call.text("out"), mark + text);
     } else if (!call.common().quiet) {
         Output::put(text);
     }
@@ -38,6 +40,7 @@ Command schema_command() {
     described.add_options()("markdown", "every key for people to read, as Markdown")(
         "out", po::value<std::string>()->value_name("FILE"),
         "write to a file, not to standard output");
+    add_force(described);
     return {"schema",     "",        "the JSON Schema of a plan, for editors",
             schema_usage, described, &run_schema,
             {},           0,         ""};

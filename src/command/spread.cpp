@@ -1,12 +1,14 @@
 // hestrel spread PLAN: how often it goes wrong when disks, players and sizes vary.
 
 #include "command/output.hpp"
+#include "command/reading.hpp"
 #include "command/terminal.hpp"
 #include "command/walk.hpp"
 #include "figure/spread_figure.hpp"
 #include "plan/finding_kinds.hpp"
 #include "source/disk.hpp"
 #include "spread/trials.hpp"
+#include "tables/file_names.hpp"
 #include "tables/trial_tables.hpp"
 #include "tables/words.hpp"
 #include "walk/walk.hpp"
@@ -137,7 +139,7 @@ std::string details(const plan::Plan& plan, const TrialSet& set, const spread::T
 }
 
 std::string folder_of(const plan::Plan& plan, const TrialSet& set) {
-    return plan.routes[set.route].name + "--" + plan.devices[set.device].name;
+    return tables::walk_folder(plan, set.route, set.device);
 }
 
 /// What shards wrote to those folders.
@@ -160,13 +162,13 @@ int run_spread(const Call& call) {
     const auto trials = call.number("trials");
     if (trials < 1 || trials > most_trials)
         throw UsageError(fmt::format("--trials takes 1 to {}", most_trials));
-    const auto plan = load_plan(options.plan_path, options.sets);
+    Output output(options);
+    const auto plan = load_plan(options.plan_path, options.sets, output.inputs());
     if (!plan) return exit_code::problems_found;
     const auto devices = chosen(plan->devices, options.devices, "device");
     const auto routes = chosen(plan->routes, options.routes, "route");
     require_walks(options, routes, devices);
     const std::vector<std::string> merged = call.names("merge");
-    Output output(options);
     std::vector<TrialSet> sets;
     std::vector<spread::Trial> walks;
     for (const plan::RouteId route : routes) {

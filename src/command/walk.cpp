@@ -3,12 +3,14 @@
 #include "command/walk.hpp"
 
 #include "command/output.hpp"
+#include "command/reading.hpp"
 #include "command/walk_text.hpp"
 #include "figure/budget_figure.hpp"
 #include "figure/flow_figure.hpp"
 #include "figure/walk_figures.hpp"
 #include "plan/jobs.hpp"
 #include "source/disk.hpp"
+#include "tables/file_names.hpp"
 #include "tables/findings.hpp"
 #include "tables/saved_store.hpp"
 #include "tables/walk_tables.hpp"
@@ -22,8 +24,12 @@ namespace hestrel::command {
 
 namespace {
 
-void draw_figures(const plan::Plan& plan, const walk::Record& record, const std::string& folder,
-                  Output& output) {
+std::string folder_of(const plan::Plan& plan, const walk::Record& record) {
+    return tables::walk_folder(plan, record.route, record.device) + "/";
+}
+
+void draw_figures(const plan::Plan& plan, const walk::Record& record, Output& output) {
+    const std::string folder = folder_of(plan, record);
     const figure::WalkFigures figures = figure::walk_figures(plan, record);
     output.draw(folder + "memory", figures.memory);
     output.draw(folder + "loads", figures.loads);
@@ -38,8 +44,8 @@ void draw_figures_of_all(const plan::Plan& plan, const std::vector<walk::Record>
     output.draw("flow", figure::flow_figure(plan, records, figure::flow_chart(plan, records)));
 }
 
-void write_tables(const plan::Plan& plan, const walk::Record& record, const std::string& folder,
-                  Output& output) {
+void write_tables(const plan::Plan& plan, const walk::Record& record, Output& output) {
+    const std::string folder = folder_of(plan, record);
     output.write(folder + "events.csv", tables::events_csv(plan, record));
     output.write(folder + "transitions.csv", tables::transitions_csv(plan, record));
     output.write(folder + "loads.csv", tables::loads_csv(plan, record));
@@ -69,8 +75,8 @@ struct SavedFile {
     std::string path; ///< empty: nowhere
     bool fresh = false;
 
-    [[nodiscard]] std::optional<flow::SavedStore> read(const plan::Plan& plan,
-                                                       source::Disk& disk) const {
+    [[nodiscard]] std::optional<flow::SavedStore> read(const plan::Plan& plan) const {
+        source::RealDisk disk; // that it was read keeps nothing from being kept there
         if (path.empty() || fresh || !disk.exists(path)) return std::nullopt;
         try {
             return tables::parse_saved_store(plan, disk.read(path));
@@ -96,10 +102,6 @@ void require_walks(const CommonOptions& options, const std::vector<plan::RouteId
         throw UsageError(fmt::format("{} has no devices to walk on", options.plan_path));
 }
 
-std::string walk_folder(const plan::Plan& plan, const walk::Record& record) {
-    return fmt::format("{}--{}/", plan.routes[record.route].name, plan.devices[record.device].name);
-}
-
 std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<plan::RouteId>& routes,
                                    const std::vector<plan::DeviceId>& devices,
                                    const walk::Options& walking, unsigned jobs) {
@@ -111,13 +113,21 @@ std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<pla
     return records;
 }
 
+namespace {
+
+/// What goes to standard output.
+struct Printing {
+    bool details = false; ///< transition by transition, not in tables
+    std::string findings; ///< sarif, junit or json; empty: for people
+};
+
+/// Writes the files of walks and prints what there is to say; the exit code.
 int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& records,
-                 const CommonOptions& options, const Printing& printing) {
-    Output output(options);
+                 const CommonOptions& options, const Printing& printing, Output& output) {
     // Tables first: where a figure can't be drawn, they are there all the same.
     std::vector<plan::Finding> findings;
     for (const walk::Record& record : records) {
-        write_tables(plan, record, walk_folder(plan, record), output);
+        write_tables(plan, record, output);
         findings.insert(findings.end(), record.findings.begin(), record.findings.end());
     }
     output.write("findings.json", tables::findings_json(plan, findings));
@@ -132,7 +142,7 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
             if (i == records.size()) {
                 draw_figures_of_all(plan, records, output);
             } else {
-                draw_figures(plan, records[i], walk_folder(plan, records[i]), output);
+                draw_figures(plan, records[i], output);
             }
         });
     }
@@ -140,11 +150,10 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
     return all_fine(records) ? exit_code::fine : exit_code::problems_found;
 }
 
-namespace {
-
 int run_walk(const Call& call) {
     const CommonOptions& options = call.common();
-    const auto plan = load_plan(options.plan_path, options.sets);
+    Output output(options);
+    const auto plan = load_plan(options.plan_path, options.sets, output.inputs());
     if (!plan) return exit_code::problems_found;
     const auto routes = chosen(plan->routes, options.routes, "route");
     const auto devices = chosen(plan->devices, options.devices, "device");
@@ -152,15 +161,16 @@ int run_walk(const Call& call) {
     const SavedFile saved{call.text("saved"), call.has("fresh")};
     if (!saved.path.empty() && routes.size() * devices.size() != 1)
         throw UsageError("--saved goes with one --route and one --device");
-    source::RealDisk disk;
     walk::Options walking;
     walking.delivery = call.has("delivery");
-    walking.saved = saved.read(*plan, disk);
+    walking.saved = saved.read(*plan);
+    if (!saved.path.empty()) output.require_alone(saved.path, walking.saved.has_value());
     const auto records = walk_all(*plan, routes, devices, walking, options.jobs);
     const int code =
-        report_walks(*plan, records, options, {call.has("details"), call.text("findings")});
+        report_walks(*plan, records, options, {call.has("details"), call.text("findings")}, output);
     if (!saved.path.empty() && records.front().saved)
-        disk.write(saved.path, tables::saved_store_json(*plan, *records.front().saved));
+        output.write_alone(saved.path, tables::saved_store_json(*plan, *records.front().saved),
+                           walking.saved.has_value());
     return code;
 }
 

@@ -31,6 +31,28 @@ void erase_between(std::string& svg, std::string_view from, std::string_view to)
     }
 }
 
+/// Gnuplot's patterns have styles, which no page applies that allows nothing inline: each
+/// `name:value` becomes an attribute.
+void styles_to_attributes(std::string& svg) {
+    constexpr std::string_view open = "<path style='";
+    for (std::size_t at = svg.find(open); at != std::string::npos; at = svg.find(open, at)) {
+        const std::size_t from = at + open.size();
+        const std::size_t end = svg.find('\'', from);
+        if (end == std::string::npos) return;
+        std::string attributes = "<path ";
+        for (const char each : std::string_view(svg).substr(from, end - from)) {
+            if (each == ':')
+                attributes += "='";
+            else if (each == ';')
+                attributes += '\'';
+            else
+                attributes += each;
+        }
+        svg.replace(at, end - at, attributes);
+        at += attributes.size();
+    }
+}
+
 std::string hot_areas(const std::vector<Hot>& hots) {
     if (hots.empty()) return {};
     std::string group = "<g class=\"hot\" fill=\"#000000\" fill-opacity=\"0\" stroke=\"none\">\n";
@@ -59,6 +81,7 @@ std::string draw(const Figure& figure, Picture picture) {
     if (picture == Picture::png) return drawn;
     erase_between(drawn, "<title>Gnuplot</title>", "</desc>");
     erase_between(drawn, "<title>gnuplot_plot_", "</title>");
+    styles_to_attributes(drawn);
     const std::size_t end = drawn.rfind("</svg>");
     if (end != std::string::npos) drawn.insert(end, hot_areas(sheet.hots()));
     return titled(std::move(drawn), figure.title, figure.description);

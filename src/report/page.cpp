@@ -3,6 +3,8 @@
 #include "figure/svg.hpp"
 #include "plan/names.hpp"
 #include "report/html_table.hpp"
+#include "source/fingerprint.hpp"
+#include "source/own_mark.hpp"
 #include "source/plan_reader.hpp"
 #include "tables/walk_tables.hpp"
 #include "tables/words.hpp"
@@ -373,8 +375,13 @@ std::string page(const Contents& contents) {
     for (const walk::Record& record : contents.records) worst = std::max(worst, record.verdict);
     data whole;
     whole.set("name", contents.plan.name);
-    whole.set("css", std::string(page_part("page.css")));
-    whole.set("js", std::string(page_part("page.js")));
+    // A browser runs and applies what has these hashes, and nothing else that a page may hold.
+    for (const std::string part : {"css", "js"}) {
+        const std::string text = "\n" + std::string(page_part("page." + part));
+        whole.set(part, text);
+        whole.set(part + "_hash", source::sha256_base64(text));
+    }
+    whole.set("own_mark", std::string(source::own_mark));
     whole.set("grade", std::string(grade_of(worst)));
     whole.set("headline", headline_of(contents.plan, contents.records));
     whole.set("devices", devices_of(contents.plan, contents.records));

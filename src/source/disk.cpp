@@ -65,8 +65,8 @@ private:
     int number_;
 };
 
-/// Writes all of `text` and flushes it to the disk; the error number, or 0.
-int write_all(int descriptor, const std::string& text) {
+/// Writes all of `text`; the error number, or 0.
+int put(int descriptor, const std::string& text) {
     std::size_t written = 0;
     while (written < text.size()) {
         const ssize_t count = ::write(descriptor, text.data() + written, text.size() - written);
@@ -74,7 +74,19 @@ int write_all(int descriptor, const std::string& text) {
         if (count < 0) return errno;
         written += static_cast<std::size_t>(count);
     }
+    return 0;
+}
+
+/// The same, and flushes it to the disk.
+int write_all(int descriptor, const std::string& text) {
+    if (const int failed = put(descriptor, text); failed != 0) return failed;
     return ::fsync(descriptor) == 0 || errno == EINVAL ? 0 : errno;
+}
+
+void make_folder(const std::filesystem::path& folder) {
+    std::error_code error;
+    if (!folder.empty()) std::filesystem::create_directories(folder, error);
+    if (error) fail(folder.string(), "cannot be made", error.value());
 }
 
 /// A name that nobody can guess and no pattern of `include` matches.
@@ -124,9 +136,7 @@ class BesideFile {
 public:
     BesideFile(const std::string& path, const std::string& text)
         : path_(path), target_(followed(path)), folder_(target_.parent_path()) {
-        std::error_code error;
-        if (!folder_.empty()) std::filesystem::create_directories(folder_, error);
-        if (error) fail(folder_.string(), "cannot be made", error.value());
+        make_folder(folder_);
         Descriptor file = made();
         struct stat status {};
         if (::stat(target_.c_str(), &status) == 0) {
@@ -241,24 +251,48 @@ void RealDisk::remove(const std::string& path) {
     flush_folder(std::filesystem::path(path).parent_path());
 }
 
-std::unique_ptr<Held> RealDisk::hold(const std::string& folder) {
-    class HeldFolder final : public Held {
+void RealDisk::append(const std::string& path, const std::string& text) {
+    make_folder(std::filesystem::path(path).parent_path());
+    while (true) {
+        const Descriptor file{
+            ::open(path.c_str(), O_WRONLY | O_CREAT | O_APPEND | O_NOFOLLOW | O_CLOEXEC, 0666)};
+        if (file.number() < 0) fail(path, "cannot be written", errno);
+        ::flock(file.number(), LOCK_EX); // gone with the descriptor
+        struct stat opened {};
+        struct stat there {};
+        // Who held it may have put another in its place.
+        if (::fstat(file.number(), &opened) != 0 || ::stat(path.c_str(), &there) != 0 ||
+            opened.st_ino != there.st_ino)
+            continue;
+        const int failed = put(file.number(), text);
+        if (failed != 0) fail(path, "cannot be written", failed);
+        return;
+    }
+}
+
+std::unique_ptr<Held> RealDisk::hold(const std::string& path) {
+    class HeldPath final : public Held {
     public:
-        explicit HeldFolder(Descriptor folder) : folder_(std::move(folder)) {}
+        explicit HeldPath(Descriptor path) : path_(std::move(path)) {}
 
     private:
-        Descriptor folder_; // the lock goes with it, and with the process
+        Descriptor path_; // the lock goes with it, and with the process
     };
-    Descriptor opened{::open(folder.c_str(), O_RDONLY | O_DIRECTORY | O_CLOEXEC)};
-    if (opened.number() < 0) fail(folder, "cannot be read", errno);
+    Descriptor opened{::open(path.c_str(), O_RDONLY | O_NONBLOCK | O_CLOEXEC)};
+    if (opened.number() < 0) fail(path, "cannot be read", errno);
     // Some file systems have no locks; there nobody is kept out.
     if (::flock(opened.number(), LOCK_EX | LOCK_NB) != 0 && errno == EWOULDBLOCK) return nullptr;
-    return std::make_unique<HeldFolder>(std::move(opened));
+    return std::make_unique<HeldPath>(std::move(opened));
 }
 
 bool RealDisk::exists(const std::string& path) const {
     std::error_code error;
     return std::filesystem::exists(std::filesystem::symlink_status(path, error));
+}
+
+bool RealDisk::is_file(const std::string& path) const {
+    std::error_code error;
+    return std::filesystem::is_regular_file(path, error) && !is_open_already(followed(path));
 }
 
 std::string MemoryDisk::read(const std::string& path) {

@@ -23,7 +23,8 @@ std::filesystem::path whole(const std::filesystem::path& path);
 /// Whether a file is in a folder or below it, as their names say.
 bool lies_below(const std::filesystem::path& folder, const std::filesystem::path& file);
 
-/// A folder that is held against others who change files in it; free again when this goes.
+/// A folder that is held against others who change files in it, or a file; free again when this
+/// goes.
 class Held {
 public:
     Held() = default;
@@ -52,9 +53,14 @@ public:
     virtual void write_all(const std::vector<std::pair<std::string, std::string>>& texts) = 0;
     /// A file that is not there is no error.
     virtual void remove(const std::string& path) = 0;
-    /// Nothing where another process holds the folder.
-    virtual std::unique_ptr<Held> hold(const std::string& folder) = 0;
+    /// Adds to the end of a file, which is made with its folder where it is not there. Waits for
+    /// who holds it. A symbolic link is refused.
+    virtual void append(const std::string& path, const std::string& text) = 0;
+    /// Nothing where another process holds the file or folder.
+    virtual std::unique_ptr<Held> hold(const std::string& path) = 0;
     [[nodiscard]] virtual bool exists(const std::string& path) const = 0;
+    /// Whether a file is there, or a link leads to one: no folder, device or pipe.
+    [[nodiscard]] virtual bool is_file(const std::string& path) const = 0;
 };
 
 /// The machine's own disk.
@@ -67,8 +73,10 @@ public:
     }
     void write_all(const std::vector<std::pair<std::string, std::string>>& texts) override;
     void remove(const std::string& path) override;
-    std::unique_ptr<Held> hold(const std::string& folder) override;
+    void append(const std::string& path, const std::string& text) override;
+    std::unique_ptr<Held> hold(const std::string& path) override;
     [[nodiscard]] bool exists(const std::string& path) const override;
+    [[nodiscard]] bool is_file(const std::string& path) const override;
 };
 
 /// Files in memory, for tests and benchmarks.
@@ -81,10 +89,12 @@ public:
         for (const auto& [path, text] : texts) write(path, text);
     }
     void remove(const std::string& path) override { files.erase(path); }
+    void append(const std::string& path, const std::string& text) override { files[path] += text; }
     std::unique_ptr<Held> hold(const std::string&) override { return std::make_unique<Held>(); }
     [[nodiscard]] bool exists(const std::string& path) const override {
         return files.contains(path);
     }
+    [[nodiscard]] bool is_file(const std::string& path) const override { return exists(path); }
 
     std::map<std::string, std::string> files;
 };
@@ -106,9 +116,15 @@ public:
         below_.write_all(texts);
     }
     void remove(const std::string& path) override { below_.remove(path); }
-    std::unique_ptr<Held> hold(const std::string& folder) override { return below_.hold(folder); }
+    void append(const std::string& path, const std::string& text) override {
+        below_.append(path, text);
+    }
+    std::unique_ptr<Held> hold(const std::string& path) override { return below_.hold(path); }
     [[nodiscard]] bool exists(const std::string& path) const override {
         return below_.exists(path);
+    }
+    [[nodiscard]] bool is_file(const std::string& path) const override {
+        return below_.is_file(path);
     }
 
 protected:
@@ -130,6 +146,7 @@ public:
     }
     void write(const std::string&, const std::string&) override {}
     void write_all(const std::vector<std::pair<std::string, std::string>>&) override {}
+    void append(const std::string&, const std::string&) override {}
     void remove(const std::string&) override {}
 
 private:

@@ -1,6 +1,8 @@
 #pragma once
 // How the program writes JSON: keys in the order they were put in, one space a level.
 
+#include "source/own_mark.hpp"
+
 #include <nlohmann/json.hpp>
 #include <string>
 
@@ -11,6 +13,14 @@ using Json = nlohmann::ordered_json;
 /// The file's whole text. A byte that is not UTF-8, as a file's name may have, becomes U+FFFD.
 inline std::string file_text(const Json& json) {
     return json.dump(1, ' ', false, Json::error_handler_t::replace) + "\n";
+}
+
+/// The same of an object that becomes a single file: its first line says that it is ours. `key` is
+/// where the format has room for a comment.
+inline std::string single_file_text(const Json& json, const std::string& key = "comment",
+                                    const Json& comment = own_mark) {
+    const std::string mark = Json{{key, comment}}.dump();
+    return mark.substr(0, mark.size() - 1) + "," + file_text(json).substr(1);
 }
 
 } // namespace hestrel::source

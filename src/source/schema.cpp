@@ -191,7 +191,7 @@ std::string plan_schema() {
         if (keys->id != keys::plan.id) definitions[std::string(keys->id)] = object_schema(*keys);
     }
     schema["definitions"] = std::move(definitions);
-    return file_text(schema);
+    return single_file_text(schema, "$comment");
 }
 
 // --- for people --------------------------------------------------------------

@@ -117,7 +117,7 @@ Json finding_json(const plan::Plan& plan, const plan::Finding& finding) {
 std::string findings_json(const plan::Plan& plan, const std::vector<plan::Finding>& findings) {
     Json all = Json::array();
     for (const plan::Finding& finding : findings) all.push_back(finding_json(plan, finding));
-    return source::file_text(Json{{"plan", plan.name}, {"findings", std::move(all)}});
+    return source::single_file_text(Json{{"plan", plan.name}, {"findings", std::move(all)}});
 }
 
 std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
@@ -153,9 +153,11 @@ std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Findi
     Json run{{"tool", {{"driver", driver}}},
              {"columnKind", "unicodeCodePoints"},
              {"results", std::move(results)}};
-    return source::file_text(Json{{"$schema", "https://json.schemastore.org/sarif-2.1.0.json"},
-                                  {"version", "2.1.0"},
-                                  {"runs", Json::array({std::move(run)})}});
+    return source::single_file_text(
+        Json{{"$schema", "https://json.schemastore.org/sarif-2.1.0.json"},
+             {"version", "2.1.0"},
+             {"runs", Json::array({std::move(run)})}},
+        "properties", Json{{"comment", source::own_mark}}); // SARIF 2.1.0, 3.8
 }
 
 std::string findings_junit(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
@@ -187,10 +189,11 @@ std::string findings_junit(const plan::Plan& plan, const std::vector<plan::Findi
         }
         cases += lines + "</failure>\n  </testcase>\n";
     }
-    return fmt::format("<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuite name=\"{}\" "
-                       "tests=\"{}\" failures=\"{}\">\n{}"
-                       "</testsuite>\n",
-                       source::xml_text(plan.name), kinds.size(), failed.size(), cases);
+    return fmt::format(
+        "<?xml version=\"1.0\" encoding=\"UTF-8\"?> <!-- {} -->\n<testsuite name=\"{}\" "
+        "tests=\"{}\" failures=\"{}\">\n{}"
+        "</testsuite>\n",
+        source::own_mark, source::xml_text(plan.name), kinds.size(), failed.size(), cases);
 }
 
 } // namespace hestrel::tables

@@ -97,13 +97,13 @@ std::string metrics_json(const KeptMetrics& kept) {
     for (const auto& [lead, level] : figures.leads)
         leads.push_back(
             {{"cause", lead.cause}, {"by", lead.by}, {"edition", lead.edition}, {"level", level}});
-    return source::file_text(Json{{"hestrel_figures", version},
-                                  {"plan", figures.plan},
-                                  {"values", std::move(values)},
-                                  {"verdicts", std::move(verdicts)},
-                                  {"findings", std::move(findings)},
-                                  {"leads", std::move(leads)},
-                                  {"content", kept.content}});
+    return source::single_file_text(Json{{"hestrel_figures", version},
+                                         {"plan", figures.plan},
+                                         {"values", std::move(values)},
+                                         {"verdicts", std::move(verdicts)},
+                                         {"findings", std::move(findings)},
+                                         {"leads", std::move(leads)},
+                                         {"content", kept.content}});
 }
 
 KeptMetrics parse_metrics(const std::string& text) {

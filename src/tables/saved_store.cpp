@@ -76,7 +76,7 @@ flow::SavedStore parse_saved_store(const plan::Plan& plan, const std::string& te
             }
         } else if (key == "checkpoint" && value.is_string()) {
             store.checkpoint = checkpoint_from(plan, value.get<std::string>());
-        } else if (key != "checkpoint" || !value.is_null()) {
+        } else if (key != "comment" && (key != "checkpoint" || !value.is_null())) {
             throw SavedStoreError(fmt::format("a saved store has no \"{}\" like this", key));
         }
     }
@@ -97,7 +97,7 @@ std::string saved_store_json(const plan::Plan& plan, const flow::SavedStore& sto
                 checkpoint = level.name + "." + entry.name;
         }
     }
-    return source::file_text(
+    return source::single_file_text(
         Json{{"facts", std::move(facts)}, {"checkpoint", std::move(checkpoint)}});
 }
 

@@ -79,7 +79,8 @@ TEST_CASE("check as JSON and as JUnit XML", "[program]") {
     const auto junit = run(folder, "HESTREL check plan.yaml --findings junit");
     CHECK(junit.code == 1);
     CHECK(junit.out.starts_with(
-        "<?xml version=\"1.0\" encoding=\"UTF-8\"?>\n<testsuite name=\"plan\" tests=\""));
+        "<?xml version=\"1.0\" encoding=\"UTF-8\"?> <!-- written by Hestrel -->\n"
+        "<testsuite name=\"plan\" tests=\""));
     CHECK(junit.out.find("failures=\"1\"") != std::string::npos);
     CHECK(junit.out.find("no kit is called &quot;wood&quot;") != std::string::npos);
 }

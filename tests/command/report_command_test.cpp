@@ -1,5 +1,6 @@
 // The report, made by the built program and opened in a browser.
 
+#include "source/fingerprint.hpp"
 #include "support/figures.hpp"
 #include "support/program.hpp"
 
@@ -17,7 +18,12 @@ tests::Run look_at(const Folder& folder, const std::string& page, const std::str
     std::string text = tests::contents(folder / page);
     const std::size_t end = text.rfind("</body>");
     REQUIRE(end != std::string::npos);
-    text.insert(end, "<script>\n" + script + "\n</script>\n");
+    text.insert(end, "<script>" + script + "</script>\n");
+    // The page runs no script but its own.
+    const std::string allowed = "script-src ";
+    const std::size_t policy = text.find(allowed);
+    REQUIRE(policy != std::string::npos);
+    text.insert(policy + allowed.size(), "'sha256-" + source::sha256_base64(script) + "' ");
     folder.write("looked.html", text);
     tests::Run result =
         run(folder, "chromium --headless --no-sandbox --disable-gpu --disable-quic --no-first-run "
@@ -122,6 +128,17 @@ TEST_CASE("in a browser a nasty name is text, and runs nothing", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", tests::grid_plan(3, std::string(tests::nasty_name)));
     run(folder, "HESTREL report plan.yaml --out page.html");
+    // What somebody brought onto the page all the same would not run.
+    std::string page = tests::contents(folder / "page.html");
+    page.insert(page.rfind("</body>"), "<p id=\"in\" onclick=\"document.title = 'hacked'\"></p>"
+                                       "<script>document.body.innerHTML = ''</script>");
+    folder.write("planted.html", page);
+    const auto planted = look_at(folder, "planted.html", R"JS(
+document.getElementById('in').click();
+if (document.title !== 'hacked') document.title = document.querySelectorAll('svg').length;
+)JS");
+    CHECK(planted.err.find("violates the following Content Security Policy") != std::string::npos);
+    CHECK(std::stoi("0" + planted.out) > 3);
     const auto result = look_at(folder, "page.html", R"JS(
 document.title = JSON.stringify({
   heading: document.querySelector('h1').textContent,

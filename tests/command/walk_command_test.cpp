@@ -39,8 +39,9 @@ TEST_CASE("walk writes one folder per route and device, and says what came out",
     folder.write("plan.yaml", good_plan);
     const auto result = run(folder, "HESTREL walk plan.yaml --out out --png");
     CHECK(result.code == 1); // the small device is over its budget
-    std::vector<std::string> files{"out/budget.png", "out/budget.svg", "out/findings.json",
-                                   "out/flow.png",   "out/flow.svg",   "plan.yaml"};
+    std::vector<std::string> files{
+        "out/.hestrel-written", "out/budget.png", "out/budget.svg", "out/findings.json",
+        "out/flow.png",         "out/flow.svg",   "plan.yaml"};
     for (const std::string device : {"large", "small"}) {
         for (const std::string file :
              {"events.csv", "loads.csv", "loads.png", "loads.svg", "map.png", "map.svg",
@@ -163,13 +164,13 @@ TEST_CASE("a file that can't be written exits with 3 and leaves nothing half-wri
     SECTION("the folder is a file") {
         const auto result = run(folder, "HESTREL walk plan.yaml --no-figures --out plan.yaml");
         CHECK(result.code == 3);
-        CHECK(result.err.starts_with("hestrel: plan.yaml/there--small: cannot be made: "));
+        CHECK(result.err.starts_with("hestrel: plan.yaml: cannot be made: "));
     }
     SECTION("no room: the file may not grow as large as it has to") {
         // 1 block of 512 bytes; walk.json is larger. What was there before stays.
         folder.write("out/there--small/walk.json", "before");
         const auto result =
-            run(folder, "ulimit -f 1; HESTREL walk plan.yaml --no-figures --out out");
+            run(folder, "ulimit -f 1; HESTREL walk plan.yaml --no-figures --out out --force");
         CHECK(result.code == 3);
         CHECK(result.err.find("cannot be written: File too large") != std::string::npos);
         CHECK(tests::contents(folder / "out/there--small/walk.json") == "before");

@@ -92,7 +92,7 @@ TEST_CASE("walk: the same bytes for any number of jobs", "[program]") {
         ++compared;
         CHECK(contents(folder / name) == contents(folder / ("many" + name.substr(3))));
     }
-    CHECK(compared == 21);
+    CHECK(compared == 22);
     CHECK(run(folder, "HESTREL walk plan.yaml --jobs 0").code == 2);
 }
 
@@ -130,7 +130,8 @@ TEST_CASE("walk --saved keeps the store between runs, --fresh begins without it"
     };
     CHECK(run(folder, walk).code == 0);
     CHECK(contents(folder / "store.json") ==
-          "{\n \"facts\": {\n  \"round\": 1\n },\n \"checkpoint\": \"quay.steps\"\n}\n");
+          "{\"comment\":\"written by Hestrel\",\n \"facts\": {\n  \"round\": 1\n },\n "
+          "\"checkpoint\": \"quay.steps\"\n}\n");
     CHECK(run(folder, walk).code == 0);
     CHECK(round() == 2);
     CHECK(run(folder, walk + " --fresh").code == 0);

@@ -19,6 +19,7 @@ namespace {
 const char* const standard = R"json({
  "type": "object", "additionalProperties": false, "required": ["version", "runs"],
  "properties": {
+  "properties": {"type": "object"},
   "$schema": {"type": "string"}, "version": {"enum": ["2.1.0"]},
   "runs": {"type": "array", "items": {"$ref": "#/definitions/run"}}},
  "definitions": {

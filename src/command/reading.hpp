@@ -1,0 +1,35 @@
+#pragma once
+// Plans, as commands read them.
+
+#include "plan/plan.hpp"
+#include "source/disk.hpp"
+#include "source/inputs.hpp"
+#include "source/plan_disk.hpp"
+#include "source/plan_reader.hpp"
+
+#include <optional>
+#include <string>
+#include <vector>
+
+namespace hestrel::command {
+
+/// Reading with `--set` values; throws UsageError for one that is none.
+source::ReadOptions read_options(const std::vector<std::string>& sets);
+
+/// The disk that a plan is read from and changed on; says what was found to be cut off there.
+class PlanOnDisk {
+public:
+    explicit PlanOnDisk(const std::string& plan);
+    [[nodiscard]] source::PlanDisk& disk() { return disk_; }
+
+private:
+    source::RealDisk real_;
+    source::PlanDisk disk_;
+};
+
+/// Reads a plan, tries values (`--set`) and prints its findings to standard error. Notes what was
+/// read. Nothing where it has errors. Throws UsageError for a `--set` that is none.
+std::optional<plan::Plan> load_plan(const std::string& path, const std::vector<std::string>& sets,
+                                    source::Inputs& inputs);
+
+} // namespace hestrel::command

@@ -1,0 +1,40 @@
+#include "source/fingerprint.hpp"
+
+#include <array>
+#include <cstddef>
+#include <cstdint>
+#include <fmt/format.h>
+#include <fmt/ranges.h>
+#include <nettle/base64.h>
+#include <nettle/sha2.h>
+
+namespace hestrel::source {
+
+namespace {
+
+using Digest = std::array<std::uint8_t, SHA256_DIGEST_SIZE>;
+
+Digest digest_of(std::string_view text) {
+    Digest digest{};
+    sha256_ctx context{};
+    sha256_init(&context);
+    // Characters as bytes.
+    sha256_update(&context, text.size(), reinterpret_cast<const std::uint8_t*>(text.data()));
+    sha256_digest(&context, digest.size(), digest.data());
+    return digest;
+}
+
+} // namespace
+
+std::string sha256_hex(std::string_view text) {
+    return fmt::format("{:02x}", fmt::join(digest_of(text), ""));
+}
+
+std::string sha256_base64(std::string_view text) {
+    const Digest digest = digest_of(text);
+    std::string encoded(BASE64_ENCODE_RAW_LENGTH(digest.size()), '\0');
+    base64_encode_raw(encoded.data(), digest.size(), digest.data());
+    return encoded;
+}
+
+} // namespace hestrel::source

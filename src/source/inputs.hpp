@@ -1,0 +1,46 @@
+#pragma once
+// What a command has read, so that none of its results takes the place of that.
+
+#include "source/disk.hpp"
+
+#include <filesystem>
+#include <set>
+#include <string>
+#include <vector>
+
+namespace hestrel::source {
+
+/// Files that were read, and patterns by which a plan includes files.
+class Inputs {
+public:
+    void add_file(const std::string& path);
+    void add_pattern(const std::string& pattern);
+    /// Throws FileError where a result there would take the place of what was read, or would be
+    /// read as a part of the plan from then on.
+    void require_free(const std::string& path) const;
+
+private:
+    std::set<std::filesystem::path> files_;
+    std::set<std::string> patterns_;
+};
+
+/// A disk that notes what is read from it.
+class NotingDisk final : public DiskOver {
+public:
+    /// Both outlive it.
+    NotingDisk(Disk& below, Inputs& inputs) : DiskOver(below), inputs_(inputs) {}
+
+    std::string read(const std::string& path) override {
+        inputs_.add_file(path);
+        return below().read(path);
+    }
+    std::vector<std::string> matching(const std::string& pattern) override {
+        inputs_.add_pattern(pattern);
+        return below().matching(pattern);
+    }
+
+private:
+    Inputs& inputs_;
+};
+
+} // namespace hestrel::source

@@ -1,0 +1,24 @@
+#pragma once
+// What files and folders of results are called. Different things never share a name: where names of
+// a plan would join to the same, `~` stands between, which no name of a plan has.
+
+#include "plan/plan.hpp"
+
+#include <string>
+#include <string_view>
+#include <vector>
+
+namespace hestrel::tables {
+
+/// `<route>--<device>`.
+std::string walk_folder(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device);
+
+/// What files about an edition begin with, beside those about all editions, whose names are
+/// `others` without their endings; `parts` are what such files have behind the name (`-positions`).
+std::string edition_file(std::string_view edition, const std::vector<std::string_view>& others,
+                         const std::vector<std::string_view>& parts);
+
+/// What a witness's file of an edition begins with, before `-<finding>` or `-hurried-<finding>`.
+std::string witness_file(std::string_view edition);
+
+} // namespace hestrel::tables

@@ -28,7 +28,7 @@ std::string cell_time(plan::Micros time) {
 
 std::string hitches_text(const walk::Record& record) {
     if (record.hitches.empty()) return "none";
-    return fmt::format("{}: {}", record.hitches.size(),
+    return fmt::format("{}: {}", tables::grouped(walk::hitches_in(record)),
                        tables::short_time(walk::worst_hitch(record)));
 }
 

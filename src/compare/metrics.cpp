@@ -110,7 +110,7 @@ void add_walk(Metrics& metrics, const plan::Plan& plan, const walk::Record& reco
         plan::Micros hitch;
         const auto first = std::lower_bound(
             hitches.begin(), hitches.end(), by.fired,
-            [](const loading::Hitch& each, plan::Micros moment) { return each.at < moment; });
+            [](const loading::Hitch& each, plan::Micros moment) { return each.last() < moment; });
         for (auto each = first; each != hitches.end() && each->at <= outcome.settled; ++each)
             hitch = std::max(hitch, each->length);
         keep_worst(metrics, transition, Measure::hitch, hitch.count);

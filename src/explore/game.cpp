@@ -171,7 +171,7 @@ void Game::settle_now() {
         }
         changed = triggers_.judge_triggers() || changed;
         changed = triggers_.judge_near() || changed;
-        log_.endless = triggers_.endless().has_value() || log_.lists.size() > most_lists;
+        log_.endless = log_.lists.size() > most_lists;
         linger();
         changed = changed || triggers_.to_judge();
     }
@@ -214,7 +214,6 @@ bool Game::next_event() {
         alarms_.pop();
         if (!flow_.awaits(alarm.number)) continue;
         now_ = std::max(now_, alarm.at);
-        triggers_.begin_instant();
         flow_.wake(alarm.number);
         return true;
     }
@@ -286,7 +285,6 @@ void Game::finish_ways() {
         for (std::uint32_t player = 0; player < travellers_.size() && !flow_.ended(); ++player) {
             if (!travellers_[player].moving) continue;
             any = true;
-            triggers_.begin_instant();
             go_on_way(PlayerId{player});
             settle();
         }

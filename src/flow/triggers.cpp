@@ -10,13 +10,6 @@ namespace hestrel::flow {
 using plan::LevelId;
 using plan::TriggerId;
 
-namespace {
-
-/// So many firings in one instant are no game any more, but a circle.
-constexpr std::uint64_t most_firings = 100'000;
-
-} // namespace
-
 Triggers::Triggers(const plan::Plan& plan, const Zones& zones, Flow& flow, Stage& stage,
                    std::vector<plan::PlayerKindId> players)
     : plan_(&plan), zones_(&zones), flow_(&flow), stage_(&stage), kinds_(std::move(players)),
@@ -254,10 +247,6 @@ bool Triggers::fire(TriggerId id, PlayerId player) {
         stage_->firing_lost(id, player);
         return false;
     }
-    if (++fired_now_ > most_firings) {
-        endless_ = trigger.steps;
-        return false;
-    }
     state.spent = trigger.once;
     state.may_fire_again = stage_->now() + trigger.rearm;
     stage_->firing(id);
@@ -366,8 +355,6 @@ void Triggers::resume_judged() {
     came_near_.clear();
     went_far_.clear();
     to_judge_.clear();
-    fired_now_ = 0;
-    endless_.reset();
     for (const TriggerId id : watches_.by_state) {
         const plan::Trigger& trigger = plan_->triggers[id];
         const bool live = is_live(id);

@@ -43,8 +43,6 @@ public:
     void rejudge_near();
     /// Every `once` can fire again.
     void arm();
-    /// Another moment: what fired before no longer counts towards a circle.
-    void begin_instant() { fired_now_ = 0; }
 
     // What follows from it. True where anything did.
 
@@ -62,8 +60,6 @@ public:
         return visit(trigger, player).inside;
     }
     [[nodiscard]] bool is_inside(PlayerId player, plan::LevelId level) const;
-    /// A list that is set off over and over in one instant.
-    [[nodiscard]] std::optional<plan::ListId> endless() const { return endless_; }
 
     // For who goes from situation to situation.
 
@@ -148,8 +144,6 @@ private:
     plan::Table<plan::TriggerId, TriggerNow> triggers_;
     std::vector<Visit> visits_;          ///< by trigger and player
     std::set<plan::TriggerId> to_judge_; ///< something about them has changed
-    std::uint64_t fired_now_ = 0;        ///< firings in this instant
-    std::optional<plan::ListId> endless_;
     bool forgets_rearm_ = false;
     std::vector<std::vector<ZoneId>> asked_zones_; ///< by player
     /// Getting out of which can matter: of `on-exit` triggers, and around levels that stream.

@@ -37,6 +37,7 @@ void Loader::unload_now(std::span<const LevelId> leaving) {
 
 void Loader::block_for(std::span<const LevelId> family) {
     blocked_since_ = now_;
+    main_.catch_up(now_);
     main_.block();
     state_.block_for(family);
 }
@@ -178,6 +179,7 @@ void Loader::release(PieceId piece) {
     const Piece& content = catalogue_->pieces[piece];
     pieces_[piece].state = PieceState::absent;
     ledger_.give_back(now_, Holder::piece, piece.value, content.memory);
+    main_.catch_up(now_);
     main_.released(plan::work_for(content.objects, catalogue_->release.per_object));
     report(ChangeKind::piece_released, piece.value);
 }
@@ -259,6 +261,7 @@ void Loader::became_resident(PieceId piece) {
 void Loader::left_queue(LevelId level) {
     ++attach_generation_[level];
     drop_stale();
+    main_.catch_up(now_);
     main_.give_up(level);
 }
 
@@ -276,6 +279,7 @@ void Loader::start_frame() {
 }
 
 void Loader::block_ready() {
+    main_.catch_up(now_);
     Micros work;
     for (const LevelId level : state_.block()) {
         if (state_[level].shown) continue;

@@ -112,7 +112,10 @@ public:
     /// One of them has arrived.
     void deliver(PieceId piece);
     /// Whether any veil is up; counts from the next frame on.
-    void set_veiled(bool veiled) { veiled_ = veiled; }
+    void set_veiled(bool veiled) {
+        if (veiled != veiled_) main_.catch_up(now_);
+        veiled_ = veiled;
+    }
 
     // The clock.
 
@@ -163,7 +166,11 @@ public:
     /// What changed since the last call, in order.
     std::vector<Change> take_changes();
     [[nodiscard]] const std::vector<LoadRecord>& loads() const { return loads_; }
-    [[nodiscard]] const std::vector<Hitch>& hitches() const { return main_.hitches(); }
+    /// In order of their ends, until now.
+    [[nodiscard]] const std::vector<Hitch>& hitches() {
+        main_.catch_up(now_ + plan::Micros{1}); // the frame that starts now is begun
+        return main_.hitches();
+    }
     Ledger& ledger() { return ledger_; }
     [[nodiscard]] const Ledger& ledger() const { return ledger_; }
 

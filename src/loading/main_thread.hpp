@@ -1,6 +1,7 @@
 #pragma once
 // How the main thread spends its frames: attaching levels slice by slice, and releasing
-// (docs/model.md sections 4.5 and 4.7). Frames without such work are not simulated one by one.
+// (docs/model.md sections 4.5 and 4.7). Frames without such work are not simulated one by one, nor
+// are many alike, one after another.
 
 #include "loading/catalogue.hpp"
 
@@ -10,10 +11,16 @@
 
 namespace hestrel::loading {
 
-/// One frame that took longer than its period, or the standstill of a blocking switch.
+/// A frame that took longer than its period, many alike one after another, or the standstill of a
+/// blocking switch.
 struct Hitch {
-    plan::Micros at;     ///< start of the frame; of a standstill: the asking
-    plan::Micros length; ///< by how much the frame exceeds one period; of a standstill: all of it
+    plan::Micros at;     ///< start of the (first) frame; of a standstill: the asking
+    plan::Micros length; ///< by how much each frame exceeds its period; of a standstill: all of it
+    std::int64_t frames = 1;
+    plan::Micros every; ///< from the start of one frame to that of the next, where there are many
+
+    /// Start of the last frame.
+    [[nodiscard]] plan::Micros last() const { return at + every * (frames - 1); }
 };
 
 /// The main thread of one device.
@@ -23,12 +30,16 @@ public:
 
     /// Takes a level to attach with the next frame; `busy` must not hold.
     void attach(plan::LevelId level, plan::Micros work) { current_ = {level, work}; }
+    /// Begins what frames have begun before now. To be called before anything of what follows, and
+    /// before a veil is raised or goes.
+    void catch_up(plan::Micros now);
     /// Drops the work done on a level, if it is being attached.
     void give_up(plan::LevelId level);
     /// Adds release work to the next frame.
     void released(plan::Micros work) { release_work_ += work; }
 
-    /// When the next frame with attach or release work starts; `never` where there is none.
+    /// When the next frame with attach or release work starts that is not as the one before;
+    /// `never` where there is none.
     /// `waiting`: levels wait to be attached.
     [[nodiscard]] plan::Micros frame_due(plan::Micros now, bool waiting) const;
 
@@ -64,8 +75,18 @@ private:
         plan::Micros left;
     };
 
+    /// Frames that attach a whole slice each, and are otherwise alike.
+    struct Stretch {
+        plan::Micros from; ///< start of the first
+        plan::Micros every;
+        plan::Micros slice;
+        std::int64_t frames = 0;
+        plan::Micros hitch; ///< of each; 0: none
+    };
+
     plan::FrameTime frame_;
     std::optional<Current> current_;
+    std::optional<Stretch> stretch_; ///< begun by nobody yet
     plan::Micros release_work_;
     plan::Micros frame_end_;
     bool blocked_ = false;

@@ -26,6 +26,7 @@ struct Micros {
         count -= other.count;
         return *this;
     }
+    constexpr Micros operator*(std::int64_t times) const { return {count * times}; }
     /// A moment that never comes.
     static constexpr Micros never() { return {std::numeric_limits<std::int64_t>::max()}; }
 };

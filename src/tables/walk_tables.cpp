@@ -129,7 +129,7 @@ Columns<walk::Record> summary_columns(const plan::Plan& plan) {
             {"gaps", [](const Record& record) { return record.gaps.size(); }},
             {"gaps_s", [](const Record& record) { return walk::gap_time(record); }},
             {"worst_slack_s", [](const Record& record) { return walk::worst_slack(record); }},
-            {"hitches", [](const Record& record) { return record.hitches.size(); }},
+            {"hitches", [](const Record& record) { return walk::hitches_in(record); }},
             {"worst_hitch_s", [](const Record& record) { return walk::worst_hitch(record); }},
             {"peak_mib", [](const Record& record) { return record.peak; }},
             {"peak_at_s", [](const Record& record) { return record.peak_at; }},
@@ -254,8 +254,12 @@ std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
     json["loads"] = json_of(load_columns(plan), record.loads);
     json["hitch_list"] = Json::array();
     for (const loading::Hitch& hitch : record.hitches) {
-        json["hitch_list"].push_back(
-            {{"at_s", seconds_json(hitch.at)}, {"length_s", seconds_json(hitch.length)}});
+        Json each{{"at_s", seconds_json(hitch.at)}, {"length_s", seconds_json(hitch.length)}};
+        if (hitch.frames > 1) {
+            each["frames"] = hitch.frames;
+            each["every_s"] = seconds_json(hitch.every);
+        }
+        json["hitch_list"].push_back(std::move(each));
     }
     static constexpr std::array<std::string_view, 4> doings{"moving", "pausing", "veiled",
                                                             "stalled"};

@@ -232,7 +232,11 @@ private:
             if (hitch.length <= *plan_.limits.hitch) continue;
             const Owner owner = owner_at(hitch.at);
             add(hitch.at, "long-hitch", owner,
-                "a frame takes " + short_time(hitch.length) + " too long");
+                hitch.frames == 1
+                    ? "a frame takes " + short_time(hitch.length) + " too long"
+                    : std::to_string(hitch.frames) + " frames one after another take " +
+                          short_time(hitch.length) + " too long each")
+                .to = hitch.last();
         }
     }
 

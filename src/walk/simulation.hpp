@@ -123,6 +123,7 @@ private:
     [[nodiscard]] Transition* transition(flow::RunId run);
     /// Records that one begins now.
     Transition& begin_transition(flow::RunId run);
+    void look_for_circle(plan::ListId list);
     void called(plan::LevelId level, flow::RunId run, bool to_show);
 
     // The clock (walk.cpp).
@@ -197,7 +198,13 @@ private:
     Agenda agenda_;
     std::vector<Delivery> parcels_;
     std::optional<plan::ListId> endless_; ///< it runs over and over, without end
-    plan::Micros went_on_at_;             ///< the last time at which any step went on
+    /// How often a list has run since some moment.
+    struct Runs {
+        plan::Micros since;
+        std::uint64_t count = 0;
+    };
+    plan::Table<plan::ListId, Runs> runs_;
+    plan::Micros went_on_at_; ///< the last time at which any step went on
 
     Record record_;
 };

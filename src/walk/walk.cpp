@@ -87,7 +87,8 @@ Simulation::Simulation(const plan::Plan& plan, plan::RouteId route, plan::Device
                                           {walkers_.size(), route_.edition, options.saved,
                                            route_.unhurried, route_.unhurried, false}),
       zones_(plan), triggers_(plan, zones_, flow_, *this, kinds_of(route_)),
-      rules_(plan, flow_, *this), breaches_(plan.rules.size(), 0), ways_(plan) {
+      rules_(plan, flow_, *this), breaches_(plan.rules.size(), 0), ways_(plan),
+      runs_(plan.lists.size()) {
     if (route_.unhurried) triggers_.forget_rearm();
     record_.route = route;
     record_.device = device;
@@ -116,6 +117,18 @@ Transition& Simulation::begin_transition(flow::RunId run) {
     begun.fired = now();
     for (const Walker& walker : walkers_) begun.metres.push_back(walker.traveller.metres(now()));
     return begun;
+}
+
+/// Whether a list runs more often than anything in a game does, or too much has happened in all
+/// (docs/model.md, "A walk"). What routes press is as often as they say.
+void Simulation::look_for_circle(plan::ListId list) {
+    if (record_.transitions.size() > most_transitions_) endless_ = list;
+    if (plan_.lists[list].owner == plan::OwnerKind::item) return;
+    constexpr Micros second = plan::seconds(1);
+    constexpr std::uint64_t often = 500;
+    Runs& runs = runs_[list];
+    if (now() - runs.since > second && !routes_done()) runs = {now(), 0};
+    if (++runs.count > often * walkers_.size()) endless_ = list;
 }
 
 /// Remembers what a transition asks for that is not there yet.
@@ -232,6 +245,7 @@ void Simulation::note(const flow::Event& note) {
         Transition& begun = begin_transition(note.run);
         begun.list = plan::ListId{note.detail};
         begun.firer = note.player;
+        look_for_circle(begun.list);
         return;
     }
     case flow::EventKind::ended:
@@ -369,25 +383,17 @@ void Simulation::settle() {
         if (flow_.booted() && !record_.boot) boot_ended();
         changed = triggers_.judge_triggers() || changed;
         changed = triggers_.judge_near() || changed;
-        endless_ = triggers_.endless();
         linger();
         // Who does not hurry waits until all that follows has followed.
         if (!changed || !route_.unhurried) changed = advance_routes() || changed;
         changed = changed || triggers_.to_judge();
         if (flow_.ended()) break;
     }
-    if (record_.transitions.size() > most_transitions_) {
-        const auto last =
-            std::find_if(record_.transitions.rbegin(), record_.transitions.rend(),
-                         [](const Transition& each) { return static_cast<bool>(each.list); });
-        if (last != record_.transitions.rend()) endless_ = last->list;
-    }
     account();
 }
 
 void Simulation::run_instant(Micros at) {
     loader_.set_now(at);
-    triggers_.begin_instant();
     const auto over = [&] { return endless_ || flow_.ended(); };
     do {
         while (!over() && run_next_event(at)) settle();
@@ -466,6 +472,9 @@ void Simulation::cut_off() {
     const auto at = [](const auto& each) { return each.at; };
     drop_after(record_.events, at);
     drop_after(record_.hitches, at);
+    for (loading::Hitch& hitch : record_.hitches) {
+        if (hitch.last() > end) hitch.frames = (end - hitch.at).count / hitch.every.count + 1;
+    }
     drop_after(record_.memory, at);
     clip(record_.spells);
     clip(record_.needed);

@@ -12,7 +12,7 @@ namespace hestrel::walk {
 struct Options {
     bool delivery = false; ///< parcels arrive while the route is played (section 9)
     std::optional<flow::SavedStore> saved = std::nullopt; ///< the saved store it begins with
-    std::size_t most_transitions = 1'000'000; ///< with more it goes round in a circle: stuck
+    std::size_t most_transitions = 250'000; ///< with more it goes round in a circle: stuck
 };
 
 /// Walks a route. The plan must have been read without errors. The same plan, route, device and

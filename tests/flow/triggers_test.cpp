@@ -42,12 +42,10 @@ public:
 
     /// Zones of triggers come first, in the plan's order.
     Lines enter(PlayerId player, std::uint32_t zone = 0) {
-        triggers_.begin_instant();
         triggers_.enter(player, ZoneId{zone});
         return settle();
     }
     Lines leave(PlayerId player, std::uint32_t zone = 0) {
-        triggers_.begin_instant();
         triggers_.leave(player, ZoneId{zone});
         return settle();
     }

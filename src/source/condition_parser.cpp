@@ -54,9 +54,9 @@ struct Mention {
 /// A recursive-descent parser over one text. Each function leaves its term last in `terms_`.
 class ConditionParser {
 public:
-    ConditionParser(const ConditionNames& names, std::string_view text, plan::Place place,
-                    std::size_t offset)
-        : names_(names), text_(text), place_(place), offset_(offset) {
+    ConditionParser(ReadContext& reading, const ConditionNames& names, std::string_view text,
+                    plan::Place place, std::size_t offset)
+        : reading_(reading), names_(names), text_(text), place_(place), offset_(offset) {
         advance();
     }
 
@@ -197,8 +197,10 @@ private:
             std::vector<std::string_view> known;
             for (const plan::WordId each : named.values) known.push_back(names_.plan.words[each]);
             const std::string& wrong = names_.plan.words[word];
-            fail(at, fmt::format("{} is never \"{}\"{}", named.name, wrong, hint(wrong, known)),
-                 "unknown-name");
+            fail(
+                at,
+                fmt::format("{} is never \"{}\"{}", named.name, wrong, reading_.hint(wrong, known)),
+                "unknown-name");
         }
     }
 
@@ -249,7 +251,7 @@ private:
         if (!id) {
             fail(token_at_,
                  fmt::format("no {} is called \"{}\"{}", names.kind(), token_,
-                             hint(token_, names.all())),
+                             reading_.hint(token_, names)),
                  "unknown-name");
         }
         mentions_.push_back({names.kind(), token_, token_at_});
@@ -263,10 +265,9 @@ private:
         }
         if (names_.triggers.find(token_)) return name_one(names_.triggers, term.trigger);
         if (names_.levels.find(token_)) return name_one(names_.levels, term.level);
-        std::vector<std::string_view> known = names_.triggers.all();
-        known.insert(known.end(), names_.levels.all().begin(), names_.levels.all().end());
         fail(token_at_,
-             fmt::format("no trigger or level is called \"{}\"{}", token_, hint(token_, known)),
+             fmt::format("no trigger or level is called \"{}\"{}", token_,
+                         reading_.hint(token_, names_.triggers, names_.levels)),
              "unknown-name");
     }
 
@@ -293,12 +294,13 @@ private:
         } else {
             fail(at,
                  fmt::format("no fact, and no fact's value, is called \"{}\"{}", word,
-                             hint(word, names_.facts.all())),
+                             reading_.hint(word, names_.facts)),
                  "unknown-name");
         }
         return add(term, at, at);
     }
 
+    ReadContext& reading_;
     const ConditionNames& names_;
     std::string_view text_;
     plan::Place place_;
@@ -324,7 +326,7 @@ std::optional<plan::Condition> parse_condition(ReadContext& reading, const Condi
     }
     const std::size_t offset = value.is_plain() ? 0 : 1;
     try {
-        ConditionParser parser(names, value.text(), value.place(), offset);
+        ConditionParser parser(reading, names, value.text(), value.place(), offset);
         plan::Condition condition{value.place(), std::string(value.text()), parser.parse()};
         for (const Mention& each : parser.mentions())
             reading.mention(each.kind, {}, each.name, {value.place(), value.text(), each.at});

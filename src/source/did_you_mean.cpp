@@ -9,25 +9,33 @@ namespace hestrel::source {
 
 namespace {
 
+/// Rows of the table that `distance` fills, kept from one comparison to the next.
+struct Rows {
+    std::vector<std::size_t> before, last, row;
+};
+
 /// Edits from `one` to `other`; more than `most` is told as `most + 1`.
-std::size_t distance(std::string_view one, std::string_view other, std::size_t most) {
+std::size_t distance(std::string_view one, std::string_view other, std::size_t most, Rows& rows) {
     const std::size_t difference =
         std::max(one.size(), other.size()) - std::min(one.size(), other.size());
     if (difference > most) return most + 1;
-    std::vector<std::size_t> before;
-    std::vector<std::size_t> last(other.size() + 1);
-    std::vector<std::size_t> row(other.size() + 1);
+    auto& [before, last, row] = rows;
+    for (auto* each : {&before, &last, &row}) each->resize(other.size() + 1);
     for (std::size_t j = 0; j <= other.size(); ++j) last[j] = j;
     for (std::size_t i = 1; i <= one.size(); ++i) {
         row[0] = i;
+        std::size_t least = i;
         for (std::size_t j = 1; j <= other.size(); ++j) {
             const std::size_t change = last[j - 1] + (one[i - 1] == other[j - 1] ? 0 : 1);
             row[j] = std::min({last[j] + 1, row[j - 1] + 1, change});
             const bool swapped =
                 i > 1 && j > 1 && one[i - 1] == other[j - 2] && one[i - 2] == other[j - 1];
             if (swapped) row[j] = std::min(row[j], before[j - 2] + 1);
+            least = std::min(least, row[j]);
         }
-        before = last;
+        // A swap comes from two rows before and costs one more than what stands there.
+        if (least > most + 1) return most + 1;
+        std::swap(before, last);
         std::swap(last, row);
     }
     return std::min(last[other.size()], most + 1);
@@ -44,9 +52,10 @@ bool differs_only_in_capitals(std::string_view one, std::string_view other) {
 std::string_view nearest(std::string_view wrong, std::span<const std::string_view> candidates) {
     std::size_t most = std::max<std::size_t>(1, wrong.size() / 3);
     std::string_view best;
+    Rows rows;
     for (const std::string_view candidate : candidates) {
         if (differs_only_in_capitals(wrong, candidate)) return candidate;
-        const std::size_t edits = distance(wrong, candidate, most);
+        const std::size_t edits = distance(wrong, candidate, most, rows);
         if (edits > most || (edits == most && !best.empty())) continue;
         best = candidate;
         most = edits;
@@ -54,12 +63,27 @@ std::string_view nearest(std::string_view wrong, std::span<const std::string_vie
     return best;
 }
 
+std::string capitals_hint(std::string_view right) {
+    return right.empty() ? std::string()
+                         : fmt::format("; it differs from \"{}\" only in capitals", right);
+}
+
+std::string_view SmallLetters::find(std::string_view wrong,
+                                    std::span<const std::string_view> names) {
+    const auto small = [](std::string_view name) {
+        std::string letters(name);
+        for (char& c : letters) c = static_cast<char>(std::tolower(static_cast<unsigned char>(c)));
+        return letters;
+    };
+    for (; known_ < names.size(); ++known_) names_.try_emplace(small(names[known_]), names[known_]);
+    const auto found = names_.find(small(wrong));
+    return found == names_.end() ? std::string_view() : found->second;
+}
+
 std::string hint(std::string_view wrong, std::span<const std::string_view> candidates) {
     const std::string_view right = nearest(wrong, candidates);
     if (right.empty()) return {};
-    if (differs_only_in_capitals(wrong, right)) {
-        return fmt::format("; it differs from \"{}\" only in capitals", right);
-    }
+    if (differs_only_in_capitals(wrong, right)) return capitals_hint(right);
     return fmt::format("; did you mean \"{}\"?", right);
 }
 

@@ -4,6 +4,7 @@
 #include <span>
 #include <string>
 #include <string_view>
+#include <tsl/robin_map.h>
 
 namespace hestrel::source {
 
@@ -17,5 +18,32 @@ bool differs_only_in_capitals(std::string_view one, std::string_view other);
 /// What to append to a message about a wrong name: "; did you mean X?", "; X is spelled with other
 /// capitals", or nothing.
 std::string hint(std::string_view wrong, std::span<const std::string_view> candidates);
+/// The same where `right` differs only in capitals; nothing where it is empty.
+std::string capitals_hint(std::string_view right);
+
+/// Names by their small letters, so that one that differs only in capitals is found at once.
+class SmallLetters {
+public:
+    /// The first that differs from `wrong` only in capitals; `names` only grows between calls.
+    std::string_view find(std::string_view wrong, std::span<const std::string_view> names);
+
+private:
+    tsl::robin_map<std::string, std::string_view> names_;
+    std::size_t known_ = 0; ///< so many of them are in it
+};
+
+/// Looking for the nearest of many names, for many wrong ones, takes its time: so many comparisons
+/// and no more. After that only capitals are told.
+class HintBudget {
+public:
+    [[nodiscard]] bool spend(std::size_t comparisons) {
+        if (comparisons > left_) return false;
+        left_ -= comparisons;
+        return true;
+    }
+
+private:
+    std::size_t left_ = 200'000;
+};
 
 } // namespace hestrel::source

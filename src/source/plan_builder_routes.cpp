@@ -217,7 +217,7 @@ double PlanBuilder::read_speed(const Value& value, const plan::RoutePlayer& play
     }
     reading_.error("unknown-name", value.place(),
                    fmt::format("{} has no speed {}{}", plan_.players[player.kind].name,
-                               value.description(), hint(value.text(), known)));
+                               value.description(), reading_.hint(value.text(), known)));
     return 1;
 }
 
@@ -295,7 +295,7 @@ std::optional<plan::ItemId> PlanBuilder::read_press(const Value& value) {
     }
     reading_.error("unknown-name", value.place(),
                    fmt::format("menu {} has no item \"{}\"{}", plan_.menus[menu].name, wanted,
-                               hint(wanted, known)));
+                               reading_.hint(wanted, known)));
     return std::nullopt;
 }
 

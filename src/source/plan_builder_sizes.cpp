@@ -38,9 +38,9 @@ void PlanBuilder::measure(std::string_view csv, std::uint32_t file, plan::Place 
     for (const auto& [name, where] : header) {
         if (std::find(column_names.begin(), column_names.end(), name) != column_names.end())
             continue;
-        reading_.error(
-            "unknown-key", where,
-            fmt::format("a table of sizes has no column \"{}\"{}", name, hint(name, column_names)));
+        reading_.error("unknown-key", where,
+                       fmt::format("a table of sizes has no column \"{}\"{}", name,
+                                   reading_.hint(name, column_names)));
     }
     if (columns[0] == header.size()) {
         reading_.error("missing-key", {file, 1, 1}, "a table of sizes needs the column \"piece\"");
@@ -117,11 +117,9 @@ void PlanBuilder::measure_row(const SizesRow& row) {
         reading_.mention("kit", {}, spot.text, spot);
         plan_.kits[kit].content.measured.push_back(std::move(measured));
     } else {
-        std::vector<std::string_view> known = levels_.all();
-        known.insert(known.end(), kits_.all().begin(), kits_.all().end());
         reading_.error("unknown-name", piece.place,
                        fmt::format("no level and no kit is called \"{}\"{}", piece.text,
-                                   hint(piece.text, known)));
+                                   reading_.hint(piece.text, levels_, kits_)));
     }
 }
 

@@ -156,7 +156,7 @@ plan::WaypointId PlanBuilder::entry_of(const Value& value, LevelId level) {
     }
     reading_.error("unknown-name", value.place(),
                    fmt::format("{} has no entry {}{}", plan_.levels[level].name,
-                               value.description(), hint(value.text(), known)));
+                               value.description(), reading_.hint(value.text(), known)));
     return {};
 }
 
@@ -174,7 +174,7 @@ std::pair<LevelId, plan::WaypointId> PlanBuilder::level_entry(const Value& value
     }
     reading_.error("unknown-name", value.place(),
                    fmt::format("{} has no entry \"{}\"{}", plan_.levels[level].name, wanted,
-                               hint(wanted, known)));
+                               reading_.hint(wanted, known)));
     return {};
 }
 
@@ -261,7 +261,7 @@ PlanBuilder::read_assignment(std::string_view name, plan::Place place, const Val
         for (const plan::WordId each : fact.values) known.push_back(plan_.words[each]);
         reading_.error("unknown-name", plain.place(),
                        fmt::format("{} can't be {}{}", fact.name, plain.description(),
-                                   hint(plain.text(), known)));
+                                   reading_.hint(plain.text(), known)));
         return std::nullopt;
     }
     return assignment;

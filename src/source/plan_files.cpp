@@ -132,7 +132,7 @@ void PlanFiles::set(const Override& wanted) {
                                                             wanted.path.begin() +
                                                                 static_cast<std::ptrdiff_t>(most),
                                                             ".")),
-                    hint(wanted.path[most], keys)));
+                    reading_.hint(wanted.path[most], keys)));
 }
 
 void PlanFiles::measure(const TableReader& read_table) {

@@ -49,12 +49,17 @@ public:
     [[nodiscard]] std::string_view kind() const { return kind_; }
     [[nodiscard]] std::string_view scope() const { return scope_; }
     [[nodiscard]] const std::vector<std::string_view>& all() const { return order_; }
+    /// The one that differs from `wrong` only in capitals; empty where none does.
+    [[nodiscard]] std::string_view in_other_capitals(std::string_view wrong) const {
+        return small_.find(wrong, order_);
+    }
 
 private:
     std::string_view kind_; ///< "level", for messages
     std::string_view scope_;
     tsl::robin_map<std::string_view, std::pair<Id, plan::Place>> ids_;
     std::vector<std::string_view> order_;
+    mutable SmallLetters small_; ///< made when first asked
 };
 
 /// The values of one mapping, by key of its table.
@@ -153,6 +158,24 @@ public:
     /// One of a few words; the index of the one found.
     std::optional<std::size_t> word(const Value& value, std::span<const std::string_view> words);
 
+    /// What to append to a message about a wrong name: what may have been meant.
+    template <class... Ids>
+    std::string hint(std::string_view wrong, const Names<Ids>&... names) {
+        std::string_view right;
+        const auto look_in = [&](const auto& each) {
+            if (right.empty()) right = each.in_other_capitals(wrong);
+        };
+        (look_in(names), ...);
+        if (!right.empty() || !hints_.spend((names.all().size() + ...)))
+            return capitals_hint(right);
+        std::vector<std::string_view> known;
+        (known.insert(known.end(), names.all().begin(), names.all().end()), ...);
+        return source::hint(wrong, known);
+    }
+    std::string hint(std::string_view wrong, std::span<const std::string_view> known) {
+        return hints_.spend(known.size()) ? source::hint(wrong, known) : std::string();
+    }
+
     /// A name defined elsewhere; invalid (and a finding) where there is none.
     template <class Id>
     Id reference(const Value& value, const Names<Id>& names) {
@@ -170,8 +193,7 @@ public:
         mention(names.kind(), names.scope(), name, spot);
         if (!id) {
             error("unknown-name", spot.place,
-                  fmt::format("no {} is called \"{}\"{}", names.kind(), name,
-                              hint(name, names.all())));
+                  fmt::format("no {} is called \"{}\"{}", names.kind(), name, hint(name, names)));
         }
         return id;
     }
@@ -205,6 +227,7 @@ private:
     std::vector<NameUse>* uses_;
     std::vector<plan::Finding> findings_;
     std::deque<std::string> kept_;
+    HintBudget hints_;
 };
 
 } // namespace hestrel::source

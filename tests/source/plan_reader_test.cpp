@@ -97,6 +97,24 @@ devices: {small: {memory: {total: 500}, read: {rate: 90}, frame: {fps: 30, attac
     CHECK(plan.devices[plan::DeviceId{0}].frame.veiled_attach == plan::milliseconds(3));
 }
 
+TEST_CASE("of many wrong names the first have hints; a difference in capitals is always told") {
+    std::string text = "hestrel: 1\nlevels:\n";
+    std::string triggers = "triggers:\n";
+    constexpr int many = 600;
+    for (int i = 0; i < many; ++i) {
+        text += fmt::format("  level{}: {{}}\n", i);
+        // One letter too many, and the last once more with a capital.
+        triggers += fmt::format("  t{0}: {{steps: [{{load: levell{0}}}]}}\n", i);
+    }
+    triggers += "  u: {steps: [{load: Level599}]}\n";
+    const Lines lines = findings_of(text + triggers);
+    REQUIRE(lines.size() == many + 1);
+    using Catch::Matchers::Contains;
+    CHECK_THAT(lines.front(), Contains("no level is called \"levell0\"; did you mean \"level0\"?"));
+    CHECK_THAT(lines[many - 1], Contains("no level is called \"levell599\"  [unknown-name]"));
+    CHECK_THAT(lines[many], Contains("it differs from \"level599\" only in capitals"));
+}
+
 TEST_CASE("each kind of mistake is one finding at its place") {
     const std::string device =
         "hestrel: 1\ndevices:\n  d: {memory: {total: 9}, read: {rate: 1}, frame: {fps: 30}}\n";

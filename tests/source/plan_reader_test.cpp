@@ -104,9 +104,9 @@ TEST_CASE("of many wrong names the first have hints; a difference in capitals is
     for (int i = 0; i < many; ++i) {
         text += fmt::format("  level{}: {{}}\n", i);
         // One letter too many, and the last once more with a capital.
-        triggers += fmt::format("  t{0}: {{steps: [{{load: levell{0}}}]}}\n", i);
+        triggers += fmt::format("  t{0}: {{when: speed > 0, steps: [{{load: levell{0}}}]}}\n", i);
     }
-    triggers += "  u: {steps: [{load: Level599}]}\n";
+    triggers += "  u: {when: speed > 0, steps: [{load: Level599}]}\n";
     const Lines lines = findings_of(text + triggers);
     REQUIRE(lines.size() == many + 1);
     using Catch::Matchers::Contains;

@@ -1,26 +1,28 @@
-// Arbitrary bytes as a plan: read, resolved and checked, without a crash, a hang or a leak. What
-// stands behind a record separator (byte 0x1E) is a second file, included or a table of sizes.
+// Arbitrary bytes as a plan: read, resolved and checked, and a name in it changed, without a crash,
+// a hang or a leak.
 
 #include "check/check.hpp"
-#include "source/disk.hpp"
+#include "edit/rename.hpp"
+#include "fuzz/files.hpp"
 #include "source/plan_reader.hpp"
-
-#include <cstddef>
-#include <cstdint>
-#include <string_view>
+#include "tables/findings.hpp"
 
 extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size) {
-    const std::string_view bytes(reinterpret_cast<const char*>(data), size);
-    const std::size_t cut = std::min(bytes.find('\x1E'), bytes.size());
-    hestrel::source::MemoryDisk disk;
-    disk.files["plan.yaml"] = bytes.substr(0, cut);
-    disk.files["more.yaml"] = bytes.substr(std::min(cut + 1, bytes.size()));
-    disk.files["sizes.csv"] = disk.files["more.yaml"];
+    using namespace hestrel;
+    source::MemoryDisk disk;
+    fuzz::put_files(fuzz::text_of(data, size), disk);
     try {
-        const auto reading = hestrel::source::read_plan(disk, "plan.yaml");
-        hestrel::check::check(reading.plan, reading.findings);
-    } catch (const hestrel::source::FileError&) {
+        const auto reading = source::read_plan(disk, "plan.yaml");
+        const auto findings = check::check(reading.plan, reading.findings);
+        tables::findings_sarif(reading.plan, findings, plan::FoundBy::reader | plan::FoundBy::check,
+                               "0");
+        if (!reading.plan.levels.empty())
+            edit::rename(disk, "plan.yaml", reading.plan.levels[plan::LevelId{0U}].name, "renamed",
+                         "");
+    } catch (const source::FileError&) {
         return -1; // a file that is not there: nothing to learn
+    } catch (const edit::RenameError&) {
+        return 0;
     }
     return 0;
 }

@@ -280,9 +280,10 @@ struct Record {
 
 /// By how much the worst frame exceeds its period; 0 where none does.
 /// How many frames took too long, standstills included.
-inline std::int64_t hitches_in(const Record& record) {
-    std::int64_t count = 0;
-    for (const loading::Hitch& hitch : record.hitches) count += hitch.frames;
+inline std::uint64_t hitches_in(const Record& record) {
+    std::uint64_t count = 0;
+    for (const loading::Hitch& hitch : record.hitches)
+        count += static_cast<std::uint64_t>(hitch.frames);
     return count;
 }
 inline plan::Micros worst_hitch(const Record& record) {

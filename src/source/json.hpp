@@ -1,5 +1,6 @@
 #pragma once
-// How the program writes JSON: keys in the order they were put in, one space a level.
+// How the program writes JSON: keys in the order they were put in, one space a level; and reads
+// what others may have written.
 
 #include "source/own_mark.hpp"
 
@@ -9,6 +10,10 @@
 namespace hestrel::source {
 
 using Json = nlohmann::ordered_json;
+
+/// From JSON (RFC 8259) or CBOR (RFC 8949). Discarded (`is_discarded`) where the text is none, or
+/// is nested deeper than anything of ours: who takes it apart may go down level by level.
+Json parsed(const std::string& text, Json::input_format_t format = Json::input_format_t::json);
 
 /// The file's whole text. A byte that is not UTF-8, as a file's name may have, becomes U+FFFD.
 inline std::string file_text(const Json& json) {

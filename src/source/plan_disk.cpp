@@ -151,7 +151,7 @@ std::string PlanDisk::journal_text(const std::vector<FileChange>& changes) const
 std::vector<PlanDisk::FileChange> PlanDisk::read_journal() {
     std::vector<FileChange> changes;
     try {
-        const Json journal = Json::from_cbor(below().read(journal_));
+        const Json journal = parsed(below().read(journal_), Json::input_format_t::cbor);
         for (const Json& each : journal.at("files")) {
             const std::filesystem::path path = each.at("path").get<std::string>();
             const std::filesystem::path full =

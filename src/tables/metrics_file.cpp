@@ -107,14 +107,8 @@ std::string metrics_json(const KeptMetrics& kept) {
 }
 
 KeptMetrics parse_metrics(const std::string& text) {
-    constexpr int deepest = 150; // a plan nests no deeper than 100
-    bool too_deep = false;
-    const auto shallow = [&](int depth, Json::parse_event_t, Json&) {
-        too_deep = too_deep || depth > deepest;
-        return !too_deep;
-    };
-    const Json json = Json::parse(text, shallow, false);
-    if (too_deep || !json.is_object() || !json.contains("hestrel_figures"))
+    const Json json = source::parsed(text);
+    if (!json.is_object() || !json.contains("hestrel_figures"))
         throw FiguresError("this is no file of figures: expected what --keep writes");
     if (json["hestrel_figures"] != version)
         throw FiguresError("these figures were kept by another version");

@@ -64,7 +64,7 @@ Json fact_json(const plan::Plan& plan, const plan::Fact& fact, flow::FactValue v
 } // namespace
 
 flow::SavedStore parse_saved_store(const plan::Plan& plan, const std::string& text) {
-    const Json json = Json::parse(text, nullptr, false);
+    const Json json = source::parsed(text);
     if (!json.is_object()) throw SavedStoreError("this is no saved store: expected a JSON object");
     flow::SavedStore store;
     for (const plan::Fact& fact : plan.facts) store.facts.push_back(flow::fact_value(fact.initial));

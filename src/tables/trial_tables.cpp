@@ -121,6 +121,7 @@ void add_trials(TrialSet& set, std::string_view csv, const std::string& path) {
 }
 
 void put_in_order(TrialSet& set) {
+    if (set.trials.empty()) throw TrialsError("there are no trials");
     std::stable_sort(
         set.trials.begin(), set.trials.end(),
         [](const Trial& one, const Trial& other) { return one.number < other.number; });

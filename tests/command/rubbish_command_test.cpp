@@ -91,6 +91,61 @@ TEST_CASE("rubbish: names of files that are not UTF-8 stand in JSON and XML as f
     CHECK(contains(text.out, "p\\xffq.yaml:13:"));
 }
 
+TEST_CASE("rubbish: JSON nested 200,000 deep is refused, wherever it is read", "[program]") {
+    const PlanFolder folder("hestrel: 1",
+                            "hestrel: 1\nfacts: {round: {initial: 0, lifetime: saved}}");
+    const std::string deep = std::string(200'000, '[') + std::string(200'000, ']');
+    for (const std::string& text :
+         {deep, "{\"facts\": " + deep + "}", "{\"facts\": {\"round\": " + deep + "}}",
+          "{\"checkpoint\": " + deep + "}", "{\"hestrel_figures\": 1, \"values\": " + deep + "}",
+          std::string(200'000, '[')}) {
+        folder.write("deep.json", text);
+        for (const char* line :
+             {"walk plan.yaml --route r --device d --no-figures --saved deep.json",
+              "compare plan.yaml --baseline deep.json --no-figures"}) {
+            const auto result = run(folder, fmt::format("HESTREL {}", line));
+            CHECK(result.code == 3);
+            CHECK(result.err.starts_with("hestrel: deep.json: "));
+            CHECK(result.err.size() < 300);
+        }
+    }
+}
+
+TEST_CASE("rubbish: what is no UTF-8 is refused or told, in logs, tables, shards and values",
+          "[program]") {
+    const PlanFolder folder("hestrel: 1", "hestrel: 1\nsizes: [sizes.csv]");
+    const auto says = [&](const std::string& line, int code, const std::string& told) {
+        CAPTURE(line);
+        const auto result = run(folder, "HESTREL " + line + " --no-figures --force");
+        CHECK(result.code == code);
+        CHECK_THAT(result.err + result.out, Catch::Matchers::Contains(told));
+        CHECK_FALSE(contains(result.err + result.out, "\xff"));
+    };
+    folder.write("sizes.csv", "piece,pool,memory\nhall,tex\xffture,100\n");
+    says("check plan.yaml", 1, R"(sizes.csv:2:6: error: "tex\xffture" is no pool)");
+    folder.write("sizes.csv", "piece,pool,memory\nhall,texture,100\n");
+    // What a piece is called is nobody's business but the log's.
+    folder.write("log.csv", "piece,packed,read_s\na\xff,10,1\nb,20,2\nc,30,9\nd,40,4\ne,50,5\n");
+    says("calibrate log.csv", 0, "read.rate");
+    CHECK(nlohmann::json::accept(contents(folder / "hestrel-out/calibrate/calibration.json")));
+    REQUIRE(run(folder, "HESTREL spread plan.yaml --trials 4 --out s --no-figures").code == 0);
+    folder.write("s/r--d/trials.csv", "trial,of,seed,boot_us,\xff\n");
+    says("spread plan.yaml --merge s --out t", 1, "not the trials of this plan, route and device");
+    says("check plan.yaml --set \"$(printf 'name=\\377')\"", 1, "invalid leading UTF-8 octet");
+    says("walk plan.yaml --set \"$(printf 'levels.\\377.packed=3')\"", 1,
+         R"(there is no "\xff" at levels)");
+}
+
+TEST_CASE("rubbish: a shard with nothing but its header is refused", "[program]") {
+    const PlanFolder folder;
+    REQUIRE(run(folder, "HESTREL spread plan.yaml --trials 4 --out s --no-figures").code == 0);
+    const std::string csv = contents(folder / "s/r--d/trials.csv");
+    folder.write("s/r--d/trials.csv", csv.substr(0, csv.find('\n') + 1));
+    const auto result = run(folder, "HESTREL spread plan.yaml --merge s --out t --no-figures");
+    CHECK(result.code == 1);
+    CHECK(result.err == "hestrel: r--d: there are no trials\n");
+}
+
 TEST_CASE("rubbish: a long value is cut between characters", "[program]") {
     const PlanFolder folder("hestrel: 1", "hestrel: xäääääääääääääääääääääääääääääää");
     const auto result = run(folder, "HESTREL check plan.yaml --findings json");

@@ -9,6 +9,7 @@
 #include "support/program.hpp"
 
 #include <fcntl.h>
+#include <functional>
 #include <sys/file.h>
 
 using namespace hestrel;
@@ -27,7 +28,7 @@ struct Killed {};
 /// anything.
 class KillingDisk final : public source::DiskOver {
 public:
-    KillingDisk(MemoryDisk& files, int count) : DiskOver(files), left_(count) {}
+    KillingDisk(Disk& files, int count) : DiskOver(files), left_(count) {}
 
     void write(const std::string& path, const std::string& text) override {
         step();
@@ -112,7 +113,98 @@ int kill_everywhere(const Files& after) {
     }
 }
 
+/// Files that two processes change: one holds the folder at a time, as `flock` has it.
+class SharedDisk final : public source::DiskOver {
+public:
+    SharedDisk(Disk& files, bool& held) : DiskOver(files), held_(held) {}
+
+    std::unique_ptr<source::Held> hold(const std::string&) override {
+        struct HeldFlag final : source::Held {
+            explicit HeldFlag(bool& flag) : held(flag) { held = true; }
+            ~HeldFlag() override { held = false; }
+            bool& held;
+        };
+        return held_ ? nullptr : std::make_unique<HeldFlag>(held_);
+    }
+
+private:
+    bool& held_;
+};
+
+/// Lets something happen before call number `count` of those that change a file.
+class MeetingDisk final : public source::DiskOver {
+public:
+    MeetingDisk(Disk& files, int count, std::function<void()> meeting)
+        : DiskOver(files), left_(count), meeting_(std::move(meeting)) {}
+
+    void write(const std::string& path, const std::string& text) override {
+        step();
+        below().write(path, text);
+    }
+    void write_all(const std::vector<std::pair<std::string, std::string>>& texts) override {
+        for (const auto& [path, text] : texts) write(path, text);
+    }
+    void remove(const std::string& path) override {
+        step();
+        below().remove(path);
+    }
+
+private:
+    void step() {
+        if (--left_ == 0) meeting_();
+    }
+
+    int left_;
+    std::function<void()> meeting_;
+};
+
 } // namespace
+
+TEST_CASE("two processes that change a plan at once, killed at any calls, leave the old plan or "
+          "one of the new") {
+    Files other = four;
+    other["game/levels.yaml"] += "# other\n";
+    other["game/editions.yaml"] += "# other\n";
+    const std::vector<Files> whole{four, renamed(), other};
+    int refusals = 0;
+    // A change of four files is six calls: the journal, each file, and the journal's end.
+    for (int meet = 1; meet <= 7; ++meet) {
+        for (int first = 1; first <= 7; ++first) {
+            for (int second = 1; second <= 7; ++second) {
+                MemoryDisk memory;
+                memory.files = four;
+                bool held = false;
+                SharedDisk shared(memory, held);
+                KillingDisk killing_second(shared, second);
+                PlanDisk of_second(killing_second, main_file);
+                read_all(of_second);
+                const auto second_changes = [&] {
+                    try {
+                        of_second.change(texts_of(other));
+                    } catch (const FileError&) {
+                        ++refusals;
+                    } catch (const Killed&) {
+                        // Its hold is gone with it.
+                    }
+                };
+                KillingDisk killing_first(shared, first);
+                MeetingDisk meeting(killing_first, meet, second_changes);
+                PlanDisk of_first(meeting, main_file);
+                read_all(of_first);
+                try {
+                    of_first.change(texts_of(renamed()));
+                } catch (const Killed&) {
+                    second_changes(); // and comes again after that
+                }
+                CHECK_FALSE(held);
+                const PlanDisk last(shared, main_file);
+                CAPTURE(meet, first, second);
+                CHECK(std::count(whole.begin(), whole.end(), memory.files) == 1);
+            }
+        }
+    }
+    CHECK(refusals > 100);
+}
 
 TEST_CASE("a change of four files is all or none, killed at every call that changes a file, and so "
           "is its mending") {
@@ -223,6 +315,9 @@ TEST_CASE("a journal changes no file that is none of the plan's, nor one that wa
     CHECK(memory.files.at("game/levels.yaml").ends_with("# mine\n"));
     memory.files["game/.hestrel-journal"] = "rubbish";
     CHECK_THROWS_AS(PlanDisk(memory, main_file), FileError);
+    // Arrays of arrays, a million deep.
+    memory.files["game/.hestrel-journal"] = std::string(1'000'000, '\x81');
+    CHECK_THROWS_WITH(PlanDisk(memory, main_file), Catch::Contains("is no journal of Hestrel's"));
 }
 
 TEST_CASE("a second process that would change the plan is refused, and one that reads is not",

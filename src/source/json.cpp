@@ -1,0 +1,46 @@
+#include "source/json.hpp"
+
+namespace hestrel::source {
+
+namespace {
+
+/// Stops reading where it goes too deep; the readers themselves go down level by level, too.
+class DepthLimit final : public Json::json_sax_t {
+public:
+    bool null() override { return true; }
+    bool boolean(bool) override { return true; }
+    bool number_integer(number_integer_t) override { return true; }
+    bool number_unsigned(number_unsigned_t) override { return true; }
+    bool number_float(number_float_t, const string_t&) override { return true; }
+    bool string(string_t&) override { return true; }
+    bool binary(binary_t&) override { return true; }
+    bool key(string_t&) override { return true; }
+    bool start_object(std::size_t) override { return down(); }
+    bool end_object() override { return up(); }
+    bool start_array(std::size_t) override { return down(); }
+    bool end_array() override { return up(); }
+    bool parse_error(std::size_t, const std::string&, const Json::exception&) override {
+        return false;
+    }
+
+private:
+    static constexpr int deepest = 150; // a plan nests no deeper than 100
+    bool down() { return ++depth_ <= deepest; }
+    bool up() {
+        --depth_;
+        return true;
+    }
+
+    int depth_ = 0;
+};
+
+} // namespace
+
+Json parsed(const std::string& text, Json::input_format_t format) {
+    DepthLimit limit;
+    if (!Json::sax_parse(text, &limit, format)) return Json(Json::value_t::discarded);
+    return format == Json::input_format_t::json ? Json::parse(text, nullptr, false)
+                                                : Json::from_cbor(text, true, false);
+}
+
+} // namespace hestrel::source

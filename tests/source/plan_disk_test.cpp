@@ -24,11 +24,11 @@ namespace {
 /// What ends a process; nothing is cleaned up by it.
 struct Killed {};
 
-/// Kills the process at call number `count` of those that change a file, from 1, before it changes
-/// anything.
-class KillingDisk final : public source::DiskOver {
+/// Lets something happen before call number `count` of those that change a file.
+class MeetingDisk : public source::DiskOver {
 public:
-    KillingDisk(Disk& files, int count) : DiskOver(files), left_(count) {}
+    MeetingDisk(Disk& files, int count, std::function<void()> meeting)
+        : DiskOver(files), left_(count), meeting_(std::move(meeting)) {}
 
     void write(const std::string& path, const std::string& text) override {
         step();
@@ -44,10 +44,17 @@ public:
 
 private:
     void step() {
-        if (--left_ <= 0) throw Killed();
+        if (--left_ == 0) meeting_();
     }
 
     int left_;
+    std::function<void()> meeting_;
+};
+
+/// Kills the process at such a call, before it changes anything.
+class KillingDisk final : public MeetingDisk {
+public:
+    KillingDisk(Disk& files, int count) : MeetingDisk(files, count, [] { throw Killed(); }) {}
 };
 
 const Files four{{"game/plan.yaml",
@@ -129,33 +136,6 @@ public:
 
 private:
     bool& held_;
-};
-
-/// Lets something happen before call number `count` of those that change a file.
-class MeetingDisk final : public source::DiskOver {
-public:
-    MeetingDisk(Disk& files, int count, std::function<void()> meeting)
-        : DiskOver(files), left_(count), meeting_(std::move(meeting)) {}
-
-    void write(const std::string& path, const std::string& text) override {
-        step();
-        below().write(path, text);
-    }
-    void write_all(const std::vector<std::pair<std::string, std::string>>& texts) override {
-        for (const auto& [path, text] : texts) write(path, text);
-    }
-    void remove(const std::string& path) override {
-        step();
-        below().remove(path);
-    }
-
-private:
-    void step() {
-        if (--left_ == 0) meeting_();
-    }
-
-    int left_;
-    std::function<void()> meeting_;
 };
 
 } // namespace

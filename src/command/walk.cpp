@@ -44,13 +44,13 @@ void draw_figures_of_all(const plan::Plan& plan, const std::vector<walk::Record>
     output.draw("flow", figure::flow_figure(plan, records, figure::flow_chart(plan, records)));
 }
 
-void write_tables(const plan::Plan& plan, const walk::Record& record, Output& output) {
+void write_tables(const plan::Plan& plan, const walk::Record& record, bool json, Output& output) {
     const std::string folder = folder_of(plan, record);
     output.write(folder + "events.csv", tables::events_csv(plan, record));
     output.write(folder + "transitions.csv", tables::transitions_csv(plan, record));
     output.write(folder + "loads.csv", tables::loads_csv(plan, record));
     output.write(folder + "memory.csv", tables::memory_csv(plan, record));
-    output.write(folder + "walk.json", tables::walk_json(plan, record));
+    if (json) output.write(folder + "walk.json", tables::walk_json(plan, record));
 }
 
 std::string text_for_people(const plan::Plan& plan, const std::vector<walk::Record>& records,
@@ -115,27 +115,28 @@ std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<pla
 
 namespace {
 
-/// What goes to standard output.
-struct Printing {
+/// What is told, and where.
+struct Telling {
     bool details = false; ///< transition by transition, not in tables
     std::string findings; ///< sarif, junit or json; empty: for people
+    bool json = false;    ///< everything, in a file for each walk
 };
 
 /// Writes the files of walks and prints what there is to say; the exit code.
 int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& records,
-                 const CommonOptions& options, const Printing& printing, Output& output) {
+                 const CommonOptions& options, const Telling& telling, Output& output) {
     // Tables first: where a figure can't be drawn, they are there all the same.
     std::vector<plan::Finding> findings;
     for (const walk::Record& record : records) {
-        write_tables(plan, record, output);
+        write_tables(plan, record, telling.json, output);
         findings.insert(findings.end(), record.findings.begin(), record.findings.end());
     }
     output.write("findings.json", tables::findings_json(plan, findings));
-    if (!printing.findings.empty()) {
-        Output::put(findings_for_machines(printing.findings, plan, findings, plan::FoundBy::walk));
+    if (!telling.findings.empty()) {
+        Output::put(findings_for_machines(telling.findings, plan, findings, plan::FoundBy::walk));
     } else {
         output.print(tables::summary_json(plan, records), tables::summary_csv(plan, records),
-                     [&] { return text_for_people(plan, records, printing.details); });
+                     [&] { return text_for_people(plan, records, telling.details); });
     }
     if (output.draws()) {
         plan::in_parallel(records.size() + 1, options.jobs, [&](std::size_t i) {
@@ -167,7 +168,8 @@ int run_walk(const Call& call) {
     if (!saved.path.empty()) output.require_alone(saved.path, walking.saved.has_value());
     const auto records = walk_all(*plan, routes, devices, walking, options.jobs);
     const int code =
-        report_walks(*plan, records, options, {call.has("details"), call.text("findings")}, output);
+        report_walks(*plan, records, options,
+                     {call.has("details"), call.text("findings"), call.has("json")}, output);
     if (!saved.path.empty() && records.front().saved)
         output.write_alone(saved.path, tables::saved_store_json(*plan, *records.front().saved),
                            walking.saved.has_value());
@@ -188,6 +190,7 @@ Command walk_command() {
     auto described = options_for("walk", {Group::devices, Group::routes, Group::values,
                                           Group::files, Group::pictures, Group::findings});
     described.add_options()("details", "print each walk transition by transition")(
+        "json", "write walk.json too: everything, for programs")(
         "delivery", "parcels arrive while the game is played")(
         "saved", po::value<std::string>()->default_value("")->value_name("FILE"),
         "begin with this saved store, and keep what the walk saves in it (one route, one device)")(

@@ -58,7 +58,7 @@ TEST_CASE("explore finds the demo's flaws, and each witness walks into one", "[p
     }
     const auto walked =
         run(folder, "HESTREL walk wit/demo-over-budget-2.yaml --route demo-over-budget-2 --device "
-                    "handheld --no-figures --format json --out walked");
+                    "handheld --no-figures --json --format json --out walked");
     CHECK(walked.code == 1);
     const auto record = nlohmann::json::parse(
         tests::contents(folder / "walked/demo-over-budget-2--handheld/walk.json"));
@@ -139,7 +139,7 @@ routes:
 )";
     const auto took = [&](const std::string& route) {
         folder.write("plan.yaml", plan + route);
-        const auto walked = run(folder, "HESTREL walk plan.yaml --no-figures --out out");
+        const auto walked = run(folder, "HESTREL walk plan.yaml --no-figures --json --out out");
         INFO(walked.out + walked.err);
         CHECK(walked.code == 0);
         return nlohmann::json::parse(tests::contents(folder / "out/r--box/walk.json"))["end_s"]

@@ -37,7 +37,7 @@ std::string without_blanks(std::string text) {
 TEST_CASE("walk writes one folder per route and device, and says what came out", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", good_plan);
-    const auto result = run(folder, "HESTREL walk plan.yaml --out out --png");
+    const auto result = run(folder, "HESTREL walk plan.yaml --out out --png --json");
     CHECK(result.code == 1); // the small device is over its budget
     std::vector<std::string> files{
         "out/.hestrel-written", "out/budget.png", "out/budget.svg", "out/findings.json",
@@ -97,8 +97,8 @@ TEST_CASE("the summary as CSV and JSON, one device at a time, quietly", "[progra
 TEST_CASE("the same input gives the same bytes, figures included", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", good_plan);
-    run(folder, "HESTREL walk plan.yaml --out one --png");
-    run(folder, "HESTREL walk plan.yaml --out two --png");
+    run(folder, "HESTREL walk plan.yaml --out one --png --json");
+    run(folder, "HESTREL walk plan.yaml --out two --png --json");
     for (const auto* name :
          {"events.csv", "loads.csv", "memory.csv", "memory.svg", "memory.png", "walk.json"}) {
         CHECK(tests::contents(folder / ("one/there--small/" + std::string(name))) ==
@@ -167,13 +167,13 @@ TEST_CASE("a file that can't be written exits with 3 and leaves nothing half-wri
         CHECK(result.err.starts_with("hestrel: plan.yaml: cannot be made: "));
     }
     SECTION("no room: the file may not grow as large as it has to") {
-        // 1 block of 512 bytes; walk.json is larger. What was there before stays.
-        folder.write("out/there--small/walk.json", "before");
-        const auto result =
-            run(folder, "ulimit -f 1; HESTREL walk plan.yaml --no-figures --out out --force");
+        // 1 block of 512 bytes; events.csv is larger. What was there before stays.
+        folder.write("out/there--small/events.csv", "before");
+        const auto result = run(
+            folder, "ulimit -f 1; HESTREL walk plan.yaml --no-figures --out out --force --json");
         CHECK(result.code == 3);
         CHECK(result.err.find("cannot be written: File too large") != std::string::npos);
-        CHECK(tests::contents(folder / "out/there--small/walk.json") == "before");
+        CHECK(tests::contents(folder / "out/there--small/events.csv") == "before");
         for (const std::string& name : folder.files())
             CHECK(name.find(".part") == std::string::npos);
     }
@@ -255,7 +255,7 @@ TEST_CASE("without gnuplot there is one clear message, and the tables are there"
     CHECK(result.err == "hestrel: gnuplot is not installed, so no figure can be drawn (apt-get "
                         "install gnuplot-nox, or "
                         "--no-figures)\n");
-    CHECK(std::filesystem::exists(folder / "out/there--large/walk.json"));
+    CHECK(std::filesystem::exists(folder / "out/there--large/memory.csv"));
 }
 
 TEST_CASE("the demo runs, writes its plan and names the files to open", "[program]") {

@@ -82,8 +82,8 @@ TEST_CASE("walk --set tries a value, in merged and shared places too, and edits 
 TEST_CASE("walk: the same bytes for any number of jobs", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", lake);
-    const auto one = run(folder, "HESTREL walk plan.yaml --no-figures --jobs 1 --out one");
-    const auto many = run(folder, "HESTREL walk plan.yaml --no-figures --jobs 7 --out many");
+    const auto one = run(folder, "HESTREL walk plan.yaml --no-figures --json --jobs 1 --out one");
+    const auto many = run(folder, "HESTREL walk plan.yaml --no-figures --json --jobs 7 --out many");
     CHECK(one.out == many.out);
     const auto names = folder.files();
     std::size_t compared = 0;

@@ -50,39 +50,42 @@ std::int64_t AskingBound::done_by(std::vector<Job>& jobs, std::int64_t machines)
 
 AskingBound::AskingBound(const loading::Catalogue& catalogue, const loading::AloneLoader& loader,
                          const std::vector<plan::LevelId>& awaited)
-    : catalogue_(catalogue), held_(catalogue.pieces.size(), 0),
-      awaited_by_piece_(catalogue.pieces.size(), not_awaited), reads_(catalogue.read) {
-    for (const PieceId piece : catalogue.pieces.ids()) {
-        Takes takes;
-        if (catalogue.unpack)
-            takes.unpacking =
-                plan::duration_of(catalogue.pieces[piece].unpacked, catalogue.unpack->rate).count;
-        if (catalogue.is_level(piece))
-            takes.attaching = attaching(catalogue.levels[catalogue.level_of(piece)].attach_work);
-        takes_.push_back(takes);
-    }
+    : catalogue_(catalogue), reads_(catalogue.read) {
     for (std::size_t number = 0; number < loader.count(); ++number) {
-        std::vector<PieceId> brings;
+        std::vector<std::size_t> brings;
+        std::size_t levels = 0;
         for (const AlonePiece& piece : loader.detail_of(std::vector<std::size_t>{number})) {
-            brings.push_back(piece.piece);
-            const bool counts = catalogue.is_level(piece.piece) &&
-                                std::find(awaited.begin(), awaited.end(),
+            brings.push_back(brought(piece.piece));
+            if (!catalogue.is_level(piece.piece)) continue;
+            ++levels;
+            Brought& content = brought_[brings.back()];
+            const bool counts = std::find(awaited.begin(), awaited.end(),
                                           catalogue.level_of(piece.piece)) != awaited.end();
-            if (!counts || awaited_by_piece_[piece.piece.value] != not_awaited) continue;
-            awaited_by_piece_[piece.piece.value] = awaited_.size();
-            Awaited each;
-            each.piece = piece.piece;
-            each.packed = catalogue.pieces[piece.piece].packed.count;
-            each.unpacking = takes_[piece.piece.value].unpacking;
-            each.attaching = takes_[piece.piece.value].attaching;
-            awaited_.push_back(each);
+            if (!counts || content.awaited != not_awaited) continue;
+            content.awaited = awaited_.size();
+            awaited_.push_back({catalogue.pieces[piece.piece].packed.count, content.unpacking,
+                                content.attaching, std::nullopt});
         }
-        const auto levels = std::count_if(brings.begin(), brings.end(),
-                                          [&](PieceId piece) { return catalogue.is_level(piece); });
         no_relatives_ = no_relatives_ && levels == 1;
         brings_.push_back(std::move(brings));
     }
     sort_for_two_machines();
+}
+
+/// The index of a piece among those that are brought; lists are short.
+std::size_t AskingBound::brought(PieceId piece) {
+    const auto found = std::find_if(brought_.begin(), brought_.end(),
+                                    [&](const Brought& each) { return each.piece == piece; });
+    if (found != brought_.end()) return static_cast<std::size_t>(found - brought_.begin());
+    Brought fresh;
+    fresh.piece = piece;
+    if (catalogue_.unpack)
+        fresh.unpacking =
+            plan::duration_of(catalogue_.pieces[piece].unpacked, catalogue_.unpack->rate).count;
+    if (catalogue_.is_level(piece))
+        fresh.attaching = attaching(catalogue_.levels[catalogue_.level_of(piece)].attach_work);
+    brought_.push_back(fresh);
+    return brought_.size() - 1;
 }
 
 void AskingBound::sort_for_two_machines() {
@@ -132,20 +135,20 @@ std::int64_t AskingBound::reading_alone(const Awaited& each) const {
 
 void AskingBound::push(std::size_t number) {
     pushed_.push_back(number);
-    for (const PieceId piece : brings_[number]) {
-        if (held_[piece.value]++ > 0) continue;
-        const std::size_t index = awaited_by_piece_[piece.value];
-        if (index != not_awaited) awaited_[index].asked = reads_.ends().size();
-        reads_.push(catalogue_.pieces[piece].packed.count);
-        line_.push_back(piece);
+    for (const std::size_t index : brings_[number]) {
+        Brought& piece = brought_[index];
+        if (piece.held++ > 0) continue;
+        if (piece.awaited != not_awaited) awaited_[piece.awaited].asked = reads_.ends().size();
+        reads_.push(catalogue_.pieces[piece.piece].packed.count);
+        line_.push_back(index);
     }
 }
 
 void AskingBound::pop() {
-    for (const PieceId piece : brings_[pushed_.back()]) {
-        if (--held_[piece.value] > 0) continue;
-        const std::size_t index = awaited_by_piece_[piece.value];
-        if (index != not_awaited) awaited_[index].asked.reset();
+    for (const std::size_t index : brings_[pushed_.back()]) {
+        Brought& piece = brought_[index];
+        if (--piece.held > 0) continue;
+        if (piece.awaited != not_awaited) awaited_[piece.awaited].asked.reset();
         reads_.pop();
         line_.pop_back();
     }
@@ -220,7 +223,7 @@ std::optional<std::vector<std::int64_t>> AskingBound::resident_times() const {
         times[turn.index] = turn.from;
         if (!catalogue_.unpack) continue;
         const auto worker = std::min_element(free_from.begin(), free_from.end());
-        *worker = std::max(*worker, turn.from) + takes_[line_[turn.index].value].unpacking;
+        *worker = std::max(*worker, turn.from) + brought_[line_[turn.index]].unpacking;
         times[turn.index] = *worker;
     }
     return times;
@@ -231,14 +234,17 @@ std::optional<Micros> AskingBound::whole_time() const {
     const auto times = resident_times();
     if (!times) return std::nullopt;
     const auto resident_at = [&](PieceId piece) {
-        const auto at = std::find(line_.begin(), line_.end(), piece);
+        const auto at = std::find_if(line_.begin(), line_.end(), [&](std::size_t index) {
+            return brought_[index].piece == piece;
+        });
         return at == line_.end() ? 0 : (*times)[static_cast<std::size_t>(at - line_.begin())];
     };
     std::vector<Turn> turns;
     for (std::size_t i = 0; i < line_.size(); ++i) {
-        if (!catalogue_.is_level(line_[i])) continue;
+        const PieceId piece = brought_[line_[i]].piece;
+        if (!catalogue_.is_level(piece)) continue;
         std::int64_t ready = (*times)[i];
-        for (const PieceId kit : catalogue_.levels[catalogue_.level_of(line_[i])].kits)
+        for (const PieceId kit : catalogue_.levels[catalogue_.level_of(piece)].kits)
             ready = std::max(ready, resident_at(kit));
         turns.push_back({ready, i});
     }
@@ -249,19 +255,21 @@ std::optional<Micros> AskingBound::whole_time() const {
         const std::int64_t from = std::max(free, turn.from);
         if (turn.from >= free && frame_from(from - unsure) != frame_from(from + unsure))
             return std::nullopt;
-        const PieceId piece = line_[turn.index];
-        free = frame_from(from) + takes_[piece.value].attaching;
-        if (awaited_by_piece_[piece.value] != not_awaited) last = free;
+        const Brought& piece = brought_[line_[turn.index]];
+        free = frame_from(from) + piece.attaching;
+        if (piece.awaited != not_awaited) last = free;
     }
     return Micros{last};
 }
 
 bool AskingBound::alike(std::size_t one, std::size_t other) const {
     if (brings_[one].size() != 1 || brings_[other].size() != 1) return false;
-    const PieceId first = brings_[one][0];
-    const PieceId second = brings_[other][0];
-    const std::size_t awaited = awaited_by_piece_[first.value];
-    if ((awaited == not_awaited) != (awaited_by_piece_[second.value] == not_awaited)) return false;
+    const Brought& one_brought = brought_[brings_[one][0]];
+    const Brought& other_brought = brought_[brings_[other][0]];
+    if ((one_brought.awaited == not_awaited) != (other_brought.awaited == not_awaited))
+        return false;
+    const PieceId first = one_brought.piece;
+    const PieceId second = other_brought.piece;
     const loading::Piece& content = catalogue_.pieces[first];
     const loading::Piece& same = catalogue_.pieces[second];
     return content.packed == same.packed && content.unpacked == same.unpacked &&

@@ -44,15 +44,19 @@ private:
     };
     static std::int64_t done_by(std::vector<Job>& jobs, std::int64_t machines);
 
-    /// How long a piece is at the machines after reading.
-    struct Takes {
+    /// A piece that some level of the list brings, and how long it is at the machines after
+    /// reading.
+    struct Brought {
+        loading::PieceId piece;
         std::int64_t unpacking = 0;
-        std::int64_t attaching = 0; ///< whole frames' time
+        std::int64_t attaching = 0;     ///< whole frames' time
+        unsigned held = 0;              ///< how many pushed bring it
+        std::size_t awaited = SIZE_MAX; ///< index into awaited_, or none
     };
+    std::size_t brought(loading::PieceId piece);
 
     /// What is awaited, on its way through the machines; microseconds.
     struct Awaited {
-        loading::PieceId piece;
         std::int64_t packed = 0; ///< bytes
         std::int64_t unpacking = 0;
         std::int64_t attaching = 0;       ///< whole frames' time
@@ -68,15 +72,13 @@ private:
     [[nodiscard]] std::int64_t rest_by(std::int64_t least_attach) const;
 
     const loading::Catalogue& catalogue_;
-    std::vector<std::vector<loading::PieceId>> brings_; ///< by number, in order of asking
-    std::vector<unsigned> held_;                        ///< by piece, how many pushed bring it
-    std::vector<std::size_t> awaited_by_piece_;         ///< index into awaited_, or none
+    std::vector<Brought> brought_;
+    std::vector<std::vector<std::size_t>> brings_; ///< of brought_, by number, in order of asking
     std::vector<Awaited> awaited_;
     std::vector<std::size_t> for_attaching_; ///< awaited_, in the best order for two machines
     std::vector<std::size_t> for_unpacking_;
     std::vector<std::size_t> pushed_;
-    std::vector<loading::PieceId> line_; ///< what is read, in order of asking
-    std::vector<Takes> takes_;           ///< by piece
+    std::vector<std::size_t> line_; ///< of brought_: what is read, in order of asking
     bool no_relatives_ = true;
     mutable std::vector<Job> unpacks_; ///< room for what is only looked at
     mutable std::vector<Job> attaches_;

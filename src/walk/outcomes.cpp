@@ -5,7 +5,9 @@
 
 #include <algorithm>
 #include <bit>
+#include <limits>
 #include <map>
+#include <tuple>
 
 namespace hestrel::walk {
 
@@ -91,9 +93,9 @@ private:
     std::vector<std::vector<Step>> players_;
 };
 
-/// Everything that happened to each level, in order.
+/// When what happened to a level: indices of events in the record, in order.
 struct LevelHistory {
-    std::vector<std::size_t> events; ///< indices in the record
+    std::vector<std::size_t> ready, shown, hidden, unloaded;
 };
 
 /// Works out one record's outcomes.
@@ -102,27 +104,41 @@ public:
     Outcomes(const plan::Plan& plan, Record& record)
         : plan_(plan), record_(record), peaks_(record.memory), stalls_(record.spells) {
         for (std::size_t i = 0; i < record.events.size(); ++i) {
-            switch (record.events[i].kind) {
-            case EventKind::level_ready:
-            case EventKind::level_shown:
-            case EventKind::level_hidden:
-            case EventKind::level_unloaded: history_[record.events[i].subject].events.push_back(i);
+            const Event& event = record.events[i];
+            switch (event.kind) {
+            case EventKind::level_ready: history_[event.subject].ready.push_back(i); break;
+            case EventKind::level_shown: history_[event.subject].shown.push_back(i); break;
+            case EventKind::level_hidden: history_[event.subject].hidden.push_back(i); break;
+            case EventKind::level_unloaded: history_[event.subject].unloaded.push_back(i); break;
+            case EventKind::piece_released: released_.push_back(i); break;
+            case EventKind::switch_began: switches_.push_back({event.at, record.end}); break;
+            case EventKind::switch_ended: switches_.back().to = event.at; break;
+            case EventKind::through_gate: gates_.push_back(i); break;
             default: break;
             }
-            if (record.events[i].kind == EventKind::piece_released) released_.push_back(i);
-            if (record.events[i].kind == EventKind::switch_began)
-                switches_.push_back({record.events[i].at, record.end});
-            if (record.events[i].kind == EventKind::switch_ended)
-                switches_.back().to = record.events[i].at;
-            if (record.events[i].kind == EventKind::through_gate) gates_.push_back(i);
         }
-        for (std::size_t i = 0; i < record.needed.size(); ++i)
-            needed_[record.needed[i].level.value].push_back(i);
+        for (std::size_t i = 0; i < record.needed.size(); ++i) {
+            const Needed& needed = record.needed[i];
+            needed_[{needed.level.value, needed.player, needed.stood}].push_back(i);
+        }
         for (std::size_t i = 0; i < record.holdings.size(); ++i) {
-            if (record.holdings[i].holder == loading::Holder::piece ||
-                record.holdings[i].holder == loading::Holder::staging)
-                holdings_[record.holdings[i].index].push_back(i);
+            if (record.holdings[i].holder == loading::Holder::piece)
+                held_[record.holdings[i].index].push_back(i);
+            if (record.holdings[i].holder == loading::Holder::staging)
+                staged_[record.holdings[i].index].push_back(i);
         }
+        // What one piece holds in one way, and what one player needs one level for, comes one after
+        // another.
+        const auto in_order = [](auto& lists, const auto& all) {
+            for (auto& [key, list] : lists) {
+                std::sort(list.begin(), list.end(), [&](std::size_t one, std::size_t other) {
+                    return all[one].from < all[other].from;
+                });
+            }
+        };
+        in_order(held_, record.holdings);
+        in_order(staged_, record.holdings);
+        in_order(needed_, record.needed);
         for (const loading::LoadRecord& load : record.loads)
             loaded_by_[load.transition].push_back(load.piece.value);
     }
@@ -153,39 +169,39 @@ private:
         record_.transition_outcomes.push_back(outcome);
     }
 
-    /// Events of a level from a call on, up to its being unloaded.
-    template <class Each>
-    void follow(const Transition::Called& call, Each each) const {
-        const auto found = history_.find(call.level.value);
-        if (found == history_.end()) return;
-        const auto& events = found->second.events;
-        for (auto at = std::lower_bound(events.begin(), events.end(), call.event);
-             at != events.end(); ++at) {
-            each(record_.events[*at]);
-            if (record_.events[*at].kind == EventKind::level_unloaded) return;
-        }
+    /// The first of such events that is not before a call, and when; none where there is none.
+    struct Next {
+        std::size_t event = std::numeric_limits<std::size_t>::max();
+        std::optional<Micros> at;
+    };
+    [[nodiscard]] Next next(const std::vector<std::size_t>& events,
+                            const Transition::Called& call) const {
+        const auto found = std::lower_bound(events.begin(), events.end(), call.event);
+        if (found == events.end()) return {};
+        return {*found, record_.events[*found].at};
+    }
+    [[nodiscard]] const LevelHistory& history(LevelId level) const {
+        static const LevelHistory nothing;
+        const auto found = history_.find(level.value);
+        return found == history_.end() ? nothing : found->second;
     }
 
     /// Whether a level was shown once a moment had run.
     [[nodiscard]] bool was_shown(LevelId level, Micros moment) const {
-        bool shown = false;
-        const auto found = history_.find(level.value);
-        if (found == history_.end()) return shown;
-        for (const std::size_t index : found->second.events) {
-            const Event& event = record_.events[index];
-            if (event.at > moment) break;
-            if (event.kind == EventKind::level_shown) shown = true;
-            if (event.kind == EventKind::level_hidden) shown = false;
-        }
-        return shown;
+        const auto last = [&](const std::vector<std::size_t>& events) {
+            return std::upper_bound(
+                events.begin(), events.end(), moment,
+                [&](Micros at, std::size_t event) { return at < record_.events[event].at; });
+        };
+        const LevelHistory& of_level = history(level);
+        const auto shown = last(of_level.shown);
+        const auto hidden = last(of_level.hidden);
+        if (shown == of_level.shown.begin()) return false;
+        return hidden == of_level.hidden.begin() || *std::prev(hidden) < *std::prev(shown);
     }
 
     [[nodiscard]] Micros given_up(const Transition::Called& call) const {
-        Micros at = record_.end;
-        follow(call, [&](const Event& event) {
-            if (event.kind == EventKind::level_unloaded) at = event.at;
-        });
-        return at;
+        return next(history(call.level).unloaded, call).at.value_or(record_.end);
     }
 
     [[nodiscard]] LevelOutcome outcome_of(const Transition& transition,
@@ -194,29 +210,44 @@ private:
         outcome.transition = transition.number;
         outcome.level = call.level;
         outcome.asked = call.at;
-        Micros until = Micros::never();
-        follow(call, [&](const Event& event) {
-            if (event.kind == EventKind::level_ready && !outcome.ready) outcome.ready = event.at;
-            if (event.kind == EventKind::level_shown && !outcome.shown) outcome.shown = event.at;
-            if (event.kind == EventKind::level_unloaded) until = event.at;
-        });
-        const auto found = needed_.find(call.level.value);
-        if (found == needed_.end()) return outcome;
-        for (const std::size_t index : found->second) {
-            const Needed& needed = record_.needed[index];
-            const bool already = needed.from <= transition.fired && transition.fired < needed.to;
-            const Micros at = already ? transition.fired : needed.from;
-            if (at < transition.fired || at >= until || (outcome.needed && *outcome.needed <= at))
-                continue;
-            if (at < call.at && was_shown(call.level, at))
-                continue; // by another load, let go since
-            outcome.needed = at;
-            outcome.lead = already ? 0 : needed.metres - transition.metres[needed.player];
-        }
+        const LevelHistory& of_level = history(call.level);
+        const Next unloaded = next(of_level.unloaded, call);
+        const Micros until = unloaded.at.value_or(Micros::never());
+        const auto before_that = [&](const std::vector<std::size_t>& events) {
+            const Next found = next(events, call);
+            return found.event < unloaded.event ? found.at : std::nullopt;
+        };
+        outcome.ready = before_that(of_level.ready);
+        outcome.shown = before_that(of_level.shown);
+        for (auto of_player = needed_.lower_bound({call.level.value, 0, false});
+             of_player != needed_.end() && std::get<0>(of_player->first) == call.level.value;
+             ++of_player)
+            look_for_need(transition, call, until, of_player->second, outcome);
         if (outcome.needed && outcome.shown) outcome.slack = *outcome.needed - *outcome.shown;
         outcome.held =
             outcome.slack && outcome.slack->count >= 0 && (switched(outcome) || gated(outcome));
         return outcome;
+    }
+
+    /// The first time at which a player needs the level, where that is before any known.
+    void look_for_need(const Transition& transition, const Transition::Called& call, Micros until,
+                       const std::vector<std::size_t>& needs, LevelOutcome& outcome) const {
+        auto each = std::partition_point(needs.begin(), needs.end(), [&](std::size_t index) {
+            const Needed& needed = record_.needed[index];
+            return needed.from < transition.fired && needed.to <= transition.fired;
+        });
+        for (; each != needs.end(); ++each) {
+            const Needed& needed = record_.needed[*each];
+            const bool already = needed.from <= transition.fired && transition.fired < needed.to;
+            const Micros at = already ? transition.fired : needed.from;
+            if (at >= until || (outcome.needed && *outcome.needed <= at)) return;
+            if (at < transition.fired) continue;
+            if (at < call.at && was_shown(call.level, at))
+                continue; // by another load, let go since
+            outcome.needed = at;
+            outcome.lead = already ? 0 : needed.metres - transition.metres[needed.player];
+            return;
+        }
     }
 
     /// Whether it was shown during a switch, which holds everybody until then.
@@ -228,10 +259,16 @@ private:
     }
     /// Whether players waited at a gate for it on their way to it.
     [[nodiscard]] bool gated(const LevelOutcome& outcome) const {
-        return std::any_of(gates_.begin(), gates_.end(), [&](std::size_t index) {
-            const Event& event = record_.events[index];
-            if (event.at < *outcome.shown || event.at > *outcome.needed) return false;
-            return plan::needs(plan_.gates[plan::GateId{event.detail}], outcome.level);
+        const auto before = [&](Micros moment) {
+            return [this, moment](std::size_t event) { return record_.events[event].at < moment; };
+        };
+        const auto first =
+            std::partition_point(gates_.begin(), gates_.end(), before(*outcome.shown));
+        const auto last =
+            std::partition_point(first, gates_.end(), before(*outcome.needed + Micros{1}));
+        return std::any_of(first, last, [&](std::size_t event) {
+            return plan::needs(plan_.gates[plan::GateId{record_.events[event].detail}],
+                               outcome.level);
         });
     }
 
@@ -247,15 +284,20 @@ private:
         };
         std::vector<Change> changes;
         const auto add_holdings = [&](std::uint32_t piece, bool fresh) {
-            const auto found = holdings_.find(piece);
-            if (found == holdings_.end()) return;
-            for (const std::size_t index : found->second) {
-                const loading::Holding& holding = record_.holdings[index];
-                const bool meant =
-                    fresh ? holding.from >= transition.fired : holding.from < transition.fired;
-                if (!meant || holding.to < transition.fired || holding.from > settled) continue;
-                changes.push_back({holding.from, holding.size, fresh});
-                changes.push_back({holding.to, Bytes{} - holding.size, fresh});
+            for (const auto* lists : {&held_, &staged_}) {
+                const auto found = lists->find(piece);
+                if (found == lists->end()) continue;
+                auto each = std::partition_point(
+                    found->second.begin(), found->second.end(), [&](std::size_t index) {
+                        return record_.holdings[index].to < transition.fired;
+                    });
+                for (; each != found->second.end(); ++each) {
+                    const loading::Holding& holding = record_.holdings[*each];
+                    if (holding.from > settled) break;
+                    if (fresh != (holding.from >= transition.fired)) continue;
+                    changes.push_back({holding.from, holding.size, fresh});
+                    changes.push_back({holding.to, Bytes{} - holding.size, fresh});
+                }
             }
         };
         for (const std::uint32_t piece : loaded->second) add_holdings(piece, true);
@@ -280,9 +322,11 @@ private:
     Record& record_;
     PeakTable peaks_;
     StallTable stalls_;
-    std::map<std::uint32_t, LevelHistory> history_;                 ///< by level
-    std::map<std::uint32_t, std::vector<std::size_t>> needed_;      ///< by level
-    std::map<std::uint32_t, std::vector<std::size_t>> holdings_;    ///< by piece
+    std::map<std::uint32_t, LevelHistory> history_;            ///< by level
+    std::map<std::uint32_t, std::vector<std::size_t>> held_;   ///< by piece, in order
+    std::map<std::uint32_t, std::vector<std::size_t>> staged_; ///< the same
+    /// By level, player, and whether it stands in it; in order.
+    std::map<std::tuple<std::uint32_t, std::uint32_t, bool>, std::vector<std::size_t>> needed_;
     std::map<std::uint32_t, std::vector<std::uint32_t>> loaded_by_; ///< pieces, by transition
     struct Stretch {
         Micros from, to;

@@ -217,6 +217,7 @@ study::ComingFrom search_for_arrivals(const Study& study) {
     search.standing = [&study](WaypointId waypoint) {
         return study.arrivals_at[waypoint].empty() ? Crossed::nothing : Crossed::found;
     };
+    search.surely = [&study](WaypointId waypoint) { return study.reach.leads_to(waypoint); };
     return search;
 }
 
@@ -264,6 +265,11 @@ void lives_too_late(const Study& study, Report& report) {
         search.crossed = [&](TriggerId crossed) {
             return crossed == id ? Crossed::stops : Crossed::nothing;
         };
+        std::vector<Leg> through;
+        for (const plan::PathId path : study.map.paths_through[id]) {
+            for (const Leg leg : study::legs_of(plan, path)) through.push_back(leg);
+        }
+        search.surely = [&](WaypointId waypoint) { return study.reach.avoids(waypoint, through); };
         if (can_reach_any(study, search, bringers)) continue;
         report.add(trigger.place, {ThingKind::trigger, id.value},
                    "this belongs to " + plan.levels[trigger.in].name +
@@ -275,6 +281,12 @@ void lives_too_late(const Study& study, Report& report) {
 
 void gate_from_behind(const Study& study, Report& report) {
     const plan::Plan& plan = study.plan;
+    plan::Table<plan::GateId, std::vector<Leg>> through(plan.gates.size());
+    for (const plan::PathId path : plan.paths.ids()) {
+        if (!plan.paths[path].gate) continue;
+        for (const Leg leg : study::legs_of(plan, path))
+            through[plan.paths[path].gate].push_back(leg);
+    }
     for (const plan::GateId id : plan.gates.ids()) {
         for (const LevelId level : plan.gates[id].needs) {
             if (!only_by_walking(study, level)) continue;
@@ -282,6 +294,9 @@ void gate_from_behind(const Study& study, Report& report) {
             study::ComingFrom search = search_for_arrivals(study);
             if (!can_reach_any(study, search, bringers)) continue;
             search.closed = [&](Leg leg) { return plan.paths[leg.path].gate == id; };
+            search.surely = [&](WaypointId waypoint) {
+                return study.reach.avoids(waypoint, through[id]);
+            };
             if (can_reach_any(study, search, bringers)) continue;
             report.add(plan.gates[id].place, {ThingKind::gate, id.value},
                        "this waits for " + plan.levels[level].name +

@@ -59,6 +59,7 @@ void way_around(const Study& study, Report& report) {
             return study::begin_without(study, waypoint, level) ? Crossed::found : Crossed::nothing;
         };
         search.closed = [&](Leg leg) { return study::gated_for(plan, leg.path, itself); };
+        const std::vector<Leg> past_bringers = study::legs_past(study, search, bringers);
         for (const plan::PathId path : study.map.paths_into[level]) {
             if (study::gated_for(plan, path, itself)) continue;
             std::optional<study::ComingFrom::Origin> origin;
@@ -66,7 +67,10 @@ void way_around(const Study& study, Report& report) {
                 for (const study::Need& need : study.map.needs[path]) {
                     if (need.level != level || !need.area || origin) continue;
                     const study::Part part = study.map.on_leg(leg, need.from, need.to);
-                    if (part.from > 0) origin = search.search(leg, part.from);
+                    const bool in_vain =
+                        !study.let_go[level] &&
+                        study.reach.must_take(geometry::start_of(plan, leg), past_bringers);
+                    if (part.from > 0 && !in_vain) origin = search.search(leg, part.from);
                 }
             }
             if (!origin) continue;

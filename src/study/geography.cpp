@@ -220,6 +220,7 @@ std::optional<ComingFrom::Origin> ComingFrom::search(WaypointId waypoint) {
         const Found here = at(open[next]);
         if (here.what == Crossed::found) return here.origin;
         if (here.what == Crossed::stops) continue;
+        if (surely && surely(open[next])) return Origin{open[next], {}};
         for (const Leg leg : map_.legs_to[open[next]]) {
             if (closed && closed(leg)) continue;
             const Found found = along(leg, map_.lengths[leg.path]);

@@ -87,11 +87,18 @@ public:
     std::function<Crossed(plan::WaypointId)> standing; ///< a waypoint reached
     std::function<bool(geometry::Leg)> closed;         ///< nobody comes along this leg
     std::optional<plan::LevelId> inside;               ///< stops in this level's area
+    /// Players come to this waypoint for sure, whatever `crossed` and `closed` say; may be empty.
+    /// Spares looking for from where.
+    std::function<bool(plan::WaypointId)> surely;
 
     /// Searches from a point on a leg, so many metres from its start.
     std::optional<Origin> search(geometry::Leg leg, double metres);
     /// Searches from a waypoint.
     std::optional<Origin> search(plan::WaypointId waypoint);
+    /// Whether a search that comes to the end of a leg ends on it.
+    [[nodiscard]] bool stops_on(geometry::Leg leg) const {
+        return along(leg, map_.lengths[leg.path]).what == Crossed::stops;
+    }
 
 private:
     struct Found {

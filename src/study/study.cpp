@@ -79,7 +79,22 @@ Study::Study(const plan::Plan& of, std::span<const plan::Finding> errors)
         catalogues.push_back(loading::catalogue_for(plan, device));
     look_at_arrivals();
     arrivals_at.resize(plan.waypoints.size());
-    for (std::size_t i = 0; i < arrivals.size(); ++i) arrivals_at[arrivals[i].at].push_back(i);
+    std::vector<plan::WaypointId> origins;
+    for (std::size_t i = 0; i < arrivals.size(); ++i) {
+        arrivals_at[arrivals[i].at].push_back(i);
+        origins.push_back(arrivals[i].at);
+    }
+    reach = Reach(plan, map, origins);
+    look_at_letting_go();
+}
+
+void Study::look_at_letting_go() {
+    let_go.assign(plan.levels.size(), false);
+    for (const plan::Trigger& trigger : plan.triggers) {
+        const Effects& effect = effects[trigger.steps];
+        if (effect.leaves_all) let_go.assign(plan.levels.size(), true);
+        for (const LevelId level : effect.unloads) let_go[level] = true;
+    }
 }
 
 void Study::look_at_lists() {

@@ -7,6 +7,7 @@
 #include "plan/level_tree.hpp"
 #include "study/geography.hpp"
 #include "study/list_reading.hpp"
+#include "study/reach.hpp"
 
 #include <set>
 #include <span>
@@ -72,6 +73,8 @@ struct Study {
     std::vector<loading::Catalogue> catalogues;            ///< by device
     std::vector<Arrival> arrivals;
     plan::Table<plan::WaypointId, std::vector<std::size_t>> arrivals_at; ///< indices of those
+    Reach reach;                             ///< from where players may find themselves
+    plan::Table<plan::LevelId, bool> let_go; ///< a trigger may unload it, and players walk on
 
     /// Lists of steps whose game can be in `edition`: they belong to no level, or to one that it
     /// ships.
@@ -98,6 +101,7 @@ private:
     void look_at_starts();
     void look_at_facts();
     void look_at_arrivals();
+    void look_at_letting_go();
 
     std::set<plan::Thing> broken_;
 };

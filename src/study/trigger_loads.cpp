@@ -38,6 +38,19 @@ bool begin_without(const Study& study, WaypointId waypoint, LevelId level) {
     });
 }
 
+std::vector<Leg> legs_past(const Study& study, const ComingFrom& search,
+                           const std::vector<TriggerId>& triggers) {
+    std::vector<Leg> legs;
+    for (const TriggerId trigger : triggers) {
+        for (const plan::PathId path : study.map.paths_through[trigger]) {
+            for (const Leg leg : legs_of(study.plan, path)) {
+                if (search.stops_on(leg)) legs.push_back(leg);
+            }
+        }
+    }
+    return legs;
+}
+
 bool crossed_first(const Study& study, TriggerId id, LevelId level) {
     const plan::Plan& plan = study.plan;
     ComingFrom search(plan, study.map);
@@ -49,8 +62,11 @@ bool crossed_first(const Study& study, TriggerId id, LevelId level) {
     search.standing = [&](WaypointId waypoint) {
         return begin_without(study, waypoint, level) ? Crossed::found : Crossed::nothing;
     };
+    const std::vector<Leg> past_bringers = legs_past(study, search, study.brought_by[level]);
     for (const plan::PathId path : study.map.paths_through[id]) {
         for (const Leg leg : legs_of(plan, path)) {
+            const WaypointId start = geometry::start_of(plan, leg);
+            if (!study.let_go[level] && study.reach.must_take(start, past_bringers)) continue;
             for (const Meeting& meeting : study.map.meetings[path]) {
                 if (meeting.trigger != id) continue;
                 const double from = study.map.on_leg(leg, meeting.from, meeting.to).from;

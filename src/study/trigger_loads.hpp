@@ -7,6 +7,10 @@
 
 namespace hestrel::study {
 
+/// The legs of paths through some triggers' shapes on which a search ends.
+std::vector<geometry::Leg> legs_past(const Study& study, const ComingFrom& search,
+                                     const std::vector<plan::TriggerId>& triggers);
+
 /// What it means for `level` that players crossed a trigger that does not bring it.
 ComingFrom::Crossed crossed_elsewhere(const Study& study, plan::TriggerId id, plan::LevelId level);
 

@@ -213,18 +213,24 @@ std::string missing_text(const plan::Plan& plan, const walk::Record& record,
                                    shown ? "shown" : "ready");
     std::vector<LevelId> never_asked;
     std::vector<LevelId> loaded_not_shown;
+    std::vector<LevelId> still_attached;
     for (const LevelId level : stuck.levels) {
         bool asked = false;
         bool ready = false;
+        bool attaching = false;
         for (const walk::Event& event : record.events) {
             if (event.kind == EventKind::level_ready && event.subject == level.value)
                 asked = ready = true;
             if (event.kind == EventKind::piece_queued && event.subject == level.value) asked = true;
+            if (event.kind == EventKind::level_attaching && event.subject == level.value)
+                attaching = true;
+            if (event.kind == EventKind::level_shown && event.subject == level.value)
+                attaching = false;
             if (event.kind == EventKind::level_unloaded && event.subject == level.value)
-                asked = ready = false;
+                asked = ready = attaching = false;
         }
         if (!asked) never_asked.push_back(level);
-        if (ready && shown) loaded_not_shown.push_back(level);
+        if (ready && shown) (attaching ? still_attached : loaded_not_shown).push_back(level);
     }
     if (!never_asked.empty()) {
         text +=
@@ -237,6 +243,10 @@ std::string missing_text(const plan::Plan& plan, const walk::Record& record,
                             plan::level_names(plan, loaded_not_shown),
                             loaded_not_shown.size() == 1 ? "is" : "are",
                             loaded_not_shown.size() == 1 ? "it" : "them");
+    }
+    if (!still_attached.empty()) {
+        text += fmt::format("; {} {} still being attached", plan::level_names(plan, still_attached),
+                            still_attached.size() == 1 ? "is" : "are");
     }
     return text;
 }

@@ -256,6 +256,20 @@ triggers:
     CHECK(walk::walk(plan, plan::RouteId{0}, plan::DeviceId{0}, few).stuck);
 }
 
+TEST_CASE("a level that is still being attached at the end is told as such") {
+    // 5,000 s of attaching in slices of 1 ms, one in each frame of 10 ms.
+    const plan::Plan plan = tests::plan_from(R"(hestrel: 1
+devices: {box: {memory: {total: 900}, read: {rate: 100}, frame: {fps: 100, attach: 1 ms}, attach: {fixed: 5000 s}}}
+levels: {hall: {memory: {texture: 100}}}
+limits: {walk: 1000 s}
+routes: {r: {start: {level: hall}, steps: []}}
+)");
+    const walk::Record record = walk::walk(plan, plan::RouteId{0}, plan::DeviceId{0});
+    CHECK(tables::stuck_text(plan, record) ==
+          "it is not done after 1000.00 s; the boot waits for hall to be shown; hall is still "
+          "being attached");
+}
+
 TEST_CASE("once routes are done, a list that goes on for ever is one, however slowly it does") {
     const std::string stuck = circle(lake + R"(facts: {n: {initial: 0}}
 triggers:

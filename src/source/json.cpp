@@ -38,9 +38,11 @@ private:
 
 Json parsed(const std::string& text, Json::input_format_t format) {
     DepthLimit limit;
-    if (!Json::sax_parse(text, &limit, format)) return Json(Json::value_t::discarded);
-    return format == Json::input_format_t::json ? Json::parse(text, nullptr, false)
-                                                : Json::from_cbor(text, true, false);
+    Json json(Json::value_t::discarded);
+    if (Json::sax_parse(text, &limit, format))
+        json = format == Json::input_format_t::json ? Json::parse(text, nullptr, false)
+                                                    : Json::from_cbor(text, true, false);
+    return json;
 }
 
 } // namespace hestrel::source

@@ -6,6 +6,7 @@
 #include "geometry/overlap.hpp"
 #include "plan/names.hpp"
 #include "study/soonest_need.hpp"
+#include "study/trigger_loads.hpp"
 
 #include <algorithm>
 #include <numeric>
@@ -265,10 +266,7 @@ void lives_too_late(const Study& study, Report& report) {
         search.crossed = [&](TriggerId crossed) {
             return crossed == id ? Crossed::stops : Crossed::nothing;
         };
-        std::vector<Leg> through;
-        for (const plan::PathId path : study.map.paths_through[id]) {
-            for (const Leg leg : study::legs_of(plan, path)) through.push_back(leg);
-        }
+        const std::vector<Leg> through = study::legs_past(study, search, {id});
         search.surely = [&](WaypointId waypoint) { return study.reach.avoids(waypoint, through); };
         if (can_reach_any(study, search, bringers)) continue;
         report.add(trigger.place, {ThingKind::trigger, id.value},

@@ -67,10 +67,8 @@ void way_around(const Study& study, Report& report) {
                 for (const study::Need& need : study.map.needs[path]) {
                     if (need.level != level || !need.area || origin) continue;
                     const study::Part part = study.map.on_leg(leg, need.from, need.to);
-                    const bool in_vain =
-                        !study.let_go[level] &&
-                        study.reach.must_take(geometry::start_of(plan, leg), past_bringers);
-                    if (part.from > 0 && !in_vain) origin = search.search(leg, part.from);
+                    const bool is_past = study::surely_past(study, leg, level, past_bringers);
+                    if (part.from > 0 && !is_past) origin = search.search(leg, part.from);
                 }
             }
             if (!origin) continue;

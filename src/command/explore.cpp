@@ -122,17 +122,18 @@ std::vector<std::string> write_witnesses(const Explored& explored, const std::st
         std::filesystem::absolute(plan_path), std::filesystem::absolute(folder), ignored);
     if (include.empty()) include = std::filesystem::absolute(plan_path);
     std::map<std::string, int> numbers;
+    const std::string edition = edition_name(explorer);
+    const std::string file_edition = tables::witness_file(edition);
     plan::Plan plan = explorer.plan();
     const std::string_view pace =
         explorer.options().pace == explore::Pace::hurried ? "-hurried" : "";
     for (std::size_t i = 0; i < explored.found.size(); ++i) {
         const explore::Found& found = explored.found[i];
         if (!found.way) continue;
-        const std::string name = fmt::format("{}{}-{}-{}", edition_name(explorer), pace,
-                                             found.finding.name, ++numbers[found.finding.name]);
-        const std::string file =
-            fmt::format("{}{}-{}-{}.yaml", tables::witness_file(edition_name(explorer)), pace,
-                        found.finding.name, numbers[found.finding.name]);
+        const std::string rest =
+            fmt::format("{}-{}-{}", pace, found.finding.name, ++numbers[found.finding.name]);
+        const std::string name = edition + rest;
+        const std::string file = file_edition + rest + ".yaml";
         paths[i] = folder + "/" + file;
         const plan::Route route = explore::route_of(explorer, *found.way, name, plan);
         output.write_in(

@@ -73,8 +73,8 @@ po::options_description options_for(const std::string& command,
             "write files there");
         add("format", po::value<std::string>()->default_value("text")->value_name("text|json|csv"),
             "of what goes to standard output");
+        add_force(options);
     }
-    if (takes(Group::files)) add_force(options);
     if (takes(Group::pictures)) add("png", "write figures as PNG too");
     if (takes(Group::editions))
         add("edition", names()->multitoken()->value_name("NAME...|all"), "of these editions (all)");

@@ -37,8 +37,7 @@ void Loader::unload_now(std::span<const LevelId> leaving) {
 
 void Loader::block_for(std::span<const LevelId> family) {
     blocked_since_ = now_;
-    main_.catch_up(now_);
-    main_.block();
+    main_.block(now_);
     state_.block_for(family);
 }
 
@@ -179,8 +178,7 @@ void Loader::release(PieceId piece) {
     const Piece& content = catalogue_->pieces[piece];
     pieces_[piece].state = PieceState::absent;
     ledger_.give_back(now_, Holder::piece, piece.value, content.memory);
-    main_.catch_up(now_);
-    main_.released(plan::work_for(content.objects, catalogue_->release.per_object));
+    main_.released(plan::work_for(content.objects, catalogue_->release.per_object), now_);
     report(ChangeKind::piece_released, piece.value);
 }
 
@@ -261,8 +259,7 @@ void Loader::became_resident(PieceId piece) {
 void Loader::left_queue(LevelId level) {
     ++attach_generation_[level];
     drop_stale();
-    main_.catch_up(now_);
-    main_.give_up(level);
+    main_.give_up(level, now_);
 }
 
 void Loader::start_frame() {
@@ -279,8 +276,7 @@ void Loader::start_frame() {
 }
 
 void Loader::block_ready() {
-    main_.catch_up(now_);
-    Micros work;
+    Micros work; // no frame begins in a standstill
     for (const LevelId level : state_.block()) {
         if (state_[level].shown) continue;
         work += main_.work_left(level, catalogue_->levels[level].attach_work);

@@ -27,7 +27,8 @@ void MainThread::catch_up(Micros now) {
         hitches_.push_back({stretch.from, stretch.hitch, begun, stretch.every});
 }
 
-void MainThread::give_up(plan::LevelId level) {
+void MainThread::give_up(plan::LevelId level, Micros now) {
+    catch_up(now);
     if (current_ && current_->level == level) current_.reset();
 }
 

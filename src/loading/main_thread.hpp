@@ -30,13 +30,16 @@ public:
 
     /// Takes a level to attach with the next frame; `busy` must not hold.
     void attach(plan::LevelId level, plan::Micros work) { current_ = {level, work}; }
-    /// Begins what frames have begun before now. To be called before anything of what follows, and
-    /// before a veil is raised or goes.
+    /// Counts the frames of many alike that have begun before now. To be called before a veil is
+    /// raised or goes.
     void catch_up(plan::Micros now);
     /// Drops the work done on a level, if it is being attached.
-    void give_up(plan::LevelId level);
+    void give_up(plan::LevelId level, plan::Micros now);
     /// Adds release work to the next frame.
-    void released(plan::Micros work) { release_work_ += work; }
+    void released(plan::Micros work, plan::Micros now) {
+        catch_up(now);
+        release_work_ += work;
+    }
 
     /// When the next frame with attach or release work starts that is not as the one before;
     /// `never` where there is none.
@@ -54,7 +57,10 @@ public:
     void finished() { current_.reset(); }
 
     /// Stops all frames after the one already begun.
-    void block() { blocked_ = true; }
+    void block(plan::Micros now) {
+        catch_up(now);
+        blocked_ = true;
+    }
     /// When the frame already begun ends, at the earliest now.
     [[nodiscard]] plan::Micros free_at(plan::Micros now) const { return std::max(now, frame_end_); }
     /// Ends a standstill that began at `since`; what was released meanwhile was part of it.

@@ -20,14 +20,11 @@ std::string located_pattern(const std::string& pattern) {
     const std::filesystem::path full = whole(pattern);
     std::filesystem::path folder;
     std::filesystem::path rest;
-    for (const std::filesystem::path& part : full) {
-        const bool is_last = part == *std::prev(full.end());
-        if (rest.empty() && !is_last && part.string().find_first_of("*?[\\") == std::string::npos)
-            folder /= part;
-        else
-            rest /= part;
+    for (const std::filesystem::path& part : full.parent_path()) {
+        const bool is_plain = part.string().find_first_of("*?[\\") == std::string::npos;
+        (rest.empty() && is_plain ? folder : rest) /= part;
     }
-    return (located(folder) / rest).string();
+    return (located(folder) / rest / full.filename()).string();
 }
 
 } // namespace

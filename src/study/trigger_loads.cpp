@@ -51,6 +51,10 @@ std::vector<Leg> legs_past(const Study& study, const ComingFrom& search,
     return legs;
 }
 
+bool surely_past(const Study& study, Leg leg, LevelId level, const std::vector<Leg>& past) {
+    return !study.let_go[level] && study.reach.must_take(geometry::start_of(study.plan, leg), past);
+}
+
 bool crossed_first(const Study& study, TriggerId id, LevelId level) {
     const plan::Plan& plan = study.plan;
     ComingFrom search(plan, study.map);
@@ -65,8 +69,7 @@ bool crossed_first(const Study& study, TriggerId id, LevelId level) {
     const std::vector<Leg> past_bringers = legs_past(study, search, study.brought_by[level]);
     for (const plan::PathId path : study.map.paths_through[id]) {
         for (const Leg leg : legs_of(plan, path)) {
-            const WaypointId start = geometry::start_of(plan, leg);
-            if (!study.let_go[level] && study.reach.must_take(start, past_bringers)) continue;
+            if (surely_past(study, leg, level, past_bringers)) continue;
             for (const Meeting& meeting : study.map.meetings[path]) {
                 if (meeting.trigger != id) continue;
                 const double from = study.map.on_leg(leg, meeting.from, meeting.to).from;

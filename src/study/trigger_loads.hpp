@@ -11,6 +11,12 @@ namespace hestrel::study {
 std::vector<geometry::Leg> legs_past(const Study& study, const ComingFrom& search,
                                      const std::vector<plan::TriggerId>& triggers);
 
+/// Whether all who walk that leg have gone along one of `past`, whole legs on which a search for
+/// who comes without `level` ends, and nothing on their way lets it go: looking for them is in
+/// vain.
+bool surely_past(const Study& study, geometry::Leg leg, plan::LevelId level,
+                 const std::vector<geometry::Leg>& past);
+
 /// What it means for `level` that players crossed a trigger that does not bring it.
 ComingFrom::Crossed crossed_elsewhere(const Study& study, plan::TriggerId id, plan::LevelId level);
 

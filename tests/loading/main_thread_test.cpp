@@ -119,7 +119,7 @@ TEST_CASE("main thread: whatever comes between, frames are as if each were done 
             }
             now = change;
             together.catch_up(now);
-            if (change.count % 2 == 0) together.released(milliseconds(1));
+            if (change.count % 2 == 0) together.released(milliseconds(1), now);
             veiled = !veiled;
         }
         veiled = false;
@@ -136,7 +136,7 @@ TEST_CASE("main thread: whatever comes between, frames are as if each were done 
                 }
             }
             now = change;
-            if (change.count % 2 == 0) alone.released(milliseconds(1));
+            if (change.count % 2 == 0) alone.released(milliseconds(1), now);
             veiled = !veiled;
         }
         CAPTURE(round);
@@ -166,9 +166,9 @@ TEST_CASE("main thread: what was done on a level is lost when it is given up") {
     MainThread main(frames());
     main.attach(quay, milliseconds(7));
     main.start_frame({}, false);
-    main.give_up(hall); // another one
+    main.give_up(hall, milliseconds(5)); // another one
     CHECK(main.busy());
-    main.give_up(quay);
+    main.give_up(quay, milliseconds(5));
     CHECK_FALSE(main.busy());
     main.attach(quay, milliseconds(7));
     CHECK(main.work_left(quay, milliseconds(7)) == milliseconds(7));
@@ -176,11 +176,11 @@ TEST_CASE("main thread: what was done on a level is lost when it is given up") {
 
 TEST_CASE("main thread: releasing is work of the next frame, and can make it a hitch") {
     MainThread main(frames());
-    main.released(milliseconds(5));
+    main.released(milliseconds(5), {});
     CHECK(main.frame_due({}, false) == Micros{});
     main.start_frame({}, false); // 4 + 5
     CHECK(main.hitches().empty());
-    main.released(milliseconds(17));
+    main.released(milliseconds(17), milliseconds(10));
     const MainThread::Started long_one = main.start_frame(milliseconds(10), false); // 4 + 17
     CHECK(long_one.end == milliseconds(40));                                        // whole periods
     REQUIRE(main.hitches().size() == 1);
@@ -213,11 +213,11 @@ TEST_CASE("main thread: a standstill stops frames, takes in releases, and is one
     MainThread main(frames());
     main.attach(quay, milliseconds(7));
     main.start_frame({}, false);
-    main.block();
+    main.block(milliseconds(2));
     CHECK(main.frame_due(milliseconds(2), true) == Micros::never());
     CHECK(main.free_at(milliseconds(2)) == milliseconds(10)); // the frame begun ends
-    main.released(milliseconds(30));
-    main.give_up(quay);
+    main.released(milliseconds(30), milliseconds(20));
+    main.give_up(quay, milliseconds(20));
     main.unblock(milliseconds(2), milliseconds(45));
     REQUIRE(main.hitches().size() == 1);
     CHECK(main.hitches().front().at == milliseconds(2));

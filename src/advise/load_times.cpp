@@ -251,7 +251,7 @@ private:
         if (study_.shown_without_steps[level] && level != cause.near) return false;
         const plan::TriggerId trigger = trigger_of(plan_, cause);
         if (!trigger) return true;
-        const bool shaped = !study_.map.paths_through[trigger].empty();
+        const bool shaped = !study_.map.meetings[trigger].empty();
         return !shaped || study::crossed_first(study_, trigger, level);
     }
 

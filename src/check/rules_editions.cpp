@@ -127,8 +127,10 @@ namespace {
 std::string unclear_from(const Study& study, plan::EditionId edition,
                          const std::vector<LevelId>& levels) {
     const plan::Edition& listed = study.plan.editions[edition];
+    plan::Table<LevelId, int> counts(study.plan.levels.size());
+    for (const LevelId level : listed.levels) ++counts[level];
     for (const LevelId level : levels) {
-        const auto count = std::count(listed.levels.begin(), listed.levels.end(), level);
+        const int count = counts[level];
         if (count == 1 || !study.ships_level(edition, level)) continue;
         return "edition " + listed.name + (count == 0 ? " does not list " : " lists ") +
                study.plan.levels[level].name + (count == 0 ? "" : " twice") +

@@ -257,12 +257,16 @@ void lives_too_late(const Study& study, Report& report) {
     const plan::Plan& plan = study.plan;
     for (const TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
-        if (!trigger.in || study.map.paths_through[id].empty()) continue;
+        if (!trigger.in || study.map.meetings[id].empty()) continue;
         if (!only_by_walking(study, trigger.in)) continue;
         const auto& bringers = study.brought_by[trigger.in];
-        if (contains(bringers, id)) continue; // it brings its own level
+        if (among(bringers, id)) continue; // it brings its own level
         study::ComingFrom search = search_for_arrivals(study);
         if (!can_reach_any(study, search, bringers)) continue; // nobody gets there at all
+        study::Crossings itself;
+        itself.add(plan, study.map, id);
+        itself.sort();
+        search.look_at(itself);
         search.crossed = [&](TriggerId crossed) {
             return crossed == id ? Crossed::stops : Crossed::nothing;
         };

@@ -218,7 +218,7 @@ void speed_out_of_reach(const Study& study, Report& report) {
     };
     for (const plan::TriggerId id : plan.triggers.ids())
         look(plan.triggers[id].when, plan.lists[plan.triggers[id].steps],
-             study.map.paths_through[id]);
+             study.map.paths_through(id));
     for (const plan::Item& item : plan.items) look(item.when, plan.lists[item.steps], everywhere);
     for_steps(plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
         const auto* wait = std::get_if<plan::WaitStep>(&step.what);

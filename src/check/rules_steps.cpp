@@ -3,6 +3,8 @@
 #include "check/report.hpp"
 
 #include <algorithm>
+#include <string>
+#include <unordered_map>
 
 namespace hestrel::check {
 
@@ -336,25 +338,37 @@ bool same_lists(const plan::Plan& plan, plan::ListId one, plan::ListId other) {
         [&](const plan::Step& a, const plan::Step& b) { return same_step(plan, a, b); });
 }
 
+/// What items have in common that do the same: under which condition, kinds of steps, and what the
+/// steps are about.
+std::string likeness(const plan::Plan& plan, const plan::Item& item) {
+    std::string text = item.when ? plan.conditions[item.when].text : std::string();
+    const auto add = [&](std::size_t number) { text += '\n' + std::to_string(number); };
+    for (const plan::Step& step : plan.lists[item.steps].steps) {
+        add(step.what.index());
+        for (const LevelId level : study::levels_called(step)) add(level.value);
+        if (const auto* set = std::get_if<plan::SetStep>(&step.what)) {
+            for (const plan::Assignment& each : set->facts) add(each.fact.value);
+        }
+    }
+    return text;
+}
+
 } // namespace
 
 void items_alike(const Study& study, Report& report) {
     const plan::Plan& plan = study.plan;
-    const auto condition = [&](plan::ItemId item) {
-        const plan::ConditionId when = plan.items[item].when;
-        return when ? plan.conditions[when].text : std::string();
-    };
     for (const plan::Menu& menu : plan.menus) {
-        for (std::size_t later = 1; later < menu.items.size(); ++later) {
-            const plan::ItemId item = menu.items[later];
+        std::unordered_map<std::string, std::vector<plan::ItemId>> earlier; // by likeness
+        for (const plan::ItemId item : menu.items) {
             if (plan.lists[plan.items[item].steps].steps.empty()) continue;
-            const auto twin = std::find_if(
-                menu.items.begin(), menu.items.begin() + static_cast<std::ptrdiff_t>(later),
-                [&](plan::ItemId other) {
-                    return condition(item) == condition(other) &&
-                           same_lists(plan, plan.items[item].steps, plan.items[other].steps);
-                });
-            if (twin == menu.items.begin() + static_cast<std::ptrdiff_t>(later)) continue;
+            std::vector<plan::ItemId>& like = earlier[likeness(plan, plan.items[item])];
+            const auto twin = std::find_if(like.begin(), like.end(), [&](plan::ItemId other) {
+                return same_lists(plan, plan.items[item].steps, plan.items[other].steps);
+            });
+            if (twin == like.end()) {
+                like.push_back(item); // who does the same as a later one does the same as this
+                continue;
+            }
             report.add(plan.items[item].place, {ThingKind::item, item.value},
                        plan.items[item].name + " does exactly what " + plan.items[*twin].name +
                            " does");

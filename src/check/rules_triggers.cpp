@@ -51,7 +51,7 @@ void trigger_off_paths(const Study& study, Report& report) {
     }
     for (const TriggerId id : plan.triggers.ids()) {
         const bool shapeless = std::holds_alternative<std::monostate>(plan.triggers[id].shape);
-        if (shapeless || met[id.value] || !study.map.paths_through[id].empty()) continue;
+        if (shapeless || met[id.value] || !study.map.meetings[id].empty()) continue;
         report.add(plan.triggers[id].place, {ThingKind::trigger, id.value},
                    "no path leads through this trigger");
     }
@@ -72,19 +72,15 @@ void trigger_too_thin(const Study& study, Report& report) {
         double seconds = 1e9;
         double speed = 0; ///< m/s
     };
-    std::vector<Thin> thinnest(plan.triggers.size());
-    for (const plan::PathId path : plan.paths.ids()) {
-        const double speed = std::min(top, plan.paths[path].speed.value_or(top));
-        for (const study::Meeting& meeting : study.map.meetings[path]) {
-            if (meeting.from <= 0 || meeting.to >= study.map.lengths[path])
+    for (const TriggerId id : plan.triggers.ids()) {
+        Thin thin;
+        for (const study::Meeting& meeting : study.map.meetings[id]) {
+            if (meeting.from <= 0 || meeting.to >= study.map.lengths[meeting.path])
                 continue; // a player can stand in it
-            Thin& thin = thinnest[meeting.trigger.value];
+            const double speed = std::min(top, plan.paths[meeting.path].speed.value_or(top));
             const double seconds = (meeting.to - meeting.from) / speed;
             if (seconds < thin.seconds) thin = {seconds, speed};
         }
-    }
-    for (const TriggerId id : plan.triggers.ids()) {
-        const Thin& thin = thinnest[id.value];
         if (thin.seconds >= period) continue;
         const auto centimetres = static_cast<std::int64_t>(std::ceil(thin.speed * period * 100));
         report.add(plan.triggers[id].place, {ThingKind::trigger, id.value},

@@ -44,28 +44,23 @@ std::string origin_text(const plan::Plan& plan, const study::ComingFrom::Origin&
 
 void way_around(const Study& study, Report& report) {
     const plan::Plan& plan = study.plan;
-    study::ComingFrom search(plan, study.map);
     for (const LevelId level : plan.levels.ids()) {
         const std::vector<TriggerId>& bringers = study.brought_by[level];
         const bool always = among(study.always, level) || plan.levels[level].near;
         if (bringers.empty() || always || !study.sound({ThingKind::level, level.value})) continue;
+        const std::vector<plan::PathId> into = study.map.paths_into(level);
+        if (into.empty()) continue;
         const std::vector<LevelId> itself{level};
+        study::ComingFrom search = study::search_without(study, level);
         search.inside = level;
-        search.crossed = [&](TriggerId trigger) {
-            if (contains(bringers, trigger)) return Crossed::stops;
-            return study::crossed_elsewhere(study, trigger, level);
-        };
-        search.standing = [&](WaypointId waypoint) {
-            return study::begin_without(study, waypoint, level) ? Crossed::found : Crossed::nothing;
-        };
         search.closed = [&](Leg leg) { return study::gated_for(plan, leg.path, itself); };
         const std::vector<Leg> past_bringers = study::legs_past(study, search, bringers);
-        for (const plan::PathId path : study.map.paths_into[level]) {
+        for (const plan::PathId path : into) {
             if (study::gated_for(plan, path, itself)) continue;
             std::optional<study::ComingFrom::Origin> origin;
             for (const Leg leg : study::legs_of(plan, path)) {
-                for (const study::Need& need : study.map.needs[path]) {
-                    if (need.level != level || !need.area || origin) continue;
+                for (const study::Need& need : study.map.needs_on(path, level)) {
+                    if (!need.area || origin) continue;
                     const study::Part part = study.map.on_leg(leg, need.from, need.to);
                     const bool is_past = study::surely_past(study, leg, level, past_bringers);
                     if (part.from > 0 && !is_past) origin = search.search(leg, part.from);
@@ -85,28 +80,35 @@ void way_around(const Study& study, Report& report) {
 
 void switch_before_gate(const Study& study, Report& report) {
     const plan::Plan& plan = study.plan;
+    const auto takes_away = [&](TriggerId id) {
+        return study.effects[plan.triggers[id].steps].switches && !plan.triggers[id].when;
+    };
+    study::Crossings crossings;
+    for (const TriggerId id : plan.triggers.ids()) {
+        if (takes_away(id)) crossings.add(plan, study.map, id);
+    }
+    crossings.sort();
     study::ComingFrom search(plan, study.map);
+    search.look_at(crossings);
     for (const plan::PathId path : plan.paths.ids()) {
         const plan::GateId gate = plan.paths[path].gate;
         if (!gate) continue;
         std::vector<LevelId> needs = plan.gates[gate].needs;
         std::sort(needs.begin(), needs.end());
-        TriggerId first;
         search.crossed = [&](TriggerId id) {
-            const plan::Trigger& trigger = plan.triggers[id];
-            const study::Effects& effect = study.effects[trigger.steps];
+            const std::vector<LevelId>& asks = study.effects[plan.triggers[id].steps].asks;
             const bool brings_all =
-                std::includes(effect.asks.begin(), effect.asks.end(), needs.begin(), needs.end());
-            if (!effect.switches || brings_all || trigger.when) return Crossed::nothing;
-            if (!first) first = id;
-            return Crossed::stops;
+                std::includes(asks.begin(), asks.end(), needs.begin(), needs.end());
+            return takes_away(id) && !brings_all ? Crossed::stops : Crossed::nothing;
         };
         search.standing = [&](WaypointId waypoint) {
             return study.arrivals_at[waypoint].empty() ? Crossed::nothing : Crossed::found;
         };
         // Nobody has come through the gate that this is about.
         search.closed = [&](Leg leg) { return leg.path == path; };
-        if (search.search(plan.paths[path].from) || !first) continue;
+        if (search.search(plan.paths[path].from)) continue;
+        const TriggerId first = search.first_stop();
+        if (!first) continue;
         report.add(
             plan.triggers[first].place, {ThingKind::trigger, first.value},
             "players come into this trigger, which takes them away, before they reach the gate " +
@@ -171,7 +173,7 @@ void trigger_too_late(const Study& study, Report& report) {
     for (const TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
         const double top = top_speed(plan, trigger.tags);
-        if (study.map.paths_through[id].empty() || top <= 0) continue;
+        if (study.map.meetings[id].empty() || top <= 0) continue;
         if (study::hides_loading(plan.lists[trigger.steps])) continue;
         if (trigger.in && !study.sound({ThingKind::level, trigger.in.value})) continue;
         std::optional<std::vector<LevelId>> there;

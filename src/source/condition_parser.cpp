@@ -57,6 +57,8 @@ public:
     ConditionParser(ReadContext& reading, const ConditionNames& names, std::string_view text,
                     plan::Place place, std::size_t offset)
         : reading_(reading), names_(names), text_(text), place_(place), offset_(offset) {
+        constexpr std::size_t least_written = 4; // characters of a term, mostly
+        terms_.reserve(text.size() / least_written + 1);
         advance();
     }
 

@@ -63,6 +63,8 @@ std::string_view shortened(std::string_view text, std::size_t most) {
 }
 
 std::string visible(std::string_view text) {
+    if (std::all_of(text.begin(), text.end(), [](char c) { return c >= ' ' && c <= '~'; }))
+        return std::string(text);
     std::string shown;
     shown.reserve(text.size());
     for (std::size_t at = 0; at < text.size();) {

@@ -119,7 +119,9 @@ class TreeBuilder {
 public:
     TreeBuilder(YamlTree& tree, std::string_view text, std::uint32_t file)
         : tree_(tree), parser_(text, file) {
-        tree_.nodes_.reserve(text.size() / 12 + 16);
+        constexpr std::size_t least_written =
+            6; // characters of a node; what is not used costs nothing
+        tree_.nodes_.reserve(text.size() / least_written + 16);
         tree_.root_ = add(YamlTree::Node{});
         tree_.nodes_[0].place = {file, 1, 1};
     }

@@ -4,6 +4,7 @@
 #include "geometry/shape_index.hpp"
 
 #include <algorithm>
+#include <iterator>
 
 namespace hestrel::study {
 
@@ -68,9 +69,13 @@ std::vector<Part> stretches(const plan::Plan& plan, PathId path, const plan::Sha
     return parts;
 }
 
-void sort_by_place(std::vector<Meeting>& on_path) {
-    std::stable_sort(on_path.begin(), on_path.end(),
-                     [](const auto& one, const auto& other) { return one.from < other.from; });
+/// Those of one path, of stretches that are sorted by path.
+template <class Stretch>
+std::span<const Stretch> on_path(const std::vector<Stretch>& stretches, PathId path) {
+    const auto [first, last] = std::equal_range(
+        stretches.begin(), stretches.end(), Stretch{.path = path},
+        [](const Stretch& one, const Stretch& other) { return one.path < other.path; });
+    return {first, last};
 }
 
 } // namespace
@@ -89,9 +94,8 @@ std::vector<Leg> legs_of(const plan::Plan& plan, PathId path) {
 }
 
 Geography::Geography(const plan::Plan& plan)
-    : meetings(plan.paths.size()), needs(plan.paths.size()), around(plan.waypoints.size()),
-      legs_from(plan.waypoints.size()), legs_to(plan.waypoints.size()),
-      paths_through(plan.triggers.size()), paths_into(plan.levels.size()) {
+    : meetings(plan.triggers.size()), needs(plan.levels.size()), around(plan.waypoints.size()),
+      legs_from(plan.waypoints.size()), legs_to(plan.waypoints.size()), areas_(plan.paths.size()) {
     for (const PathId id : plan.paths.ids()) {
         lengths.push(geometry::length_of(plan, id));
         for (const Leg leg : legs_of(plan, id)) {
@@ -106,14 +110,13 @@ Geography::Geography(const plan::Plan& plan)
             meet(plan, id, PathId{number});
         }
     }
-    for (std::vector<Meeting>& on_path : meetings) sort_by_place(on_path);
     const auto add_needs = [&](LevelId level, const std::vector<plan::Box>& boxes, bool area) {
         for (const plan::Box& box : boxes) {
             for (const std::uint32_t number : index.near(plan.levels[level].world, box)) {
                 const PathId path{number};
                 for (const Part& part : stretches(plan, path, box)) {
-                    needs[path].push_back({level, area, part.from, part.to});
-                    if (area) paths_into[level].push_back(path);
+                    needs[level].push_back({path, area, part.from, part.to});
+                    if (area) areas_[path].push_back({{level, part.from, part.to}, 0});
                 }
             }
         }
@@ -121,9 +124,17 @@ Geography::Geography(const plan::Plan& plan)
     for (const LevelId id : plan.levels.ids()) {
         add_needs(id, plan.levels[id].area, true);
         add_needs(id, plan.levels[id].seen_from, false);
-        std::sort(paths_into[id].begin(), paths_into[id].end());
-        const auto last = std::unique(paths_into[id].begin(), paths_into[id].end());
-        paths_into[id].erase(last, paths_into[id].end());
+        std::stable_sort(needs[id].begin(), needs[id].end(),
+                         [](const Need& one, const Need& other) { return one.path < other.path; });
+    }
+    for (std::vector<AreaOnPath>& on_path : areas_) {
+        std::stable_sort(on_path.begin(), on_path.end(),
+                         [](const AreaOnPath& one, const AreaOnPath& other) {
+                             return one.area.from < other.area.from;
+                         });
+        double furthest = 0;
+        for (AreaOnPath& each : on_path)
+            each.furthest = furthest = std::max(furthest, each.area.to);
     }
     std::vector<std::vector<std::pair<plan::Box, std::uint32_t>>> points(plan.worlds.size());
     for (const WaypointId id : plan.waypoints.ids()) {
@@ -145,22 +156,16 @@ Geography::Geography(const plan::Plan& plan)
 }
 
 void Geography::meet(const plan::Plan& plan, TriggerId trigger, PathId path) {
-    const std::vector<Part> parts = stretches(plan, path, plan.triggers[trigger].shape);
-    for (const Part& part : parts) meetings[path].push_back({trigger, part.from, part.to});
-    if (!parts.empty()) paths_through[trigger].push_back(path);
+    for (const Part& part : stretches(plan, path, plan.triggers[trigger].shape))
+        meetings[trigger].push_back({path, part.from, part.to});
 }
 
 void Geography::look_again(const plan::Plan& plan, TriggerId trigger) {
-    for (const PathId path : paths_through[trigger]) {
-        std::erase_if(meetings[path], [&](const Meeting& each) { return each.trigger == trigger; });
-    }
-    paths_through[trigger].clear();
+    meetings[trigger].clear();
     for (auto& here : around) std::erase(here, trigger);
     const plan::Trigger& changed = plan.triggers[trigger];
     for (const PathId path : plan.paths.ids()) {
-        if (plan.waypoints[plan.paths[path].from].world != changed.world) continue;
-        meet(plan, trigger, path);
-        sort_by_place(meetings[path]);
+        if (plan.waypoints[plan.paths[path].from].world == changed.world) meet(plan, trigger, path);
     }
     for (const WaypointId id : plan.waypoints.ids()) {
         const plan::Waypoint& waypoint = plan.waypoints[id];
@@ -169,69 +174,41 @@ void Geography::look_again(const plan::Plan& plan, TriggerId trigger) {
     }
 }
 
-// --- coming from somewhere ---------------------------------------------------
-
-/// What a walker of `leg` crossed last before it was `metres` from its start.
-ComingFrom::Found ComingFrom::along(Leg leg, double metres) const {
-    Found last;
-    double last_at = -1;
-    for (const Meeting& meeting : map_.meetings[leg.path]) {
-        const Part part = map_.on_leg(leg, meeting.from, meeting.to);
-        const bool on_exit = plan_.triggers[meeting.trigger].fires == plan::Fires::on_exit;
-        const double fires_at = on_exit ? part.to : part.from;
-        if (fires_at > metres || fires_at <= last_at) continue;
-        const Crossed what = crossed(meeting.trigger);
-        if (what == Crossed::nothing) continue;
-        last = {what, {{}, meeting.trigger}};
-        last_at = fires_at;
-    }
-    if (!inside) return last;
-    for (const Need& need : map_.needs[leg.path]) {
-        if (need.level != *inside || !need.area) continue;
-        const Part part = map_.on_leg(leg, need.from, need.to);
-        if (part.from >= metres || part.to <= last_at) continue;
-        last = {Crossed::stops, {}}; // they were in it already
-        last_at = part.to;
-    }
-    return last;
+std::span<const Meeting> Geography::meetings_on(PathId path, TriggerId trigger) const {
+    return on_path(meetings[trigger], path);
 }
 
-ComingFrom::Found ComingFrom::at(WaypointId waypoint) const {
-    for (const TriggerId trigger : map_.around[waypoint]) {
-        const Crossed what = crossed(trigger);
-        if (what != Crossed::nothing) return {what, {{}, trigger}};
-    }
-    return {standing(waypoint), {waypoint, {}}};
+std::span<const Need> Geography::needs_on(PathId path, LevelId level) const {
+    return on_path(needs[level], path);
 }
 
-std::optional<ComingFrom::Origin> ComingFrom::search(Leg leg, double metres) {
-    const Found on_the_way = along(leg, metres);
-    if (on_the_way.what == Crossed::stops) return std::nullopt;
-    if (on_the_way.what == Crossed::found) return on_the_way.origin;
-    return search(start_of(plan_, leg));
+std::vector<PathId> Geography::paths_through(TriggerId trigger) const {
+    std::vector<PathId> paths;
+    for (const Meeting& meeting : meetings[trigger]) {
+        if (paths.empty() || paths.back() != meeting.path) paths.push_back(meeting.path);
+    }
+    return paths;
 }
 
-std::optional<ComingFrom::Origin> ComingFrom::search(WaypointId waypoint) {
-    ++search_;
-    std::vector<WaypointId> open{waypoint};
-    seen_[waypoint] = search_;
-    // Breadth first, so that what is said is the nearest.
-    for (std::size_t next = 0; next < open.size(); ++next) {
-        const Found here = at(open[next]);
-        if (here.what == Crossed::found) return here.origin;
-        if (here.what == Crossed::stops) continue;
-        if (surely && surely(open[next])) return Origin{open[next], {}};
-        for (const Leg leg : map_.legs_to[open[next]]) {
-            if (closed && closed(leg)) continue;
-            const Found found = along(leg, map_.lengths[leg.path]);
-            if (found.what == Crossed::found) return found.origin;
-            const WaypointId from = start_of(plan_, leg);
-            if (found.what == Crossed::stops || seen_[from] == search_) continue;
-            seen_[from] = search_;
-            open.push_back(from);
-        }
+std::vector<PathId> Geography::paths_into(LevelId level) const {
+    std::vector<PathId> paths;
+    for (const Need& need : needs[level]) {
+        if (need.area && (paths.empty() || paths.back() != need.path)) paths.push_back(need.path);
     }
-    return std::nullopt;
+    return paths;
+}
+
+std::vector<const Area*> Geography::areas_at(PathId path, double metres) const {
+    const std::vector<AreaOnPath>& all = areas_[path];
+    auto next =
+        std::upper_bound(all.begin(), all.end(), metres,
+                         [](double at, const AreaOnPath& each) { return at < each.area.from; });
+    std::vector<const Area*> around_it;
+    while (next != all.begin() && std::prev(next)->furthest >= metres) {
+        --next;
+        if (next->area.to >= metres) around_it.push_back(&next->area);
+    }
+    return around_it;
 }
 
 } // namespace hestrel::study

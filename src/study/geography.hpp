@@ -6,23 +6,29 @@
 #include "plan/level_tree.hpp"
 #include "plan/plan.hpp"
 
-#include <functional>
-#include <optional>
+#include <span>
 #include <vector>
 
 namespace hestrel::study {
 
 /// A stretch of a path inside a trigger's shape, in metres from the path's `from`.
 struct Meeting {
-    plan::TriggerId trigger;
+    plan::PathId path;
     double from = 0;
     double to = 0;
 };
 
 /// A stretch of a path on which a level is needed, in metres from the path's `from`.
 struct Need {
-    plan::LevelId level;
+    plan::PathId path;
     bool area = true; ///< inside the level's area; else where it could be seen
+    double from = 0;
+    double to = 0;
+};
+
+/// A stretch of a path inside a level's area, in metres from the path's `from`.
+struct Area {
+    plan::LevelId level;
     double from = 0;
     double to = 0;
 };
@@ -37,14 +43,22 @@ struct Part {
 struct Geography {
     explicit Geography(const plan::Plan& plan);
 
-    plan::Table<plan::PathId, double> lengths;                ///< metres
-    plan::Table<plan::PathId, std::vector<Meeting>> meetings; ///< by where they begin
-    plan::Table<plan::PathId, std::vector<Need>> needs;
+    plan::Table<plan::PathId, double> lengths;                          ///< metres
+    plan::Table<plan::TriggerId, std::vector<Meeting>> meetings;        ///< by path, then along it
+    plan::Table<plan::LevelId, std::vector<Need>> needs;                ///< by path
     plan::Table<plan::WaypointId, std::vector<plan::TriggerId>> around; ///< shapes it is inside of
     plan::Table<plan::WaypointId, std::vector<geometry::Leg>> legs_from;
     plan::Table<plan::WaypointId, std::vector<geometry::Leg>> legs_to;
-    plan::Table<plan::TriggerId, std::vector<plan::PathId>> paths_through;
-    plan::Table<plan::LevelId, std::vector<plan::PathId>> paths_into; ///< into its area
+
+    /// Where a path meets a trigger, or needs a level.
+    [[nodiscard]] std::span<const Meeting> meetings_on(plan::PathId path,
+                                                       plan::TriggerId trigger) const;
+    [[nodiscard]] std::span<const Need> needs_on(plan::PathId path, plan::LevelId level) const;
+    /// Paths that lead through a trigger, and into a level's area. Sorted.
+    [[nodiscard]] std::vector<plan::PathId> paths_through(plan::TriggerId trigger) const;
+    [[nodiscard]] std::vector<plan::PathId> paths_into(plan::LevelId level) const;
+    /// The areas that lie around that place on a path, an area once for each box there.
+    [[nodiscard]] std::vector<const Area*> areas_at(plan::PathId path, double metres) const;
 
     /// Looks at a trigger anew, whose shape has changed.
     void look_again(const plan::Plan& plan, plan::TriggerId trigger);
@@ -57,6 +71,12 @@ struct Geography {
 
 private:
     void meet(const plan::Plan& plan, plan::TriggerId trigger, plan::PathId path);
+
+    struct AreaOnPath {
+        Area area;
+        double furthest = 0; ///< where the last of this and those before it ends
+    };
+    plan::Table<plan::PathId, std::vector<AreaOnPath>> areas_; ///< by where they begin
 };
 
 /// Whether a waypoint lies in a level's area.
@@ -64,54 +84,5 @@ bool stands_in(const plan::Plan& plan, plan::WaypointId waypoint, plan::LevelId 
 
 /// Both ways along a path, or the one that is open.
 std::vector<geometry::Leg> legs_of(const plan::Plan& plan, plan::PathId path);
-
-/// A search backwards along the paths: where could players come from?
-class ComingFrom {
-public:
-    /// What it means that players crossed a trigger on their way.
-    enum class Crossed : std::uint8_t {
-        nothing,
-        stops, ///< nobody who came through it matters
-        found, ///< they may have come from here
-    };
-    /// Where they came from: a waypoint, or a trigger's shape.
-    struct Origin {
-        plan::WaypointId waypoint;
-        plan::TriggerId trigger;
-    };
-
-    ComingFrom(const plan::Plan& plan, const Geography& map)
-        : plan_(plan), map_(map), seen_(plan.waypoints.size()) {}
-
-    std::function<Crossed(plan::TriggerId)> crossed;
-    std::function<Crossed(plan::WaypointId)> standing; ///< a waypoint reached
-    std::function<bool(geometry::Leg)> closed;         ///< nobody comes along this leg
-    std::optional<plan::LevelId> inside;               ///< stops in this level's area
-    /// Players come to this waypoint for sure, whatever `crossed` and `closed` say; may be empty.
-    /// Spares looking for from where.
-    std::function<bool(plan::WaypointId)> surely;
-
-    /// Searches from a point on a leg, so many metres from its start.
-    std::optional<Origin> search(geometry::Leg leg, double metres);
-    /// Searches from a waypoint.
-    std::optional<Origin> search(plan::WaypointId waypoint);
-    /// Whether a search that comes to the end of a leg ends on it.
-    [[nodiscard]] bool stops_on(geometry::Leg leg) const {
-        return along(leg, map_.lengths[leg.path]).what == Crossed::stops;
-    }
-
-private:
-    struct Found {
-        Crossed what = Crossed::nothing;
-        Origin origin;
-    };
-    Found along(geometry::Leg leg, double metres) const;
-    Found at(plan::WaypointId waypoint) const;
-
-    const plan::Plan& plan_;
-    const Geography& map_;
-    plan::Table<plan::WaypointId, std::uint32_t> seen_; ///< the search that reached it
-    std::uint32_t search_ = 0;
-};
 
 } // namespace hestrel::study

@@ -62,8 +62,7 @@ private:
         const Leg leg = stretch.leg;
         const double speed =
             std::min(wanted_.top, plan_.paths[leg.path].speed.value_or(wanted_.top));
-        for (const Need& need : map_.needs[leg.path]) {
-            if (need.level != wanted_.level) continue;
+        for (const Need& need : map_.needs_on(leg.path, wanted_.level)) {
             const Part part = map_.on_leg(leg, need.from, need.to);
             if (part.to < stretch.from) continue;
             const double metres = std::max(0.0, part.from - stretch.from);
@@ -117,10 +116,9 @@ std::vector<OnLeg> firings_of(const plan::Plan& plan, const Geography& map,
                               plan::TriggerId trigger) {
     std::vector<OnLeg> starts;
     const bool on_exit = plan.triggers[trigger].fires == plan::Fires::on_exit;
-    for (const plan::PathId path : map.paths_through[trigger]) {
+    for (const plan::PathId path : map.paths_through(trigger)) {
         for (const Leg leg : legs_of(plan, path)) {
-            for (const Meeting& meeting : map.meetings[path]) {
-                if (meeting.trigger != trigger) continue;
+            for (const Meeting& meeting : map.meetings_on(path, trigger)) {
                 const Part part = map.on_leg(leg, meeting.from, meeting.to);
                 const double from = on_exit ? part.to : part.from;
                 if (on_exit || from > 0) starts.push_back({leg, from});

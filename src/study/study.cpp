@@ -90,11 +90,15 @@ Study::Study(const plan::Plan& of, std::span<const plan::Finding> errors)
 
 void Study::look_at_letting_go() {
     let_go.assign(plan.levels.size(), false);
-    for (const plan::Trigger& trigger : plan.triggers) {
-        const Effects& effect = effects[trigger.steps];
+    for (const plan::TriggerId id : plan.triggers.ids()) {
+        const Effects& effect = effects[plan.triggers[id].steps];
         if (effect.leaves_all) let_go.assign(plan.levels.size(), true);
         for (const LevelId level : effect.unloads) let_go[level] = true;
+        if (effect.leaves_all || effect.moves_on) crossings.add(plan, map, id);
+        for (const LevelId level : effect.asks) crossings.add(plan, map, id, level);
+        for (const LevelId level : effect.unloads) crossings.add(plan, map, id, level);
     }
+    crossings.sort();
 }
 
 void Study::look_at_lists() {

@@ -5,6 +5,7 @@
 #include "loading/catalogue.hpp"
 #include "plan/finding.hpp"
 #include "plan/level_tree.hpp"
+#include "study/coming_from.hpp"
 #include "study/geography.hpp"
 #include "study/list_reading.hpp"
 #include "study/reach.hpp"
@@ -75,6 +76,9 @@ struct Study {
     plan::Table<plan::WaypointId, std::vector<std::size_t>> arrivals_at; ///< indices of those
     Reach reach;                             ///< from where players may find themselves
     plan::Table<plan::LevelId, bool> let_go; ///< a trigger may unload it, and players walk on
+    /// Of triggers that bring a level or let it go, about that level; of those that take everyone
+    /// somewhere else or leave all levels, about all.
+    Crossings crossings;
 
     /// Lists of steps whose game can be in `edition`: they belong to no level, or to one that it
     /// ships.

@@ -4,6 +4,7 @@
 #include "study/soonest_need.hpp"
 
 #include <algorithm>
+#include <set>
 
 namespace hestrel::study {
 
@@ -22,15 +23,15 @@ bool lets_go(const Study& study, TriggerId trigger, LevelId level) {
     return plan::among(effect.unloads, level) || (left && !study.plan.levels[level].persist);
 }
 
-} // namespace
-
-ComingFrom::Crossed crossed_elsewhere(const Study& study, TriggerId id, LevelId level) {
+/// What it means for `level` that players crossed a trigger that does not bring it.
+Crossed crossed_elsewhere(const Study& study, TriggerId id, LevelId level) {
     const plan::Trigger& trigger = study.plan.triggers[id];
     // Nobody walks on from where it takes everyone somewhere else.
     if (study.effects[trigger.steps].moves_on && !trigger.when) return Crossed::stops;
     return lets_go(study, id, level) ? Crossed::found : Crossed::nothing;
 }
 
+/// Whether players can find themselves at a waypoint while nothing has asked for `level`.
 bool begin_without(const Study& study, WaypointId waypoint, LevelId level) {
     const auto& here = study.arrivals_at[waypoint];
     return std::any_of(here.begin(), here.end(), [&](std::size_t arrival) {
@@ -38,11 +39,13 @@ bool begin_without(const Study& study, WaypointId waypoint, LevelId level) {
     });
 }
 
+} // namespace
+
 std::vector<Leg> legs_past(const Study& study, const ComingFrom& search,
                            const std::vector<TriggerId>& triggers) {
     std::vector<Leg> legs;
     for (const TriggerId trigger : triggers) {
-        for (const plan::PathId path : study.map.paths_through[trigger]) {
+        for (const plan::PathId path : study.map.paths_through(trigger)) {
             for (const Leg leg : legs_of(study.plan, path)) {
                 if (search.stops_on(leg)) legs.push_back(leg);
             }
@@ -55,23 +58,29 @@ bool surely_past(const Study& study, Leg leg, LevelId level, const std::vector<L
     return !study.let_go[level] && study.reach.must_take(geometry::start_of(study.plan, leg), past);
 }
 
-bool crossed_first(const Study& study, TriggerId id, LevelId level) {
-    const plan::Plan& plan = study.plan;
-    ComingFrom search(plan, study.map);
-    search.crossed = [&](TriggerId trigger) {
-        if (trigger == id) return Crossed::nothing;
-        if (plan::contains(study.brought_by[level], trigger)) return Crossed::stops;
+ComingFrom search_without(const Study& study, LevelId level, TriggerId but) {
+    ComingFrom search(study.plan, study.map);
+    search.look_at(study.crossings);
+    search.look_at(study.crossings, level);
+    search.crossed = [&study, level, but](TriggerId trigger) {
+        if (trigger == but) return Crossed::nothing;
+        if (plan::among(study.brought_by[level], trigger)) return Crossed::stops;
         return crossed_elsewhere(study, trigger, level);
     };
-    search.standing = [&](WaypointId waypoint) {
+    search.standing = [&study, level](WaypointId waypoint) {
         return begin_without(study, waypoint, level) ? Crossed::found : Crossed::nothing;
     };
+    return search;
+}
+
+bool crossed_first(const Study& study, TriggerId id, LevelId level) {
+    const plan::Plan& plan = study.plan;
+    ComingFrom search = search_without(study, level, id);
     const std::vector<Leg> past_bringers = legs_past(study, search, study.brought_by[level]);
-    for (const plan::PathId path : study.map.paths_through[id]) {
+    for (const plan::PathId path : study.map.paths_through(id)) {
         for (const Leg leg : legs_of(plan, path)) {
             if (surely_past(study, leg, level, past_bringers)) continue;
-            for (const Meeting& meeting : study.map.meetings[path]) {
-                if (meeting.trigger != id) continue;
+            for (const Meeting& meeting : study.map.meetings_on(path, id)) {
                 const double from = study.map.on_leg(leg, meeting.from, meeting.to).from;
                 if (search.search(leg, from)) return true;
             }
@@ -84,19 +93,14 @@ std::vector<LevelId> there_at(const Study& study, TriggerId id) {
     const plan::Trigger& trigger = study.plan.triggers[id];
     std::vector<LevelId> there = study.there_with(trigger.in);
     if (trigger.in) return there;
-    for (const plan::PathId path : study.map.paths_through[id]) {
-        for (const Need& need : study.map.needs[path]) {
-            if (!need.area || plan::contains(study.brought_by[need.level], id)) continue;
-            const auto& meetings = study.map.meetings[path];
-            const bool here =
-                std::any_of(meetings.begin(), meetings.end(), [&](const Meeting& meeting) {
-                    return meeting.trigger == id && meeting.from >= need.from &&
-                           meeting.from <= need.to;
-                });
-            if (!here) continue;
-            const auto family = plan::asked_with(study.tree, need.level);
-            there.insert(there.end(), family.begin(), family.end());
-        }
+    std::set<const Area*> areas;
+    for (const Meeting& meeting : study.map.meetings[id]) {
+        for (const Area* area : study.map.areas_at(meeting.path, meeting.from)) areas.insert(area);
+    }
+    for (const Area* area : areas) {
+        if (plan::among(study.brought_by[area->level], id)) continue;
+        const auto family = plan::asked_with(study.tree, area->level);
+        there.insert(there.end(), family.begin(), family.end());
     }
     std::sort(there.begin(), there.end());
     return there;

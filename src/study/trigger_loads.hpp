@@ -17,11 +17,9 @@ std::vector<geometry::Leg> legs_past(const Study& study, const ComingFrom& searc
 bool surely_past(const Study& study, geometry::Leg leg, plan::LevelId level,
                  const std::vector<geometry::Leg>& past);
 
-/// What it means for `level` that players crossed a trigger that does not bring it.
-ComingFrom::Crossed crossed_elsewhere(const Study& study, plan::TriggerId id, plan::LevelId level);
-
-/// Whether players can find themselves at a waypoint while nothing has asked for `level`.
-bool begin_without(const Study& study, plan::WaypointId waypoint, plan::LevelId level);
+/// A search for who comes without `level`: they crossed nothing that brings it (a trigger `but` is
+/// not looked at) since it was let go, or since they began without it.
+ComingFrom search_without(const Study& study, plan::LevelId level, plan::TriggerId but = {});
 
 /// Whether players can cross this trigger while nothing has asked for the level before.
 bool crossed_first(const Study& study, plan::TriggerId id, plan::LevelId level);

@@ -35,6 +35,14 @@ Files long_road(int levels) {
     return one_file(road_plan(levels, 2, 1));
 }
 
+/// The same, with an edition that lists them all.
+Files listed_road(int levels) {
+    return one_file(road_plan(levels, 2, 1) + "editions: {all: {levels: [" +
+                    each(
+                        levels, [](int i) { return fmt::format("level{}", i); }, ", ") +
+                    "]}}\n");
+}
+
 std::string kept_level(int i) {
     return fmt::format("  l{}: {{memory: {{texture: 1}}, entries: {{door: w{}}}, area: {{min: [{}, "
                        "-1, -1], max: [{}, 1, 1]}}}}\n",
@@ -248,6 +256,7 @@ Files firings(int count) {
 const std::vector<Shape>& shapes() {
     static const std::vector<Shape> all{
         {"road", "levels on a road, two triggers each", long_road},
+        {"listed", "levels on a road, in an edition", listed_road},
         {"kept", "levels on a road, none unloaded", [](int size) { return kept(size, 1); }},
         {"files", "levels on a road, none unloaded, in 200 files",
          [](int size) { return kept(size, 200); }},

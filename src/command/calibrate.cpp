@@ -124,6 +124,7 @@ int run_calibrate(const Call& call) {
     });
     output.say_files();
     if (any && output.draws()) output.draw("calibration", figure::calibration_figure(fits, path));
+    output.require_drawn();
     return refused || !any ? exit_code::problems_found : exit_code::fine;
 }
 

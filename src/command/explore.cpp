@@ -258,13 +258,18 @@ int run_explore(const Call& call) {
         output.print(json, tables, [&] { return text; });
     }
     output.say_files();
-    if (output.draws())
-        plan::in_parallel(all_explored.size(), options.jobs, [&](std::size_t i) {
-            const Explorer& explorer = *all_explored[i].explorer;
-            output.draw(
-                edition_name(explorer) + "/residency",
+    if (output.draws()) {
+        std::vector<std::string> names;
+        std::vector<figure::Figure> figures;
+        for (const Explored& explored : all_explored) {
+            const Explorer& explorer = *explored.explorer;
+            names.push_back(edition_name(explorer) + "/residency");
+            figures.push_back(
                 figure::situations_figure(explorer, figure::situations_residency(explorer)));
-        });
+        }
+        output.draw(names, figures);
+        output.require_drawn();
+    }
     return bad ? exit_code::problems_found : exit_code::fine;
 }
 

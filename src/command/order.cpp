@@ -216,12 +216,16 @@ std::string file_of(const plan::Plan& plan, plan::EditionId edition) {
 void draw_figures(const plan::Plan& plan, const std::vector<plan::EditionId>& editions,
                   const std::vector<order::ParcelOrder>& parcels,
                   const std::vector<walk::Record>& records, Output& output) {
+    std::vector<std::string> names;
+    std::vector<figure::Figure> figures;
     for (const plan::EditionId edition : editions) {
         const auto of_edition = order::parcels_of(parcels, edition);
-        if (!of_edition.empty())
-            output.draw(file_of(plan, edition) + "-order",
-                        figure::order_figure(plan, of_edition, records));
+        if (of_edition.empty()) continue;
+        names.push_back(file_of(plan, edition) + "-order");
+        figures.push_back(figure::order_figure(plan, of_edition, records));
     }
+    output.draw(names, figures);
+    output.require_drawn();
 }
 
 std::vector<plan::EditionId> chosen_editions(const plan::Plan& plan,

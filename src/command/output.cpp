@@ -58,6 +58,37 @@ void Output::put(std::string_view data) {
         put_out(data);
 }
 
+void Output::draw(const std::vector<std::string>& names,
+                  const std::vector<figure::Figure>& figures) {
+    const auto draw_as = [&](figure::Picture picture, const char* ending) {
+        const std::vector<figure::Drawn> all = figure::draw(figures, picture);
+        for (std::size_t i = 0; i < all.size(); ++i) {
+            if (all[i].problem.empty()) {
+                write(names[i] + ending, all[i].picture);
+                continue;
+            }
+            const std::scoped_lock lock(drawing_);
+            undrawn_.emplace(names[i], all[i].problem);
+        }
+    };
+    draw_as(figure::Picture::svg, ".svg");
+    if (options_.png) draw_as(figure::Picture::png, ".png");
+}
+
+void Output::draw(const std::string& name, const figure::Graph& graph) {
+    try {
+        write(name + ".svg", figure::draw(graph, figure::Picture::svg));
+        if (options_.png) write(name + ".png", figure::draw(graph, figure::Picture::png));
+    } catch (const figure::DrawingError& error) {
+        const std::scoped_lock lock(drawing_);
+        undrawn_.emplace(name, error.what());
+    }
+}
+
+void Output::require_drawn() const {
+    if (!undrawn_.empty()) throw figure::DrawingError(undrawn_.begin()->second);
+}
+
 bool Output::shows_progress() const {
     return !options_.quiet && on_terminal(stderr);
 }

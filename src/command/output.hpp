@@ -8,8 +8,11 @@
 #include "source/inputs.hpp"
 #include "source/output_disk.hpp"
 
+#include <map>
+#include <mutex>
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace hestrel::command {
 
@@ -66,13 +69,16 @@ public:
     void write_alone(const std::string& path, const std::string& text, bool is_known = false) {
         files_.write_alone(path, text, is_known);
     }
-    /// A figure there, as SVG, and as PNG where that was asked for. Can be called from several
-    /// threads.
-    template <class Drawing>
-    void draw(const std::string& name, const Drawing& drawing) {
-        write(name + ".svg", figure::draw(drawing, figure::Picture::svg));
-        if (options_.png) write(name + ".png", figure::draw(drawing, figure::Picture::png));
+    /// Figures there, by name, as SVG, and as PNG where that was asked for. Many are drawn in
+    /// hardly more time than one. What can't be drawn is told by `require_drawn`. Can be called
+    /// from several threads.
+    void draw(const std::vector<std::string>& names, const std::vector<figure::Figure>& figures);
+    void draw(const std::string& name, const figure::Figure& figure) {
+        draw(std::vector{name}, std::vector{figure});
     }
+    void draw(const std::string& name, const figure::Graph& graph);
+    /// Throws figure::DrawingError where any figure could not be drawn.
+    void require_drawn() const;
     [[nodiscard]] bool draws() const { return options_.figures; }
     /// Says where the files are.
     void say_files() const { say("files: " + options_.out + "/"); }
@@ -89,6 +95,8 @@ private:
     source::RealDisk disk_;
     source::OutputDisk files_{disk_, options_.force};
     source::NotingDisk noting_{disk_, files_.inputs()};
+    std::mutex drawing_;
+    std::map<std::string, std::string> undrawn_; ///< by name of the figure: why
 };
 
 } // namespace hestrel::command

@@ -27,40 +27,87 @@ namespace hestrel::command {
 
 namespace {
 
-template <class Drawing>
-std::string svg_of(const Drawing& drawing) {
-    return figure::draw(drawing, figure::Picture::svg);
-}
-template <class Drawing>
-std::string svg_of(const std::optional<Drawing>& drawing) {
-    return drawing ? svg_of(*drawing) : std::string();
-}
+/// Figures that are drawn together, and where their pictures go.
+class Drawings {
+public:
+    void add(figure::Figure figure, std::string& into) {
+        figures_.push_back(std::move(figure));
+        into_.push_back(&into);
+    }
+    void add(std::optional<figure::Figure> figure, std::string& into) {
+        if (figure) add(std::move(*figure), into);
+    }
+    /// Why one could not be drawn, if any; its picture stays empty.
+    [[nodiscard]] std::string draw() const {
+        std::string problem;
+        std::vector<figure::Drawn> all = figure::draw(figures_, figure::Picture::svg);
+        for (std::size_t i = 0; i < all.size(); ++i) {
+            if (problem.empty()) problem = all[i].problem;
+            *into_[i] = std::move(all[i].picture);
+        }
+        return problem;
+    }
 
-void draw_all(report::Contents& contents, unsigned jobs) {
+private:
+    std::vector<figure::Figure> figures_;
+    std::vector<std::string*> into_;
+};
+
+/// The figures that stand on the page once. Why one could not be drawn, if any.
+std::string draw_whole(report::Contents& contents) {
     const auto& records = contents.records;
     const plan::Plan& plan = contents.plan;
-    plan::in_parallel(records.size() + 1, jobs, [&](std::size_t i) {
-        if (i == records.size()) {
-            contents.budget = svg_of(figure::budget_figure(plan, records));
-            for (const plan::EditionId edition : plan.editions.ids()) {
-                const auto parcels = order::parcels_of(contents.orders.parcels, edition);
-                if (parcels.empty()) continue;
-                contents.orders.figures.emplace_back(
-                    edition, svg_of(figure::order_figure(plan, parcels, records)));
-            }
-            for (report::ExploredEdition& each : contents.explored) {
-                const explore::Explorer& explorer = *each.explored.explorer;
-                each.figure = svg_of(
-                    figure::situations_figure(explorer, figure::situations_residency(explorer)));
-            }
-            contents.flow =
-                svg_of(figure::flow_figure(plan, records, figure::flow_chart(plan, records)));
+    Drawings drawings;
+    drawings.add(figure::budget_figure(plan, records), contents.budget);
+    for (const plan::EditionId edition : plan.editions.ids()) {
+        if (!order::parcels_of(contents.orders.parcels, edition).empty())
+            contents.orders.figures.emplace_back(edition, std::string());
+    }
+    for (auto& [edition, picture] : contents.orders.figures)
+        drawings.add(figure::order_figure(plan, order::parcels_of(contents.orders.parcels, edition),
+                                          records),
+                     picture);
+    for (report::ExploredEdition& each : contents.explored) {
+        const explore::Explorer& explorer = *each.explored.explorer;
+        drawings.add(figure::situations_figure(explorer, figure::situations_residency(explorer)),
+                     each.figure);
+    }
+    std::string problem = drawings.draw();
+    try {
+        contents.flow =
+            figure::draw(figure::flow_figure(plan, records, figure::flow_chart(plan, records)),
+                         figure::Picture::svg);
+    } catch (const figure::DrawingError& error) {
+        if (problem.empty()) problem = error.what();
+    }
+    return problem;
+}
+
+/// Draws all that can be drawn. Why one could not be, if any.
+std::string draw_all(report::Contents& contents, unsigned jobs) {
+    const auto& records = contents.records;
+    const auto shares = plan::shares(records.size(), figure::walks_drawn_together);
+    std::vector<std::string> problems(shares.size() + 1);
+    plan::in_parallel(problems.size(), jobs, [&](std::size_t share) {
+        if (share == shares.size()) {
+            problems[share] = draw_whole(contents);
             return;
         }
-        const figure::WalkFigures figures = figure::walk_figures(plan, records[i]);
-        contents.pictures[i] = {svg_of(figures.loads), svg_of(figures.memory),
-                                svg_of(figures.residency), svg_of(figures.map)};
+        Drawings drawings;
+        for (std::size_t i = 0; i < shares[share].count; ++i) {
+            const std::size_t walk = shares[share].first + i;
+            figure::WalkFigures figures = figure::walk_figures(contents.plan, records[walk]);
+            report::WalkPictures& pictures = contents.pictures[walk];
+            drawings.add(std::move(figures.loads), pictures.loads);
+            drawings.add(std::move(figures.memory), pictures.memory);
+            drawings.add(std::move(figures.residency), pictures.residency);
+            drawings.add(std::move(figures.map), pictures.map);
+        }
+        problems[share] = drawings.draw();
     });
+    const auto first = std::find_if(problems.begin(), problems.end(),
+                                    [](const std::string& problem) { return !problem.empty(); });
+    return first == problems.end() ? std::string() : *first;
 }
 
 constexpr std::size_t situations_for_report = 200'000;
@@ -94,7 +141,7 @@ report::Advice advice_on(const plan::Plan& plan, const std::vector<walk::Record>
     return advice;
 }
 
-/// Writes the page. Where a figure can't be drawn it is written without any, says why, and
+/// Writes the page. Where a figure can't be drawn it is written without it, says why, and
 /// DrawingError is thrown after that.
 void write_page(report::Contents& contents, const CommonOptions& options, Output& output) {
     const plan::Plan& plan = contents.plan;
@@ -106,22 +153,11 @@ void write_page(report::Contents& contents, const CommonOptions& options, Output
     contents.orders = order_all(plan, ordering, records, jobs);
     contents.explored = explore_all(plan, ordering.devices, jobs);
     contents.pictures.resize(records.size());
-    std::optional<figure::DrawingError> failed;
-    if (options.figures) {
-        try {
-            draw_all(contents, jobs);
-        } catch (const figure::DrawingError& error) {
-            contents.pictures.assign(records.size(), {});
-            contents.orders.figures.clear();
-            for (report::ExploredEdition& each : contents.explored) each.figure.clear();
-            contents.undrawn = error.what();
-            failed = error;
-        }
-    } else {
-        contents.undrawn = "--no-figures was given";
-    }
+    std::string problem;
+    if (options.figures) problem = draw_all(contents, jobs);
+    contents.undrawn = options.figures ? problem : "--no-figures was given";
     output.write_alone(options.out, report::page(contents));
-    if (failed) throw figure::DrawingError(*failed);
+    if (!problem.empty()) throw figure::DrawingError(problem);
 }
 
 int run_report(const Call& call) {

@@ -218,9 +218,16 @@ int run_spread(const Call& call) {
         return text;
     });
     output.say_files();
-    for (std::size_t i = 0; i < sets.size() && output.draws(); ++i)
-        output.draw(folder_of(*plan, sets[i]) + "/spread",
-                    figure::spread_figure(*plan, sets[i], walks[i]));
+    if (output.draws()) {
+        std::vector<std::string> names;
+        std::vector<figure::Figure> figures;
+        for (std::size_t i = 0; i < sets.size(); ++i) {
+            names.push_back(folder_of(*plan, sets[i]) + "/spread");
+            figures.push_back(figure::spread_figure(*plan, sets[i], walks[i]));
+        }
+        output.draw(names, figures);
+        output.require_drawn();
+    }
     return bad ? exit_code::problems_found : exit_code::fine;
 }
 

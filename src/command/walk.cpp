@@ -19,6 +19,8 @@
 #include <algorithm>
 #include <boost/program_options/value_semantic.hpp>
 #include <fmt/format.h>
+#include <span>
+#include <utility>
 
 namespace hestrel::command {
 
@@ -28,13 +30,21 @@ std::string folder_of(const plan::Plan& plan, const walk::Record& record) {
     return tables::walk_folder(plan, record.route, record.device) + "/";
 }
 
-void draw_figures(const plan::Plan& plan, const walk::Record& record, Output& output) {
-    const std::string folder = folder_of(plan, record);
-    const figure::WalkFigures figures = figure::walk_figures(plan, record);
-    output.draw(folder + "memory", figures.memory);
-    output.draw(folder + "loads", figures.loads);
-    if (figures.residency) output.draw(folder + "residency", *figures.residency);
-    if (figures.map) output.draw(folder + "map", *figures.map);
+void draw_figures(const plan::Plan& plan, std::span<const walk::Record> records, Output& output) {
+    std::vector<std::string> names;
+    std::vector<figure::Figure> figures;
+    for (const walk::Record& record : records) {
+        const auto add = [&](const char* name, figure::Figure figure) {
+            names.push_back(folder_of(plan, record) + name);
+            figures.push_back(std::move(figure));
+        };
+        figure::WalkFigures of_walk = figure::walk_figures(plan, record);
+        add("memory", std::move(of_walk.memory));
+        add("loads", std::move(of_walk.loads));
+        if (of_walk.residency) add("residency", std::move(*of_walk.residency));
+        if (of_walk.map) add("map", std::move(*of_walk.map));
+    }
+    output.draw(names, figures);
 }
 
 /// The figures of all walks together.
@@ -139,13 +149,16 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
                      [&] { return text_for_people(plan, records, telling.details); });
     }
     if (output.draws()) {
-        plan::in_parallel(records.size() + 1, options.jobs, [&](std::size_t i) {
-            if (i == records.size()) {
+        const auto shares = plan::shares(records.size(), figure::walks_drawn_together);
+        plan::in_parallel(shares.size() + 1, options.jobs, [&](std::size_t i) {
+            if (i == shares.size()) {
                 draw_figures_of_all(plan, records, output);
             } else {
-                draw_figures(plan, records[i], output);
+                draw_figures(plan, std::span(records).subspan(shares[i].first, shares[i].count),
+                             output);
             }
         });
+        output.require_drawn();
     }
     output.say_files();
     return all_fine(records) ? exit_code::fine : exit_code::problems_found;

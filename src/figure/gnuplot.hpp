@@ -4,6 +4,7 @@
 #include <stdexcept>
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace hestrel::figure {
 
@@ -15,9 +16,23 @@ public:
 
 enum class Picture : std::uint8_t { svg, png };
 
-/// Runs gnuplot on a script, which must not set a terminal or an output, and returns the picture.
-/// Throws DrawingError.
-std::string run_gnuplot(const std::string& script, Picture picture, double width, double height);
+/// A script for gnuplot, which sets no terminal and no output, and the size of its picture in
+/// pixels.
+struct Script {
+    std::string text;
+    double width = 0;
+    double height = 0;
+};
+
+/// What became of a figure: a picture, or why there is none.
+struct Drawn {
+    std::string picture;
+    std::string problem; ///< empty where there is a picture
+};
+
+/// Runs gnuplot on scripts, one after another in one process: starting it takes longer than most
+/// figures. One that it refuses, or breaks off at, costs no other its picture.
+std::vector<Drawn> run_gnuplot(const std::vector<Script>& scripts, Picture picture);
 
 /// Runs Graphviz' dot on a graph. Throws DrawingError.
 std::string run_dot(const std::string& graph, Picture picture);

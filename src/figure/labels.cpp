@@ -8,17 +8,61 @@ namespace {
 
 constexpr double gap = 3; ///< between a thing and its name
 
+constexpr double cell_width = 64;
+constexpr double cell_height = 24;
+
+std::size_t cells_in(double length, double each) {
+    return static_cast<std::size_t>(std::max(length, 0.0) / each) + 1;
+}
+
+/// Which of so many cells a distance from the first one's beginning falls into; the first and the
+/// last reach on for ever.
+std::size_t cell_at(double distance, double each, std::size_t cells) {
+    if (distance <= 0) return 0;
+    return std::min(static_cast<std::size_t>(std::min(distance / each, 1e6)), cells - 1);
+}
+
 } // namespace
+
+Labels::Labels(const Extent& room)
+    : room_(room), columns_(cells_in(room.width(), cell_width)),
+      rows_(cells_in(room.height(), cell_height)), taken_(columns_ * rows_) {}
+
+template <class Each>
+bool Labels::in_cells(const Extent& extent, Each each) const {
+    const std::size_t left = cell_at(extent.from.x - room_.from.x, cell_width, columns_);
+    const std::size_t right = cell_at(extent.to.x - room_.from.x, cell_width, columns_);
+    const std::size_t last = cell_at(extent.to.y - room_.from.y, cell_height, rows_);
+    for (std::size_t row = cell_at(extent.from.y - room_.from.y, cell_height, rows_); row <= last;
+         ++row) {
+        for (std::size_t column = left; column <= right; ++column) {
+            if (each(row * columns_ + column)) return true;
+        }
+    }
+    return false;
+}
+
+void Labels::block(const Extent& extent) {
+    in_cells(extent, [&](std::size_t cell) {
+        taken_[cell].push_back(extent);
+        return false;
+    });
+}
+
+bool Labels::covers(const Extent& extent) const {
+    return in_cells(extent, [&](std::size_t cell) {
+        return std::any_of(taken_[cell].begin(), taken_[cell].end(),
+                           [&](const Extent& taken) { return extent.meets(taken); });
+    });
+}
 
 bool Labels::place(Sheet& sheet, const std::vector<Text>& places) {
     for (const Text& text : places) {
         const Extent extent = extent_of(text);
         const bool inside = room_.from.x <= extent.from.x && extent.to.x <= room_.to.x &&
                             room_.from.y <= extent.from.y && extent.to.y <= room_.to.y;
-        const bool covers = std::any_of(taken_.begin(), taken_.end(),
-                                        [&](const Extent& taken) { return extent.meets(taken); });
-        if (!inside || covers) continue;
-        taken_.push_back(extent);
+        if (!inside || covers(extent)) continue;
+        block(extent);
         sheet.text(text);
         return true;
     }

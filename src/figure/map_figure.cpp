@@ -7,9 +7,12 @@
 #include "tables/words.hpp"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <fmt/format.h>
+#include <map>
 #include <numbers>
+#include <set>
 
 namespace hestrel::figure {
 
@@ -103,14 +106,67 @@ std::vector<Time> longest(std::vector<Time> times) {
     return times;
 }
 
+/// Things that lie where others lie, to within a few pixels.
+class Heaps {
+public:
+    struct Heap {
+        Extent extent; ///< of all of them
+        std::vector<std::string> names;
+        std::vector<Point> points; ///< of the first
+    };
+
+    void add(const std::vector<Point>& points, const Extent& thing, const std::string& name) {
+        constexpr double apart = 8; // pixels
+        const std::array<long, 4> key{
+            std::lround(thing.from.x / apart), std::lround(thing.from.y / apart),
+            std::lround(thing.to.x / apart), std::lround(thing.to.y / apart)};
+        const auto [heap, fresh] = heaps_.try_emplace(key, Heap{thing, {}, points});
+        Extent& extent = heap->second.extent;
+        if (!fresh)
+            extent = {
+                {std::min(extent.from.x, thing.from.x), std::min(extent.from.y, thing.from.y)},
+                {std::max(extent.to.x, thing.to.x), std::max(extent.to.y, thing.to.y)}};
+        heap->second.names.push_back(name);
+    }
+    [[nodiscard]] std::vector<Heap> all() const {
+        std::vector<Heap> all;
+        for (const auto& [place, heap] : heaps_) all.push_back(heap);
+        return all;
+    }
+
+private:
+    std::map<std::array<long, 4>, Heap> heaps_;
+};
+
+/// What it is that lies there.
+std::string said_of(const std::string& kind, const std::vector<std::string>& names) {
+    constexpr std::size_t most = 12;
+    if (names.size() == 1) return fmt::format("{} {}", kind, names.front());
+    std::string said = fmt::format("{} {}s: ", names.size(), kind);
+    for (std::size_t i = 0; i < std::min(most, names.size()); ++i)
+        said += (i == 0 ? "" : ", ") + names[i];
+    if (names.size() > most) said += fmt::format(" and {} more", names.size() - most);
+    return said;
+}
+
+/// Whether a world holds more than a map can show one by one.
+bool is_crowded(const plan::Plan& plan, WorldId world) {
+    constexpr std::ptrdiff_t most = 1000;
+    const auto here = [&](const auto& thing) { return thing.world == world; };
+    return std::count_if(plan.levels.begin(), plan.levels.end(), here) +
+               std::count_if(plan.triggers.begin(), plan.triggers.end(), here) +
+               std::count_if(plan.waypoints.begin(), plan.waypoints.end(), here) >
+           most;
+}
+
 /// One world's part of the sheet.
 class Panel {
 public:
     Panel(const plan::Plan& plan, const walk::Record& record, WorldId world, Sheet& sheet,
           const Extent& room, const MapAxis& across, const MapAxis& down)
         : plan_(plan), record_(record), world_(world), sheet_(sheet), room_(room), across_(across),
-          down_(down), labels_({{0, room.from.y - above}, {sheet.width(), room.to.y + above / 2}}) {
-    }
+          down_(down), labels_({{0, room.from.y - above}, {sheet.width(), room.to.y + above / 2}}),
+          crowded_(is_crowded(plan, world)) {}
 
     /// How many names found no room.
     std::size_t draw() {
@@ -159,7 +215,28 @@ private:
         sheet_.line(std::move(points), colour, width, dash);
     }
 
+    /// Draws the outlines of heaps; where there is but one thing, its own and its name.
+    void heaps(const Heaps& heaps, const std::string& kind, std::string_view edge, double width,
+               Dash dash) {
+        for (const Heaps::Heap& heap : heaps.all()) {
+            sheet_.hot(heap.extent, said_of(kind, heap.names));
+            if (heap.names.size() > 1) {
+                sheet_.frame(heap.extent, edge, width, dash);
+                left_out_ += heap.names.size();
+                continue;
+            }
+            outline(heap.points, edge, width, dash);
+            const bool area = kind == "level";
+            names_.push_back({heap.names.front(), heap.extent, area, area ? palette::ink : edge,
+                              area ? normal_text : small_text});
+        }
+    }
+
     void areas() {
+        if (crowded_) {
+            many_areas();
+            return;
+        }
         for (const plan::Level& level : plan_.levels) {
             if (level.world != world_) continue;
             for (const plan::Box& box : level.seen_from)
@@ -182,13 +259,44 @@ private:
         }
     }
 
+    /// All areas, then their edges: gnuplot takes its time for each change of what is drawn.
+    void many_areas() {
+        Heaps areas;
+        Heaps seen_from;
+        for (const plan::Level& level : plan_.levels) {
+            if (level.world != world_) continue;
+            for (const plan::Box& box : level.area) {
+                const std::vector<Point> points = at(corners_of(box));
+                sheet_.polygon(points, palette::area);
+                areas.add(points, around(points), level.name);
+            }
+            for (const plan::Box& box : level.seen_from) {
+                const std::vector<Point> points = at(corners_of(box));
+                seen_from.add(points, around(points), level.name);
+            }
+        }
+        for (const Heaps::Heap& heap : seen_from.all())
+            sheet_.frame(heap.extent, palette::area_edge, 1, Dash::dotted);
+        heaps(areas, "level", palette::area_edge, 1, Dash::solid);
+    }
+
+    /// Whether a line is one that can't be told from those drawn before, where there are many.
+    [[nodiscard]] bool is_drawn(std::set<std::array<long, 4>>& drawn, Point from, Point to) const {
+        if (!crowded_) return false;
+        const std::array<long, 4> pixels{std::lround(from.x), std::lround(from.y),
+                                         std::lround(to.x), std::lround(to.y)};
+        return !drawn.insert(pixels).second;
+    }
+
     void paths() {
+        std::set<std::array<long, 4>> drawn;
         for (const plan::Path& path : plan_.paths) {
             if (plan_.waypoints[path.from].world != world_) continue;
             std::vector<Vec3> corners{plan_.waypoints[path.from].at};
             corners.insert(corners.end(), path.via.begin(), path.via.end());
             corners.push_back(plan_.waypoints[path.to].at);
             const std::vector<Point> points = at(corners);
+            if (path.via.empty() && is_drawn(drawn, points.front(), points.back())) continue;
             for (std::size_t i = 0; i + 1 < points.size(); ++i) block(points[i], points[i + 1]);
             sheet_.line(points, palette::path, 1.5, path.one_way ? Dash::dashed : Dash::solid);
         }
@@ -207,6 +315,7 @@ private:
     }
 
     void triggers() {
+        Heaps many;
         for (const plan::Trigger& trigger : plan_.triggers) {
             if (trigger.world != world_) continue;
             std::vector<Point> points;
@@ -220,17 +329,26 @@ private:
                 points = at(outline_of(trigger.shape));
             }
             if (points.empty()) continue;
+            if (crowded_) {
+                many.add(points, around(points), trigger.name);
+                continue;
+            }
             outline(points, palette::trigger, 1.2, Dash::dashed);
             sheet_.hot(around(points), "trigger " + trigger.name);
             names_.push_back({trigger.name, around(points), false, palette::trigger});
         }
+        heaps(many, "trigger", palette::trigger, 1.2, Dash::dashed);
     }
 
     void tracks() {
+        std::vector<std::set<std::array<long, 4>>> drawn(palette::walked.size());
         for (const walk::Track& track : record_.tracks) {
             if (world_of(plan_, track.path) != world_) continue;
-            sheet_.line({at(track.start), at(track.end)},
-                        palette::walked.at(track.player % palette::walked.size()), 3);
+            const std::size_t colour = track.player % palette::walked.size();
+            const Point from = at(track.start);
+            const Point to = at(track.end);
+            if (is_drawn(drawn[colour], from, to)) continue;
+            sheet_.line({from, to}, palette::walked.at(colour), 3);
         }
         for (const walk::Gap& gap : longest(record_.gaps)) {
             const std::string said =
@@ -286,14 +404,27 @@ private:
     }
 
     void waypoints() {
+        Heaps many;
         for (const plan::Waypoint& waypoint : plan_.waypoints) {
             if (waypoint.world != world_) continue;
             const Point point = at(waypoint.at);
+            if (crowded_) {
+                many.add({point}, around(point, dot), waypoint.name);
+                continue;
+            }
             sheet_.disc(point, dot, palette::ink);
             const Extent box = around(point, dot);
             sheet_.hot(box, "waypoint " + waypoint.name);
             labels_.block(box);
             names_.push_back({waypoint.name, box, false, palette::muted});
+        }
+        for (const Heaps::Heap& heap : many.all()) {
+            sheet_.disc(heap.points.front(), dot, palette::ink);
+            sheet_.hot(heap.extent, said_of("waypoint", heap.names));
+            if (heap.names.size() > 1)
+                left_out_ += heap.names.size();
+            else
+                names_.push_back({heap.names.front(), heap.extent, false, palette::muted});
         }
     }
 
@@ -359,6 +490,7 @@ private:
     Labels labels_;
     std::vector<Name> names_;
     std::size_t left_out_ = 0;
+    bool crowded_ = false; ///< what can hardly be told apart is drawn together
 };
 
 Vec3 between(const walk::Track& track, plan::Micros moment) {
@@ -407,25 +539,19 @@ std::vector<Swatch> legend_of(const plan::Plan& plan, const walk::Record& record
 
 } // namespace
 
-MapAxis::MapAxis(std::vector<double> points) {
-    std::sort(points.begin(), points.end());
-    points.erase(std::unique(points.begin(), points.end()), points.end());
-    double drawn = points.back() - points.front();
-    for (std::size_t i = 0; i + 1 < points.size(); ++i)
-        pieces_.push_back({points[i], points[i + 1], points[i + 1] - points[i], false});
-    if (pieces_.empty()) { // all stands on one line
-        pieces_.push_back({points.front() - 1, points.front() + 1, 2, false});
-        return;
-    }
-    // A piece that takes more than a quarter of all says little: an eighth of the rest is enough.
+namespace {
+
+/// Shortens what takes more than a quarter of all, which says little: an eighth of the rest is
+/// enough. Where little stands, distances are what there is to see.
+void shorten(std::vector<MapAxis::Piece>& pieces, double drawn) {
     constexpr double too_much = 0.25;
     constexpr double enough = 0.125;
-    constexpr std::size_t few_pieces =
-        12; // where little stands, distances are what there is to see
-    while (pieces_.size() >= few_pieces) {
-        auto longest = std::max_element(
-            pieces_.begin(), pieces_.end(),
-            [](const auto& one, const auto& other) { return one.drawn < other.drawn; });
+    constexpr std::size_t few_pieces = 12;
+    while (pieces.size() >= few_pieces) {
+        auto longest =
+            std::max_element(pieces.begin(), pieces.end(), [](const auto& one, const auto& other) {
+                return one.drawn < other.drawn;
+            });
         const double rest = drawn - longest->drawn;
         if (longest->shortened || longest->drawn <= too_much * drawn || !(rest > 0)) break;
         longest->shortened = true;
@@ -434,22 +560,29 @@ MapAxis::MapAxis(std::vector<double> points) {
     }
 }
 
-double MapAxis::drawn_length() const {
-    double length = 0;
-    for (const Piece& piece : pieces_) length += piece.drawn;
-    return length;
+} // namespace
+
+MapAxis::MapAxis(std::vector<double> points) {
+    std::sort(points.begin(), points.end());
+    points.erase(std::unique(points.begin(), points.end()), points.end());
+    for (std::size_t i = 0; i + 1 < points.size(); ++i)
+        pieces_.push_back({points[i], points[i + 1], points[i + 1] - points[i]});
+    if (pieces_.empty()) // all stands on one line
+        pieces_.push_back({points.front() - 1, points.front() + 1, 2});
+    else
+        shorten(pieces_, points.back() - points.front());
+    for (Piece& piece : pieces_) {
+        piece.before = drawn_;
+        drawn_ += piece.drawn;
+    }
 }
 
 double MapAxis::share(double metres) const {
-    double drawn = 0;
-    for (const Piece& piece : pieces_) {
-        if (metres < piece.to) {
-            const double part = std::max(0.0, (metres - piece.from) / (piece.to - piece.from));
-            return (drawn + piece.drawn * part) / drawn_length();
-        }
-        drawn += piece.drawn;
-    }
-    return 1;
+    const auto piece = std::upper_bound(pieces_.begin(), pieces_.end(), metres,
+                                        [](double at, const Piece& each) { return at < each.to; });
+    if (piece == pieces_.end()) return 1;
+    const double part = std::max(0.0, (metres - piece->from) / (piece->to - piece->from));
+    return (piece->before + piece->drawn * part) / drawn_;
 }
 
 std::optional<Spot> spot_of(const plan::Plan& plan, const walk::Record& record,

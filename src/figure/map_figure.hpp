@@ -22,14 +22,16 @@ public:
         double to = 0;
         double drawn = 0; ///< metres it takes on the map
         bool shortened = false;
+        double before = 0; ///< metres that those before it take
     };
     [[nodiscard]] const std::vector<Piece>& pieces() const { return pieces_; }
-    [[nodiscard]] double drawn_length() const; ///< metres of all pieces
+    [[nodiscard]] double drawn_length() const { return drawn_; } ///< metres of all pieces
     /// From 0 to 1 along what is drawn; beyond the ends it stays there.
     [[nodiscard]] double share(double metres) const;
 
 private:
     std::vector<Piece> pieces_;
+    double drawn_ = 0;
 };
 
 /// Where a player was at a moment.

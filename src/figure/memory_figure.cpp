@@ -5,7 +5,9 @@
 
 #include <algorithm>
 #include <fmt/format.h>
+#include <functional>
 #include <map>
+#include <numeric>
 #include <set>
 
 namespace hestrel::figure {
@@ -21,72 +23,109 @@ namespace {
 constexpr double plot_height = 360;
 constexpr double marks_height = 22;
 
-/// Adds a holding to every time at which it is held.
-void add_to(Band& band, const std::vector<Micros>& times, const Holding& holding) {
-    const auto from = std::lower_bound(times.begin(), times.end(), holding.from) - times.begin();
-    const bool to_the_end = holding.to >= times.back();
-    const auto to = to_the_end
-                        ? std::ssize(times)
-                        : std::lower_bound(times.begin(), times.end(), holding.to) - times.begin();
-    for (auto at = from; at < to; ++at) band.sizes[static_cast<std::size_t>(at)] += holding.size;
-}
+/// What several holdings take together, as changes at some of the times.
+class Changes {
+public:
+    /// A holding, from the first time at which it is held to the first at which it is not.
+    void add(const std::vector<Micros>& times, const Holding& holding) {
+        const auto at = [&](Micros moment) {
+            return static_cast<std::size_t>(std::lower_bound(times.begin(), times.end(), moment) -
+                                            times.begin());
+        };
+        const std::size_t from = at(holding.from);
+        const std::size_t to = holding.to >= times.back() ? times.size() : at(holding.to);
+        if (from >= to) return;
+        changes_.emplace_back(from, holding.size);
+        changes_.emplace_back(to, Bytes{-holding.size.count});
+    }
+    /// The most at any time.
+    [[nodiscard]] Bytes most() {
+        std::sort(changes_.begin(), changes_.end(),
+                  [](const auto& one, const auto& other) { return one.first < other.first; });
+        Bytes held;
+        Bytes highest;
+        for (std::size_t i = 0; i < changes_.size(); ++i) {
+            held += changes_[i].second;
+            const bool last = i + 1 == changes_.size() || changes_[i + 1].first > changes_[i].first;
+            if (last) highest = std::max(highest, held);
+        }
+        return highest;
+    }
+    /// At each time.
+    [[nodiscard]] std::vector<Bytes> sizes(std::size_t times) const {
+        std::vector<Bytes> all(times + 1);
+        for (const auto& [at, change] : changes_) all[at] += change;
+        all.pop_back();
+        std::partial_sum(all.begin(), all.end(), all.begin(), std::plus<>());
+        return all;
+    }
+    void append(const Changes& others) {
+        changes_.insert(changes_.end(), others.changes_.begin(), others.changes_.end());
+    }
+
+private:
+    std::vector<std::pair<std::size_t, Bytes>> changes_; ///< by number of the time
+};
+
+/// What a level holds, with its sublevels.
+struct LevelHoldings {
+    Changes changes;
+    std::set<std::uint32_t> pieces;
+};
 
 /// Which level, with its sublevels, a piece's memory is counted to; unset for a kit.
 LevelId counted_to(const plan::Plan& plan, std::uint32_t piece) {
     return piece < plan.levels.size() ? plan::root_of(plan.levels, LevelId{piece}) : LevelId{};
 }
 
-Bytes most(const Band& band) {
-    return *std::max_element(band.sizes.begin(), band.sizes.end());
-}
-
-/// One band for each outermost level, in plan order.
-std::map<LevelId, Band> bands_of_levels(const plan::Plan& plan, const walk::Record& record,
-                                        const std::vector<Micros>& times) {
-    std::map<LevelId, Band> bands;
-    std::map<LevelId, std::set<std::uint32_t>> holding_pieces;
+/// By outermost level, in plan order.
+std::map<LevelId, LevelHoldings> holdings_of_levels(const plan::Plan& plan,
+                                                    const walk::Record& record,
+                                                    const std::vector<Micros>& times) {
+    std::map<LevelId, LevelHoldings> levels;
     for (const Holding& holding : record.holdings) {
         if (holding.holder != Holder::piece || holding.size.count == 0) continue;
         const LevelId level = counted_to(plan, holding.index);
         if (!level) continue;
-        Band& band = bands[level];
-        band.sizes.resize(times.size());
-        add_to(band, times, holding);
-        holding_pieces[level].insert(holding.index);
+        LevelHoldings& of_level = levels[level];
+        of_level.changes.add(times, holding);
+        of_level.pieces.insert(holding.index);
     }
-    for (auto& [level, band] : bands) {
-        const auto& pieces = holding_pieces.at(level);
-        const std::size_t sublevels = pieces.size() - (pieces.contains(level.value) ? 1 : 0);
-        band.name = plan.levels[level].name;
-        if (sublevels > 0)
-            band.name += fmt::format(" + {} sublevel{}", sublevels, sublevels == 1 ? "" : "s");
-    }
-    return bands;
+    return levels;
 }
 
-/// Joins the smallest bands, so that as many are left as there are colours.
-void add_levels(std::map<LevelId, Band>&& levels, std::vector<Band>& bands, std::size_t times) {
+std::string band_name(const plan::Plan& plan, LevelId level, const LevelHoldings& holdings) {
+    const std::size_t sublevels =
+        holdings.pieces.size() - (holdings.pieces.contains(level.value) ? 1 : 0);
+    if (sublevels == 0) return plan.levels[level].name;
+    return fmt::format("{} + {} sublevel{}", plan.levels[level].name, sublevels,
+                       sublevels == 1 ? "" : "s");
+}
+
+/// A band for each level, the smallest joined, so that as many are left as there are colours.
+void add_levels(const plan::Plan& plan, std::map<LevelId, LevelHoldings>&& levels,
+                std::vector<Band>& bands, std::size_t times) {
     std::vector<std::pair<Bytes, LevelId>> ranked;
-    for (const auto& [level, band] : levels) ranked.emplace_back(most(band), level);
+    for (auto& [level, holdings] : levels) ranked.emplace_back(holdings.changes.most(), level);
     std::stable_sort(ranked.begin(), ranked.end(),
                      [](const auto& one, const auto& other) { return one.first > other.first; });
     std::set<LevelId> alone;
     for (std::size_t i = 0; i < ranked.size() && i < palette::levels.size(); ++i)
         alone.insert(ranked[i].second);
-    Band others{fmt::format("{} other levels", levels.size() - alone.size()), palette::others,
-                std::vector<Bytes>(times)};
+    std::string others_name = fmt::format("{} other levels", levels.size() - alone.size());
+    Changes others;
     std::size_t colour = 0;
-    for (auto& [level, band] : levels) {
+    for (const auto& [level, holdings] : levels) {
+        std::string name = band_name(plan, level, holdings);
         if (alone.contains(level)) {
-            band.colour = palette::levels.at(colour++);
-            bands.push_back(std::move(band));
-        } else if (levels.size() == alone.size() + 1) {
-            others = {std::move(band.name), palette::others, std::move(band.sizes)};
-        } else {
-            for (std::size_t i = 0; i < times; ++i) others.sizes[i] += band.sizes[i];
+            bands.push_back(
+                {std::move(name), palette::levels.at(colour++), holdings.changes.sizes(times)});
+            continue;
         }
+        others.append(holdings.changes);
+        if (levels.size() == alone.size() + 1) others_name = std::move(name);
     }
-    bands.push_back(std::move(others));
+    bands.push_back({std::move(others_name), palette::others, others.sizes(times)});
 }
 
 /// The stack's columns that a figure can tell apart: of those in one pixel the highest.
@@ -244,29 +283,36 @@ MemoryStack memory_stack(const plan::Plan& plan, const walk::Record& record) {
     Micros end = record.end;
     if (!stack.times.empty()) end = std::max(end, stack.times.back());
     if (stack.times.empty() || stack.times.back() < end) stack.times.push_back(end);
-    const std::vector<Bytes> nothing(stack.times.size());
 
-    Band base{"base", palette::base, nothing};
-    Band players{"players", palette::players, nothing};
-    Band kits{"kits", palette::kits, nothing};
-    Band staging{"staging", palette::staging, nothing};
-    Band veils{"veils", palette::veils, nothing};
+    Changes base;
+    Changes players;
+    Changes kits;
+    Changes staging;
+    Changes veils;
     for (const Holding& holding : record.holdings) {
         switch (holding.holder) {
-        case Holder::base: add_to(base, stack.times, holding); break;
-        case Holder::players: add_to(players, stack.times, holding); break;
-        case Holder::staging: add_to(staging, stack.times, holding); break;
-        case Holder::veil: add_to(veils, stack.times, holding); break;
+        case Holder::base: base.add(stack.times, holding); break;
+        case Holder::players: players.add(stack.times, holding); break;
+        case Holder::staging: staging.add(stack.times, holding); break;
+        case Holder::veil: veils.add(stack.times, holding); break;
         case Holder::piece:
-            if (!counted_to(plan, holding.index)) add_to(kits, stack.times, holding);
+            if (!counted_to(plan, holding.index)) kits.add(stack.times, holding);
             break;
         }
     }
-    stack.bands = {std::move(base), std::move(players), std::move(kits)};
-    add_levels(bands_of_levels(plan, record, stack.times), stack.bands, stack.times.size());
-    stack.bands.push_back(std::move(staging));
-    stack.bands.push_back(std::move(veils));
-    std::erase_if(stack.bands, [](const Band& band) { return most(band).count == 0; });
+    const auto add_band = [&](const char* name, std::string_view colour, const Changes& changes) {
+        stack.bands.push_back({name, colour, changes.sizes(stack.times.size())});
+    };
+    add_band("base", palette::base, base);
+    add_band("players", palette::players, players);
+    add_band("kits", palette::kits, kits);
+    add_levels(plan, holdings_of_levels(plan, record, stack.times), stack.bands,
+               stack.times.size());
+    add_band("staging", palette::staging, staging);
+    add_band("veils", palette::veils, veils);
+    std::erase_if(stack.bands, [](const Band& band) {
+        return std::max_element(band.sizes.begin(), band.sizes.end())->count == 0;
+    });
     return stack;
 }
 

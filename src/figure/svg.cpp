@@ -23,24 +23,35 @@ std::string titled(std::string svg, const std::string& title, const std::string&
     return svg;
 }
 
-void erase_between(std::string& svg, std::string_view from, std::string_view to) {
-    for (std::size_t at = svg.find(from); at != std::string::npos; at = svg.find(from, at)) {
-        const std::size_t end = svg.find(to, at);
-        if (end == std::string::npos) return;
-        svg.erase(at, end + to.size() - at);
+/// Calls `replace` with what stands between two marks, wherever it does; what it returns takes the
+/// place of all three.
+template <class Replace>
+void replace_between(std::string& svg, std::string_view from, std::string_view to,
+                     Replace replace) {
+    std::string changed;
+    std::size_t kept = 0;
+    for (std::size_t at = svg.find(from); at != std::string::npos; at = svg.find(from, kept)) {
+        const std::size_t begin = at + from.size();
+        const std::size_t end = svg.find(to, begin);
+        if (end == std::string::npos) break;
+        changed.append(svg, kept, at - kept);
+        changed += replace(std::string_view(svg).substr(begin, end - begin));
+        kept = end + to.size();
     }
+    if (kept == 0) return;
+    svg = changed.append(svg, kept);
+}
+
+void erase_between(std::string& svg, std::string_view from, std::string_view to) {
+    replace_between(svg, from, to, [](std::string_view) { return std::string_view(); });
 }
 
 /// Gnuplot's patterns have styles, which no page applies that allows nothing inline: each
 /// `name:value` becomes an attribute.
 void styles_to_attributes(std::string& svg) {
-    constexpr std::string_view open = "<path style='";
-    for (std::size_t at = svg.find(open); at != std::string::npos; at = svg.find(open, at)) {
-        const std::size_t from = at + open.size();
-        const std::size_t end = svg.find('\'', from);
-        if (end == std::string::npos) return;
+    replace_between(svg, "<path style='", "'", [](std::string_view styles) {
         std::string attributes = "<path ";
-        for (const char each : std::string_view(svg).substr(from, end - from)) {
+        for (const char each : styles) {
             if (each == ':')
                 attributes += "='";
             else if (each == ';')
@@ -48,9 +59,20 @@ void styles_to_attributes(std::string& svg) {
             else
                 attributes += each;
         }
-        svg.replace(at, end - at, attributes);
-        at += attributes.size();
-    }
+        return attributes + "'";
+    });
+}
+
+/// Gnuplot begins with an empty group that is in the pen of the figure before: that of the first is
+/// put there, so that a figure does not depend on what was drawn with it.
+void begin_anew(std::string& svg) {
+    constexpr std::string_view pen = " stroke=\"";
+    const std::size_t group = svg.find("<g ", svg.find("</defs>"));
+    const std::size_t found = svg.find(pen, group);
+    if (group == std::string::npos || found == std::string::npos || found > svg.find('>', group))
+        return;
+    const std::size_t from = found + pen.size();
+    svg.replace(from, svg.find('"', from) - from, "currentColor");
 }
 
 std::string hot_areas(const std::vector<Hot>& hots) {
@@ -73,18 +95,39 @@ std::string_view within(std::string_view text, std::string_view from, std::strin
     return text.substr(start, text.find(to, start) - start);
 }
 
-} // namespace
-
-std::string draw(const Figure& figure, Picture picture) {
-    const Sheet& sheet = figure.sheet;
-    std::string drawn = run_gnuplot(sheet.script(), picture, sheet.width(), sheet.height());
-    if (picture == Picture::png) return drawn;
+/// What gnuplot drew of a figure, as an SVG of ours.
+std::string finished(std::string drawn, const Figure& figure) {
     erase_between(drawn, "<title>Gnuplot</title>", "</desc>");
     erase_between(drawn, "<title>gnuplot_plot_", "</title>");
     styles_to_attributes(drawn);
+    begin_anew(drawn);
     const std::size_t end = drawn.rfind("</svg>");
-    if (end != std::string::npos) drawn.insert(end, hot_areas(sheet.hots()));
+    if (end != std::string::npos) drawn.insert(end, hot_areas(figure.sheet.hots()));
     return titled(std::move(drawn), figure.title, figure.description);
+}
+
+} // namespace
+
+std::vector<Drawn> draw(const std::vector<Figure>& figures, Picture picture) {
+    std::vector<Script> scripts;
+    for (const Figure& figure : figures)
+        scripts.push_back({figure.sheet.script(), figure.sheet.width(), figure.sheet.height()});
+    std::vector<Drawn> all = run_gnuplot(scripts, picture);
+    for (std::size_t i = 0; i < all.size() && picture == Picture::svg; ++i) {
+        if (!all[i].problem.empty()) continue;
+        try {
+            all[i].picture = finished(std::move(all[i].picture), figures[i]);
+        } catch (const DrawingError& error) {
+            all[i] = {{}, error.what()};
+        }
+    }
+    return all;
+}
+
+std::string draw(const Figure& figure, Picture picture) {
+    Drawn drawn = std::move(draw(std::vector{figure}, picture).front());
+    if (!drawn.problem.empty()) throw DrawingError(drawn.problem);
+    return std::move(drawn.picture);
 }
 
 std::string draw(const Graph& graph, Picture picture) {

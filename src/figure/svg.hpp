@@ -7,11 +7,14 @@
 #include <map>
 #include <string>
 #include <string_view>
+#include <vector>
 
 namespace hestrel::figure {
 
-/// A figure as a picture. An SVG carries title and description, and says more of what is pointed
-/// at. Throws DrawingError.
+/// Figures as pictures, each drawn whatever becomes of the others. An SVG carries title and
+/// description, and says more of what is pointed at.
+std::vector<Drawn> draw(const std::vector<Figure>& figures, Picture picture);
+/// One figure. Throws DrawingError.
 std::string draw(const Figure& figure, Picture picture);
 
 /// A graph that Graphviz draws. Nodes and edges in `hot` (by `id`) say more when pointed at.

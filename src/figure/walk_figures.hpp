@@ -16,6 +16,9 @@ struct WalkFigures {
     std::optional<Figure> map;       ///< unset where nothing has a place
 };
 
+/// Walks whose figures are drawn in one go: fewer starts of gnuplot against memory.
+constexpr std::size_t walks_drawn_together = 8;
+
 WalkFigures walk_figures(const plan::Plan& plan, const walk::Record& record);
 
 } // namespace hestrel::figure

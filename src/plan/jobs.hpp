@@ -40,4 +40,18 @@ void in_parallel(std::size_t count, unsigned jobs, Work work) {
     if (failed) std::rethrow_exception(failed);
 }
 
+/// Some of many, one after another.
+struct Share {
+    std::size_t first = 0;
+    std::size_t count = 0;
+};
+
+/// So many things in shares of at most `each`, the same for any number of jobs.
+inline std::vector<Share> shares(std::size_t count, std::size_t each) {
+    std::vector<Share> all;
+    for (std::size_t first = 0; first < count; first += each)
+        all.push_back({first, std::min(each, count - first)});
+    return all;
+}
+
 } // namespace hestrel::plan

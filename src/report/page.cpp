@@ -387,13 +387,15 @@ std::string page(const Contents& contents) {
     whole.set("devices", devices_of(contents.plan, contents.records));
     whole.set("routes", routes_table(contents.plan, contents.records));
     whole.set("loads", loads_table(contents.plan, contents.records));
-    if (contents.undrawn.empty()) {
+    const bool drawn = !contents.budget.empty() || !contents.flow.empty();
+    if (drawn) {
         whole.set("has_figures", true);
         whole.set("whole", figure::figure_html(contents.budget, "budget") +
                                figure::figure_html(contents.flow, "flow", " class=\"wide\""));
-    } else {
-        whole.set("undrawn", contents.undrawn);
     }
+    if (!contents.undrawn.empty())
+        whole.set("undrawn", (drawn ? "Some figures are missing: " : "There are no figures: ") +
+                                 contents.undrawn);
     whole.set("route_names", route_names(contents));
     whole.set("walks", walks_of(contents));
     whole.set("order", order_section(contents.plan, contents.records, contents.orders));

@@ -1,6 +1,7 @@
 #include "study/level_ways.hpp"
 
 #include "geometry/crossing.hpp"
+#include "geometry/shape_index.hpp"
 #include "plan/questions.hpp"
 #include "study/study.hpp"
 
@@ -24,6 +25,13 @@ bool meets(const plan::Box& one, const plan::Box& other) {
 class Whereabouts {
 public:
     explicit Whereabouts(const plan::Plan& plan) : plan_(plan), openers_(plan.menus.size()) {
+        std::vector<std::vector<std::pair<plan::Box, std::uint32_t>>> areas(plan.worlds.size());
+        for (const LevelId level : plan.levels.ids()) {
+            for (const plan::Box& box : plan.levels[level].area)
+                areas[plan.levels[level].world.value].emplace_back(geometry::bounds_of(box),
+                                                                   level.value);
+        }
+        for (const auto& of_world : areas) areas_.emplace_back(of_world);
         for_steps(plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
             const auto* open = std::get_if<plan::OpenStep>(&step.what);
             if (open != nullptr) openers_[open->menu].push_back(&list);
@@ -48,8 +56,9 @@ private:
         std::set<LevelId> levels;
         if (!std::holds_alternative<std::monostate>(trigger.shape)) {
             const plan::Box shape = geometry::bounds_of(trigger.shape);
-            for (const LevelId level : plan_.levels.ids()) {
-                if (plan_.levels[level].world != trigger.world) continue;
+            for (const std::uint32_t near :
+                 areas_[trigger.world.value].near(shape.min, shape.max)) {
+                const LevelId level{near};
                 for (const plan::Box& box : plan_.levels[level].area) {
                     if (meets(geometry::bounds_of(box), shape)) levels.insert(level);
                 }
@@ -73,6 +82,7 @@ private:
 
     const plan::Plan& plan_;
     plan::Table<plan::MenuId, std::vector<const plan::StepList*>> openers_;
+    std::vector<geometry::ShapeIndex> areas_; ///< of levels, by world
 };
 
 /// A level, and those it is inside of that `from` is not.

@@ -181,7 +181,50 @@ TEST_CASE("pictures carry what they say; a script that makes no sense is an erro
     CHECK(ways.find("<title>a: &lt;said&gt;</title>") != std::string::npos);
     CHECK(ways.find("<title>b</title>") == std::string::npos); // no name of Graphviz' own
 
-    CHECK_THROWS_AS(figure::run_gnuplot("no such command\n", figure::Picture::svg, 10, 10),
-                    figure::DrawingError);
     CHECK_THROWS_AS(figure::run_dot("digraph {", figure::Picture::svg), figure::DrawingError);
+}
+
+TEST_CASE("drawing: one figure that can't be drawn costs no other, and leaves no trace in it") {
+    const auto script = [](const std::string& before) {
+        return figure::Script{before + "set xrange [0:1]\nset yrange [0:1]\n$d << END\n0 0\n1 "
+                                       "1\nEND\nplot $d using 1:2 with lines notitle\n",
+                              100, 80};
+    };
+    const figure::Script plain = script("");
+    const std::vector<figure::Drawn> alone = figure::run_gnuplot({plain}, figure::Picture::svg);
+    REQUIRE(alone.size() == 1);
+    REQUIRE(alone[0].problem.empty());
+    const std::vector<figure::Drawn> all =
+        figure::run_gnuplot({script("no such command\n"), plain,
+                             script("set label 'left behind' at 0,0\nset logscale x\n"), plain,
+                             script("exit\n"), script("plot sin(\n"), plain},
+                            figure::Picture::svg);
+    REQUIRE(all.size() == 7);
+    for (const std::size_t broken : {0U, 4U, 5U}) {
+        CHECK(all[broken].picture.empty());
+        CHECK(all[broken].problem.starts_with("gnuplot could not draw a figure"));
+    }
+    CHECK(all[0].problem.find("invalid command") != std::string::npos);
+    for (const std::size_t whole : {1U, 3U, 6U}) {
+        CHECK(all[whole].problem.empty());
+        tests::check_svg(all[whole].picture);
+        CHECK(all[whole].picture.find("left behind") == std::string::npos);
+    }
+    CHECK(figure::run_gnuplot({}, figure::Picture::png).empty());
+}
+
+TEST_CASE("drawing: a figure is the same, whatever is drawn with it") {
+    figure::Figure lines{figure::Sheet(200, 100), "Lines", "two lines"};
+    lines.sheet.line({{10, 10}, {90, 20}}, "#aa0000");
+    lines.sheet.text({{20, 60}, "left", figure::Align::left, 12, "#0000aa"});
+    figure::Figure areas{figure::Sheet(120, 100), "Areas", "an area"};
+    areas.sheet.rect({{10, 10}, {60, 60}}, "#00aa00", figure::Fill::hatched);
+    for (const auto picture : {figure::Picture::svg, figure::Picture::png}) {
+        const auto together = figure::draw(std::vector{lines, areas, lines, lines}, picture);
+        REQUIRE(together.size() == 4);
+        CHECK(together[0].picture == figure::draw(lines, picture));
+        CHECK(together[1].picture == figure::draw(areas, picture));
+        CHECK(together[2].picture == together[0].picture);
+        CHECK(together[3].picture == together[0].picture);
+    }
 }

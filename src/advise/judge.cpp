@@ -198,15 +198,21 @@ std::vector<walk::Record> Judge::walked(const std::vector<Edit>& edits) const {
 }
 
 std::vector<Harm> Judge::harms(const std::vector<Edit>& edits) const {
-    return harms(edits, walked(edits));
+    std::vector<Harm> harms = harms_in(walked(edits));
+    for (Harm& harm : harms_to_plan(edits)) harms.push_back(std::move(harm));
+    return harms;
 }
 
-std::vector<Harm> Judge::harms(const std::vector<Edit>& edits,
-                               const std::vector<walk::Record>& again) const {
+std::vector<Harm> Judge::harms_in(const std::vector<walk::Record>& again) const {
     std::vector<Harm> harms;
     for (std::size_t i = 0; i < again.size(); ++i) {
         for (Harm& harm : harms_between(records_[i], again[i])) harms.push_back(std::move(harm));
     }
+    return harms;
+}
+
+std::vector<Harm> Judge::harms_to_plan(const std::vector<Edit>& edits) const {
+    std::vector<Harm> harms;
     const auto known = keys_of(found_);
     std::set<std::string> said;
     for (const plan::Finding& finding : check::check(with(study_.plan, edits))) {

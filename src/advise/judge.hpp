@@ -53,9 +53,10 @@ public:
 
     /// All routes and devices walked again, in the order of the records.
     [[nodiscard]] std::vector<walk::Record> walked(const std::vector<Edit>& edits) const;
-    /// The same as `harms(edits)`, of which `again` are the walks.
-    [[nodiscard]] std::vector<Harm> harms(const std::vector<Edit>& edits,
-                                          const std::vector<walk::Record>& again) const;
+    /// The two parts of `harms`: what gets worse in `again`, which are walks with the changes, and
+    /// what `check` would say.
+    [[nodiscard]] std::vector<Harm> harms_in(const std::vector<walk::Record>& again) const;
+    [[nodiscard]] std::vector<Harm> harms_to_plan(const std::vector<Edit>& edits) const;
 
     [[nodiscard]] const study::Study& study() const { return study_; }
     [[nodiscard]] const std::vector<walk::Record>& records() const { return records_; }

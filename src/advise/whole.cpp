@@ -86,26 +86,38 @@ public:
     }
 
 private:
-    /// What each candidate does; those that harm nothing.
-    std::vector<Advice> tried(std::vector<Advice> candidates) const {
+    /// Those that are worth it by what walking shows, harm nothing, and of which one may be told
+    /// for each level (`once`); the best first.
+    template <class IsWorth, class Worth>
+    std::vector<Advice> best(std::vector<Advice> candidates, IsWorth is_worth, Worth worth,
+                             bool once = false) const {
         if (candidates.size() > most_tried) candidates.resize(most_tried);
         plan::in_parallel(candidates.size(), options_.jobs, [&](std::size_t i) {
-            Advice& candidate = candidates[i];
-            const std::vector<walk::Record> again = judge_.walked(candidate.edits);
-            candidate.effects = effects_of(records_, again);
-            candidate.harms = judge_.harms(candidate.edits, again);
+            const std::vector<walk::Record> again = judge_.walked(candidates[i].edits);
+            candidates[i].effects = effects_of(records_, again);
+            candidates[i].harms = judge_.harms_in(again);
         });
-        std::erase_if(candidates, [](const Advice& each) { return !each.harms.empty(); });
-        return candidates;
-    }
-    template <class Worth>
-    static void most_first(std::vector<Advice>& advice, Worth worth) {
-        std::stable_sort(advice.begin(), advice.end(), [&](const Advice& one, const Advice& other) {
-            return worth(one) > worth(other);
-        });
-    }
-    static void keep_best(std::vector<Advice>& advice) {
-        if (advice.size() > most_told) advice.resize(most_told);
+        std::erase_if(candidates,
+                      [&](const Advice& each) { return !each.harms.empty() || !is_worth(each); });
+        std::stable_sort(
+            candidates.begin(), candidates.end(),
+            [&](const Advice& one, const Advice& other) { return worth(one) > worth(other); });
+        // What they do to the plan is looked at only of those that can be told.
+        std::vector<Advice> told;
+        std::set<LevelId> levels;
+        for (auto next = candidates.begin(); next != candidates.end() && told.size() < most_told;) {
+            const std::size_t count = std::min<std::size_t>(
+                most_told - told.size(), static_cast<std::size_t>(candidates.end() - next));
+            plan::in_parallel(count, options_.jobs, [&](std::size_t i) {
+                Advice& each = next[static_cast<std::ptrdiff_t>(i)];
+                each.harms = judge_.harms_to_plan(each.edits);
+            });
+            for (const auto end = next + static_cast<std::ptrdiff_t>(count); next != end; ++next) {
+                if (!next->harms.empty()) continue;
+                if (!once || levels.insert(next->level).second) told.push_back(std::move(*next));
+            }
+        }
+        return told;
     }
 
     /// Switches under which memory ran over, or short.
@@ -124,11 +136,9 @@ private:
                 candidates.push_back(std::move(advice));
             }
         }
-        std::vector<Advice> found = tried(std::move(candidates));
-        std::erase_if(found, [](const Advice& each) { return freed_by(each) < worth_holding; });
-        most_first(found, freed_by);
-        keep_best(found);
-        return found;
+        return best(
+            std::move(candidates),
+            [](const Advice& each) { return freed_by(each) >= worth_holding; }, freed_by);
     }
     /// Whether memory is over a budget while a list's transition goes on, on any route.
     [[nodiscard]] bool runs_over(ListId list) const {
@@ -165,16 +175,14 @@ private:
         });
         std::vector<Advice> candidates;
         for (auto& [held, advice] : sorted) candidates.push_back(std::move(advice));
-        std::vector<Advice> found = tried(std::move(candidates));
-        std::erase_if(found, [](const Advice& each) {
-            return freed_by(each) < worth_holding || costs_waiting(each);
-        });
-        most_first(found, freed_by);
         // Of one level, the list that frees most.
-        std::set<LevelId> told;
-        std::erase_if(found, [&](const Advice& each) { return !told.insert(each.level).second; });
-        keep_best(found);
-        return found;
+        const bool once = true;
+        return best(
+            std::move(candidates),
+            [](const Advice& each) {
+                return freed_by(each) >= worth_holding && !costs_waiting(each);
+            },
+            freed_by, once);
     }
     template <class Chances>
     void look_for_idle(const walk::Record& record, Chances& chances) const {
@@ -228,11 +236,9 @@ private:
             if (!plan_.levels[level].persist || kept_for.contains(level)) continue;
             candidates.push_back(keeping(level, false));
         }
-        std::vector<Advice> found = tried(std::move(candidates));
-        std::erase_if(found, [](const Advice& each) { return costs_waiting(each); });
-        most_first(found, freed_by);
-        keep_best(found);
-        return found;
+        return best(
+            std::move(candidates), [](const Advice& each) { return !costs_waiting(each); },
+            freed_by);
     }
 
     /// Levels that are read again and again: those by which most waiting is saved for each MiB.
@@ -258,17 +264,15 @@ private:
         for (const auto& [bytes, level] : sorted) {
             candidates.push_back(keeping(level, true));
         }
-        std::vector<Advice> found = tried(std::move(candidates));
-        std::erase_if(found, [](const Advice& each) {
-            return saved_by(each) < worth_waiting || costs_waiting(each);
-        });
-        const auto worth = [](const Advice& each) {
-            return plan::in_seconds(saved_by(each)) /
-                   static_cast<double>(std::max<std::int64_t>(each.amount, 1));
-        };
-        most_first(found, worth);
-        keep_best(found);
-        return found;
+        return best(
+            std::move(candidates),
+            [](const Advice& each) {
+                return saved_by(each) >= worth_waiting && !costs_waiting(each);
+            },
+            [](const Advice& each) {
+                return plan::in_seconds(saved_by(each)) /
+                       static_cast<double>(std::max<std::int64_t>(each.amount, 1));
+            });
     }
     [[nodiscard]] Advice keeping(LevelId level, bool persist) const {
         Advice advice;

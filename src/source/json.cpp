@@ -45,4 +45,32 @@ Json parsed(const std::string& text, Json::input_format_t format) {
     return json;
 }
 
+ListFile::ListFile(Json head, const std::string& list) {
+    head[list] = Json::array();
+    text_ = single_file_text(head);
+    constexpr std::string_view nothing = "[]";
+    const std::size_t at = text_.rfind(nothing);
+    end_ = text_.substr(at + nothing.size());
+    text_.resize(at);
+}
+
+void ListFile::add(const Json& element) {
+    constexpr std::string_view line = "\n  ";
+    text_ += any_ ? "," : "[";
+    text_ += line;
+    any_ = true;
+    for (const char c : element.dump(1, ' ', false, Json::error_handler_t::replace)) {
+        if (c == '\n')
+            text_ += line;
+        else
+            text_ += c;
+    }
+}
+
+std::string ListFile::take() {
+    text_ += any_ ? "\n ]" : "[]";
+    text_ += end_;
+    return std::move(text_);
+}
+
 } // namespace hestrel::source

@@ -28,4 +28,19 @@ inline std::string single_file_text(const Json& json, const std::string& key = "
     return mark.substr(0, mark.size() - 1) + "," + file_text(json).substr(1);
 }
 
+/// A single file whose last member is a list that may be long: an element is text as soon as it is
+/// there. What comes of it is what `single_file_text` makes of the whole.
+class ListFile {
+public:
+    /// `head` has everything but the list.
+    ListFile(Json head, const std::string& list);
+    void add(const Json& element);
+    [[nodiscard]] std::string take();
+
+private:
+    std::string text_;
+    std::string end_; ///< what stands behind the list
+    bool any_ = false;
+};
+
 } // namespace hestrel::source

@@ -118,7 +118,7 @@ std::string load_times_csv(const Plan& plan, const Advised& advised) {
                      seconds_text(time.seen_slack)});
         }
     }
-    return csv.text();
+    return csv.take();
 }
 
 std::string advice_csv(const Plan& plan, const Advised& advised, const AdviceSettings& settings) {
@@ -135,7 +135,7 @@ std::string advice_csv(const Plan& plan, const Advised& advised, const AdviceSet
                  seconds_text(slack_of(advice.one_less)), harms_text(plan, advice.harms),
                  settings[i] ? edit::set_line(*settings[i]) : ""});
     }
-    return csv.text();
+    return csv.take();
 }
 
 std::string veil_times_csv(const Plan& plan, const Advised& advised) {

@@ -100,7 +100,7 @@ std::string figures_csv(std::span<const Fitted> fitted) {
                  std::to_string(of.samples.size() - of.line->used),
                  fmt::format("{:.3g}", of.line->scatter)});
     }
-    return csv.text();
+    return csv.take();
 }
 
 std::string residuals_csv(std::span<const Fitted> fitted,
@@ -118,7 +118,7 @@ std::string residuals_csv(std::span<const Fitted> fitted,
                      each.line->outliers[i] ? "yes" : "no"});
         }
     }
-    return csv.text();
+    return csv.take();
 }
 
 std::string calibration_json(std::span<const Fitted> fitted,

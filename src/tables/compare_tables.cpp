@@ -210,7 +210,7 @@ std::string differences_csv(const Compared& compared) {
         csv.row({change_name(each.change), "figure", compare::name_of(each.measure),
                  of_text(each.where), route_text(each.where), each.where.device,
                  exact(each.measure, each.before).csv(), exact(each.measure, each.after).csv()});
-    return csv.text();
+    return csv.take();
 }
 
 std::string differences_json(const Compared& compared) {

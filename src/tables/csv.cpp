@@ -1,13 +1,55 @@
 #include "tables/csv.hpp"
 
 #include "source/csv_reader.hpp"
+#include "tables/words.hpp"
 
+#include <algorithm>
+#include <fmt/format.h>
 #include <stdexcept>
 
 namespace hestrel::tables {
 
-Csv& Csv::add(std::string_view written) {
+namespace {
+
+/// Whether a field stands as it is: no quotes, and no spreadsheet takes it for anything else.
+bool is_plain(std::string_view field) {
+    constexpr std::string_view begins_odd = "'=+-@\t\r";
+    if (field.empty()) return true;
+    if (begins_odd.find(field.front()) != std::string_view::npos) return false;
+    return std::none_of(field.begin(), field.end(),
+                        [](char c) { return c == ',' || c == '"' || c == '\r' || c == '\n'; });
+}
+
+} // namespace
+
+void Csv::begin_field() {
     if (fields_++ > 0) text_ += ',';
+}
+
+Csv& Csv::add(std::int64_t number) {
+    begin_field();
+    text_ += fmt::format_int(number).c_str();
+    return *this;
+}
+
+Csv& Csv::add(plan::Micros time) {
+    begin_field();
+    add_seconds(text_, time);
+    return *this;
+}
+
+Csv& Csv::add(plan::Bytes size) {
+    begin_field();
+    add_mebibytes(text_, size);
+    return *this;
+}
+
+Csv& Csv::add(std::string_view written) {
+    begin_field();
+    if (is_plain(written)) {
+        text_ += written;
+        return *this;
+    }
     const bool apostrophe = source::reads_as_formula(written);
     const std::string marked = apostrophe ? "'" + std::string(written) : std::string();
     const std::string_view field = apostrophe ? std::string_view(marked) : written;

@@ -208,7 +208,7 @@ std::string moves_csv(const Explorer& explorer) {
     for (const Row& row : order)
         csv.row(
             {row.move, row.from, row.loads, row.frees, row.shows, std::to_string(seen.at(row))});
-    return csv.text();
+    return csv.take();
 }
 
 std::string explore_json(const Explorer& explorer, const std::vector<explore::Found>& found,

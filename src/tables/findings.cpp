@@ -115,9 +115,9 @@ Json finding_json(const plan::Plan& plan, const plan::Finding& finding) {
 }
 
 std::string findings_json(const plan::Plan& plan, const std::vector<plan::Finding>& findings) {
-    Json all = Json::array();
-    for (const plan::Finding& finding : findings) all.push_back(finding_json(plan, finding));
-    return source::single_file_text(Json{{"plan", plan.name}, {"findings", std::move(all)}});
+    source::ListFile file({{"plan", plan.name}}, "findings");
+    for (const plan::Finding& finding : findings) file.add(finding_json(plan, finding));
+    return file.take();
 }
 
 std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Finding>& findings,

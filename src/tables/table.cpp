@@ -42,6 +42,15 @@ std::string Cell::csv() const {
         value_);
 }
 
+void Cell::add_to(Csv& csv) const {
+    std::visit(Overloaded{[&](const std::string& text) { csv.add(text); },
+                          [&](std::int64_t number) { csv.add(number); },
+                          [&](plan::Micros time) { csv.add(time); },
+                          [&](plan::Bytes size) { csv.add(size); },
+                          [&](const auto&) { csv.add(this->csv()); }},
+               value_);
+}
+
 Json Cell::json() const {
     return std::visit(Overloaded{[](std::monostate) { return Json(); },
                                  [](const std::string& text) { return Json(text); },

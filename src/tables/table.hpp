@@ -42,6 +42,7 @@ public:
     static Cell number(double value, int decimals);
 
     [[nodiscard]] std::string csv() const;
+    void add_to(Csv& csv) const;
     [[nodiscard]] source::Json json() const;
     /// As people read it: "12.50 s", "1,312".
     [[nodiscard]] std::string text() const;
@@ -74,10 +75,10 @@ std::string csv_of(const Columns<Row>& columns, const Rows& rows) {
     for (const Column<Row>& column : columns) csv.add(column.name);
     csv.end_row();
     for (const Row& row : rows) {
-        for (const Column<Row>& column : columns) csv.add(column.of(row).csv());
+        for (const Column<Row>& column : columns) column.of(row).add_to(csv);
         csv.end_row();
     }
-    return csv.text();
+    return csv.take();
 }
 
 /// One row as an object: numbers as numbers, lists as arrays, what is empty as null.

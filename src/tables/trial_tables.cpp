@@ -24,7 +24,7 @@ std::string header_of(const TrialSet& set) {
     for (const std::string& name : set.uncertain) csv.add(name);
     csv.add("boot_us").add("slack_us").add("stalls_us").add("peak_bytes").add("wrong");
     csv.end_row();
-    return csv.text();
+    return csv.take();
 }
 
 template <class Number>
@@ -69,7 +69,7 @@ std::string trials_csv(const TrialSet& set) {
         csv.add(plan::joined(trial.wrong, " "));
         csv.end_row();
     }
-    return header_of(set) + csv.text();
+    return header_of(set) + csv.take();
 }
 
 void add_trials(TrialSet& set, std::string_view csv, const std::string& path) {
@@ -155,7 +155,7 @@ std::string quantiles_csv(const plan::Plan& plan, std::span<const TrialSet> sets
             csv.end_row();
         }
     }
-    return csv.text();
+    return csv.take();
 }
 
 std::string spread_json(const plan::Plan& plan, std::span<const TrialSet> sets,

@@ -10,6 +10,7 @@
 
 #include <array>
 #include <fmt/format.h>
+#include <ranges>
 
 namespace hestrel::tables {
 
@@ -107,12 +108,11 @@ Columns<ToldEvent> event_columns() {
             {"subject", [](const ToldEvent& told) { return told.words.subject; }},
             {"detail", [](const ToldEvent& told) { return told.words.detail; }}};
 }
-std::vector<ToldEvent> told_events(const plan::Plan& plan, const walk::Record& record) {
-    std::vector<ToldEvent> told;
-    told.reserve(record.events.size());
-    for (const walk::Event& event : record.events)
-        told.push_back({event.at, event_words(plan, record, event)});
-    return told;
+/// One after another, as they are asked for.
+auto told_events(const plan::Plan& plan, const walk::Record& record) {
+    return record.events | std::views::transform([&](const walk::Event& event) {
+               return ToldEvent{event.at, event_words(plan, record, event)};
+           });
 }
 
 Columns<walk::Record> summary_columns(const plan::Plan& plan) {
@@ -191,14 +191,13 @@ std::string transitions_csv(const plan::Plan& plan, const walk::Record& record) 
         const walk::Transition& transition = record.transitions[i];
         const walk::TransitionOutcome& whole = record.transition_outcomes[i];
         const auto row = [&](const walk::LevelOutcome& level) {
-            csv.row(
-                {std::to_string(transition.number), cause_text(plan, transition),
-                 level.level ? std::string_view(plan.levels[level.level].name) : "",
-                 seconds_text(transition.fired), seconds_text(level.ready),
-                 seconds_text(level.shown), seconds_text(level.needed), seconds_text(level.slack),
-                 level.lead ? fmt::format("{:.3f}", *level.lead) : "", seconds_text(whole.stall),
-                 mebibytes_text(whole.peak), mebibytes_text(whole.overlap),
-                 plan::joined(plan::names_in(plan.facts, transition.facts_reset), " ")});
+            csv.add(std::int64_t{transition.number}).add(cause_text(plan, transition));
+            csv.add(level.level ? std::string_view(plan.levels[level.level].name) : "");
+            csv.add(transition.fired).add(level.ready).add(level.shown).add(level.needed);
+            csv.add(level.slack).add(level.lead ? fmt::format("{:.3f}", *level.lead) : "");
+            csv.add(whole.stall).add(whole.peak).add(whole.overlap);
+            csv.add(plan::joined(plan::names_in(plan.facts, transition.facts_reset), " "));
+            csv.end_row();
         };
         const auto first = outcome;
         for (; outcome != record.outcomes.end() && outcome->transition == transition.number;
@@ -206,7 +205,7 @@ std::string transitions_csv(const plan::Plan& plan, const walk::Record& record) 
             row(*outcome);
         if (outcome == first) row({}); // it asked for nothing that was not there
     }
-    return csv.text();
+    return csv.take();
 }
 
 std::string memory_csv(const plan::Plan& plan, const walk::Record& record) {

@@ -9,18 +9,53 @@ namespace hestrel::tables {
 using plan::LevelId;
 using walk::EventKind;
 
+void add_seconds(std::string& text, plan::Micros time) {
+    constexpr std::uint64_t second = 1'000'000;
+    const bool negative = time.count < 0;
+    const auto whole = negative ? 0 - static_cast<std::uint64_t>(time.count)
+                                : static_cast<std::uint64_t>(time.count);
+    if (negative) text += '-';
+    text += fmt::format_int(whole / second).c_str();
+    // A digit in front keeps the noughts behind it.
+    const fmt::format_int behind_point(second + whole % second);
+    text += '.';
+    text.append(behind_point.data() + 1, behind_point.size() - 1);
+}
+
 std::string seconds_text(plan::Micros time) {
-    const std::int64_t whole = time.count < 0 ? -time.count : time.count;
-    return fmt::format("{}{}.{:06}", time.count < 0 ? "-" : "", whole / 1'000'000,
-                       whole % 1'000'000);
+    std::string text;
+    add_seconds(text, time);
+    return text;
 }
 
 std::string seconds_text(const std::optional<plan::Micros>& time) {
     return time ? seconds_text(*time) : std::string();
 }
 
+void add_mebibytes(std::string& text, plan::Bytes size) {
+    constexpr std::uint64_t exact = std::uint64_t{1} << 50; // as far as thousandths fit in 64 bits
+    constexpr unsigned mebibyte = 20;                       // bits
+    constexpr std::uint64_t half = std::uint64_t{1} << (mebibyte - 1);
+    constexpr std::uint64_t thousand = 1000;
+    const auto count = static_cast<std::uint64_t>(size.count);
+    if (count > exact) { // negative, too
+        fmt::format_to(std::back_inserter(text), "{:.3f}", plan::in_mebibytes(size));
+        return;
+    }
+    // Rounded to the nearest thousandth, and to the even one of two.
+    const std::uint64_t rest = count * thousand & (2 * half - 1);
+    std::uint64_t thousandths = count * thousand >> mebibyte;
+    if (rest > half || (rest == half && thousandths % 2 == 1)) ++thousandths;
+    text += fmt::format_int(thousandths / thousand).c_str();
+    const fmt::format_int behind_point(thousand + thousandths % thousand);
+    text += '.';
+    text.append(behind_point.data() + 1, behind_point.size() - 1);
+}
+
 std::string mebibytes_text(plan::Bytes size) {
-    return fmt::format("{:.3f}", plan::in_mebibytes(size));
+    std::string text;
+    add_mebibytes(text, size);
+    return text;
 }
 
 std::string times_more(std::size_t times) {

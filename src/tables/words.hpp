@@ -14,10 +14,14 @@ namespace hestrel::tables {
 
 /// Seconds with 6 decimals, exact: "12.500000".
 std::string seconds_text(plan::Micros time);
+/// The same, behind what stands in `text`.
+void add_seconds(std::string& text, plan::Micros time);
 /// The same, empty where there is none.
 std::string seconds_text(const std::optional<plan::Micros>& time);
 /// MiB with 3 decimals: "140.000".
 std::string mebibytes_text(plan::Bytes size);
+/// The same, behind what stands in `text`.
+void add_mebibytes(std::string& text, plan::Bytes size);
 
 /// Behind a line that stands for several: "; 3 times more"; empty where it stands for one.
 std::string times_more(std::size_t times);

@@ -72,7 +72,7 @@ TEST_CASE("CSV: what a spreadsheet would calculate gets an apostrophe, and loses
     const auto written = [](std::string_view cell) {
         tables::Csv csv;
         csv.add(cell).end_row();
-        return csv.text();
+        return csv.take();
     };
     CHECK(written("=1+1") == "'=1+1\r\n");
     CHECK(written("@SUM(A1)") == "'@SUM(A1)\r\n");

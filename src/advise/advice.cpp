@@ -5,7 +5,6 @@
 #include "plan/questions.hpp"
 
 #include <algorithm>
-#include <atomic>
 
 namespace hestrel::advise {
 
@@ -107,13 +106,13 @@ Advised advise(const plan::Plan& plan, const std::vector<walk::Record>& records,
         advised.more_problems = advised.problems.size() - options.most_problems;
         advised.problems.resize(options.most_problems);
     }
-    std::atomic<std::size_t> done{0};
+    if (options.begins) options.begins("loads that come too late", advised.problems.size());
     plan::in_parallel(advised.problems.size(), options.jobs, [&](std::size_t i) {
         Problem& problem = advised.problems[i];
         const Load& load = advised.loads[problem.load];
         walk_as_it_is(judge, load, advised.wanted, problem);
         if (problem.walked) find_fixes(judge, load, advised.wanted, problem);
-        if (options.progress) options.progress(++done, advised.problems.size());
+        if (options.one_more) options.one_more();
     });
     std::erase_if(advised.problems, [](const Problem& each) { return each.late.empty(); });
     advised.veils = veil_times(study, options.devices, records);

@@ -9,6 +9,7 @@
 #include <cstdint>
 #include <functional>
 #include <optional>
+#include <string_view>
 #include <vector>
 
 namespace hestrel::advise {
@@ -90,8 +91,10 @@ struct Options {
     std::vector<plan::DeviceId> devices;
     unsigned jobs = 1;
     std::size_t most_problems = 20; ///< the worst; the others are only counted
-    /// Called with how many of the problems have been looked into; may be empty.
-    std::function<void(std::size_t done, std::size_t of)> progress;
+    /// Of the problems that are looked into and the changes that are tried, kind by kind: called
+    /// with what they are and how many when they begin, and after each. May be empty.
+    std::function<void(std::string_view what, std::size_t of)> begins;
+    std::function<void()> one_more;
 };
 
 struct Advised {

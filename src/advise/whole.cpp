@@ -92,10 +92,12 @@ private:
     std::vector<Advice> best(std::vector<Advice> candidates, IsWorth is_worth, Worth worth,
                              bool once = false) const {
         if (candidates.size() > most_tried) candidates.resize(most_tried);
+        if (options_.begins) options_.begins("changes tried", candidates.size());
         plan::in_parallel(candidates.size(), options_.jobs, [&](std::size_t i) {
             const std::vector<walk::Record> again = judge_.walked(candidates[i].edits);
             candidates[i].effects = effects_of(records_, again);
             candidates[i].harms = judge_.harms_in(again);
+            if (options_.one_more) options_.one_more();
         });
         std::erase_if(candidates,
                       [&](const Advice& each) { return !each.harms.empty() || !is_worth(each); });

@@ -2,6 +2,7 @@
 
 #include "advise/advice.hpp"
 #include "command/output.hpp"
+#include "command/progress.hpp"
 #include "command/reading.hpp"
 #include "command/terminal.hpp"
 #include "command/walk.hpp"
@@ -242,15 +243,12 @@ int run_advise(const Call& call) {
     advising.most_problems = call.number("worst");
     if (advising.devices.empty())
         throw UsageError(fmt::format("{} has no devices to load on", options.plan_path));
-    if (output.shows_progress()) {
-        advising.progress = [](std::size_t done, std::size_t of) {
-            Output::show_progress(fmt::format("{} of {} loads that come too late", done, of));
-        };
-    }
+    Progress progress(output);
+    watch(progress, advising);
     const auto records = walk_all(*plan, chosen(plan->routes, options.routes, "route"),
-                                  advising.devices, {}, options.jobs);
+                                  advising.devices, {}, options.jobs, &progress);
     const Advised advised = advise::advise(*plan, records, advising);
-    output.end_progress();
+    progress.end();
     const tables::AdviceSettings settings = tables::settings_of(
         output.disk(), *plan, options.plan_path, read_options(options.sets).overrides, advised);
     if (call.has("apply")) {

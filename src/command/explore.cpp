@@ -1,6 +1,7 @@
 // hestrel explore PLAN: what can happen whatever the players do.
 
 #include "command/output.hpp"
+#include "command/progress.hpp"
 #include "command/reading.hpp"
 #include "command/terminal.hpp"
 #include "explore/explored.hpp"
@@ -196,7 +197,6 @@ int run_explore(const Call& call) {
     };
     exploring.most_situations = limit(10'000'000);
     exploring.most_bytes = memory_from(call.text("memory"));
-    if (output.shows_progress()) exploring.progress = show_exploring;
 
     const std::string form = call.text("findings");
     const std::string witness = call.text("witness");
@@ -205,15 +205,23 @@ int run_explore(const Call& call) {
     exploring.most_running = pending_from(call.number("pending"));
     std::vector<Explored> all_explored(editions.size());
     std::vector<Explored> all_hurried(hurried ? editions.size() : 0);
+    Progress progress(output);
+    progress.begin_open("situations looked at");
     plan::in_parallel(editions.size(), options.jobs, [&](std::size_t i) {
         explore::Options of_edition = exploring;
         of_edition.edition = editions[i];
+        of_edition.progress = [&, i](std::size_t situations, std::size_t waiting) {
+            progress.reach(i, situations - waiting, situations);
+        };
         all_explored[i] = explore::explored(*plan, of_edition);
         if (!hurried) return;
         of_edition.most_situations = limit(1'000'000);
+        of_edition.progress = [&, i](std::size_t situations, std::size_t waiting) {
+            progress.reach(editions.size() + i, situations - waiting, situations);
+        };
         all_hurried[i] = explore::explored_hurried(*plan, std::move(of_edition), all_explored[i]);
     });
-    output.end_progress();
+    progress.end();
 
     std::vector<plan::Finding> all;
     std::string text;

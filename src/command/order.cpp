@@ -2,6 +2,7 @@
 
 #include "command/orders.hpp"
 #include "command/output.hpp"
+#include "command/progress.hpp"
 #include "command/reading.hpp"
 #include "command/terminal.hpp"
 #include "command/walk.hpp"
@@ -244,13 +245,15 @@ int run_order(const Call& call) {
     const bool write = call.has("write");
     if (write && !options.sets.empty())
         throw UsageError("--write goes without --set: it would write what was only tried");
+    Progress progress(output);
     const auto records =
         walk_all(*plan, chosen(plan->routes, options.routes, "route"),
-                 chosen(plan->devices, options.devices, "device"), {}, options.jobs);
+                 chosen(plan->devices, options.devices, "device"), {}, options.jobs, &progress);
     const bool keep_positions = !call.has("move-all");
     const report::Orders all = order_all(
         *plan, {editions, chosen(plan->devices, options.devices, "device"), keep_positions},
-        records, options.jobs);
+        records, options.jobs, progress);
+    progress.end();
     const auto& orders = all.editions;
     const auto& parcels = all.parcels;
     const auto& transitions = all.transitions;

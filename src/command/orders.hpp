@@ -1,6 +1,7 @@
 #pragma once
 // What `order` works out, for commands that show it.
 
+#include "command/progress.hpp"
 #include "report/order_section.hpp"
 #include "walk/record.hpp"
 
@@ -21,6 +22,7 @@ constexpr std::size_t situations_for_order = 20'000;
 
 /// Editions, parcels and transitions, worked out side by side; `records` are walks of the plan.
 report::Orders order_all(const plan::Plan& plan, const Ordering& ordering,
-                         const std::vector<walk::Record>& records, unsigned jobs);
+                         const std::vector<walk::Record>& records, unsigned jobs,
+                         Progress& progress);
 
 } // namespace hestrel::command

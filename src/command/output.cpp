@@ -94,11 +94,11 @@ bool Output::shows_progress() const {
 }
 
 void Output::show_progress(std::string_view text) {
-    put_on_stderr(fmt::format("\r{} ", source::visible(text)));
+    put_on_stderr(fmt::format("\r{}\033[K", source::visible(text)));
 }
 
-void Output::end_progress() const {
-    if (shows_progress()) put_on_stderr("\r\033[K");
+void Output::clear_progress() {
+    put_on_stderr("\r\033[K");
 }
 
 } // namespace hestrel::command

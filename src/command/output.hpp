@@ -88,7 +88,7 @@ public:
     /// Over what was shown before.
     static void show_progress(std::string_view text);
     /// Takes it away.
-    void end_progress() const;
+    static void clear_progress();
 
 private:
     const CommonOptions& options_;

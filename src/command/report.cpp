@@ -4,6 +4,7 @@
 #include "check/check.hpp"
 #include "command/orders.hpp"
 #include "command/output.hpp"
+#include "command/progress.hpp"
 #include "command/reading.hpp"
 #include "command/walk.hpp"
 #include "figure/budget_figure.hpp"
@@ -84,13 +85,15 @@ std::string draw_whole(report::Contents& contents) {
 }
 
 /// Draws all that can be drawn. Why one could not be, if any.
-std::string draw_all(report::Contents& contents, unsigned jobs) {
+std::string draw_all(report::Contents& contents, unsigned jobs, Progress& progress) {
     const auto& records = contents.records;
     const auto shares = plan::shares(records.size(), figure::walks_drawn_together);
     std::vector<std::string> problems(shares.size() + 1);
+    progress.begin("sheets of figures", problems.size());
     plan::in_parallel(problems.size(), jobs, [&](std::size_t share) {
         if (share == shares.size()) {
             problems[share] = draw_whole(contents);
+            progress.one_more();
             return;
         }
         Drawings drawings;
@@ -104,6 +107,7 @@ std::string draw_all(report::Contents& contents, unsigned jobs) {
             drawings.add(std::move(figures.map), pictures.map);
         }
         problems[share] = drawings.draw();
+        progress.one_more();
     });
     const auto first = std::find_if(problems.begin(), problems.end(),
                                     [](const std::string& problem) { return !problem.empty(); });
@@ -113,12 +117,17 @@ std::string draw_all(report::Contents& contents, unsigned jobs) {
 constexpr std::size_t situations_for_report = 200'000;
 
 /// Every edition, as far as the page's limit.
-std::vector<report::ExploredEdition>
-explore_all(const plan::Plan& plan, const std::vector<plan::DeviceId>& devices, unsigned jobs) {
+std::vector<report::ExploredEdition> explore_all(const plan::Plan& plan,
+                                                 const std::vector<plan::DeviceId>& devices,
+                                                 unsigned jobs, Progress& progress) {
     const auto editions = explore::explorable_editions(plan);
     std::vector<report::ExploredEdition> all(editions.size());
+    progress.begin_open("situations looked at");
     plan::in_parallel(editions.size(), jobs, [&](std::size_t i) {
         explore::Options options;
+        options.progress = [&, i](std::size_t situations, std::size_t waiting) {
+            progress.reach(i, situations - waiting, situations);
+        };
         options.edition = editions[i];
         options.devices = devices;
         options.most_situations = situations_for_report;
@@ -129,9 +138,10 @@ explore_all(const plan::Plan& plan, const std::vector<plan::DeviceId>& devices, 
 
 /// What would mend the plan.
 report::Advice advice_on(const plan::Plan& plan, const std::vector<walk::Record>& records,
-                         const CommonOptions& options) {
+                         const CommonOptions& options, Progress& progress) {
     report::Advice advice;
     advise::Options advising;
+    watch(progress, advising);
     advising.devices = walk::devices_of(records);
     advising.jobs = options.jobs;
     advice.advised = advise::advise(plan, records, advising);
@@ -143,18 +153,20 @@ report::Advice advice_on(const plan::Plan& plan, const std::vector<walk::Record>
 
 /// Writes the page. Where a figure can't be drawn it is written without it, says why, and
 /// DrawingError is thrown after that.
-void write_page(report::Contents& contents, const CommonOptions& options, Output& output) {
+void write_page(report::Contents& contents, const CommonOptions& options, Output& output,
+                Progress& progress) {
     const plan::Plan& plan = contents.plan;
     const auto& records = contents.records;
     const unsigned jobs = options.jobs;
     Ordering ordering;
     ordering.devices = walk::devices_of(records);
     for (const plan::EditionId edition : plan.editions.ids()) ordering.editions.push_back(edition);
-    contents.orders = order_all(plan, ordering, records, jobs);
-    contents.explored = explore_all(plan, ordering.devices, jobs);
+    contents.orders = order_all(plan, ordering, records, jobs, progress);
+    contents.explored = explore_all(plan, ordering.devices, jobs, progress);
     contents.pictures.resize(records.size());
     std::string problem;
-    if (options.figures) problem = draw_all(contents, jobs);
+    if (options.figures) problem = draw_all(contents, jobs, progress);
+    progress.end();
     contents.undrawn = options.figures ? problem : "--no-figures was given";
     output.write_alone(options.out, report::page(contents));
     if (!problem.empty()) throw figure::DrawingError(problem);
@@ -172,7 +184,8 @@ int run_report(const Call& call) {
     const bool delivery = call.has("delivery");
     walk::Options walking;
     walking.delivery = delivery;
-    const auto records = walk_all(*plan, routes, devices, walking, options.jobs);
+    Progress progress(output);
+    const auto records = walk_all(*plan, routes, devices, walking, options.jobs, &progress);
     std::vector<std::pair<std::string, std::string>> ran{
         {"Plan", fmt::format("{} ({})", plan->name, options.plan_path)},
         {"Devices", plan::joined(plan::names_in(plan->devices, devices))},
@@ -184,8 +197,8 @@ int run_report(const Call& call) {
                               {},    {}};
     contents.ran = std::move(ran);
     // What is tried is walked with everything there.
-    if (!delivery) contents.advice = advice_on(*plan, records, options);
-    write_page(contents, options, output);
+    if (!delivery) contents.advice = advice_on(*plan, records, options, progress);
+    write_page(contents, options, output, progress);
     if (!options.quiet) Output::print(options.out + "\n");
     return all_fine(records) ? exit_code::fine : exit_code::problems_found;
 }

@@ -1,6 +1,7 @@
 // hestrel spread PLAN: how often it goes wrong when disks, players and sizes vary.
 
 #include "command/output.hpp"
+#include "command/progress.hpp"
 #include "command/reading.hpp"
 #include "command/terminal.hpp"
 #include "command/walk.hpp"
@@ -171,6 +172,10 @@ int run_spread(const Call& call) {
     const std::vector<std::string> merged = call.names("merge");
     std::vector<TrialSet> sets;
     std::vector<spread::Trial> walks;
+    Progress progress(output);
+    progress.begin("trials",
+                   routes.size() * devices.size() *
+                       (trials * shard.number / shard.of - trials * (shard.number - 1) / shard.of));
     for (const plan::RouteId route : routes) {
         for (const plan::DeviceId device : devices) {
             const spread::Variation variation(*plan, route, device);
@@ -180,16 +185,11 @@ int run_spread(const Call& call) {
             if (merged.empty()) {
                 set.seed = call.number("seed");
                 set.of = trials;
-                const auto show = [&](std::uint64_t done) {
-                    Output::show_progress(
-                        fmt::format("{} of {} trials of {}", tables::grouped(done),
-                                    tables::grouped(trials / shard.of), folder_of(*plan, set)));
-                };
                 set.trials = spread::run_trials(
                     *plan, variation, route, device, set.seed,
                     trials * (shard.number - 1) / shard.of, trials * shard.number / shard.of,
                     options.jobs,
-                    output.shows_progress() ? std::function<void(std::uint64_t)>(show) : nullptr);
+                    [&](std::uint64_t done) { progress.reach(sets.size(), done, 0); });
             } else {
                 put_together(set, *plan, merged, output.disk());
             }
@@ -197,7 +197,7 @@ int run_spread(const Call& call) {
             sets.push_back(std::move(set));
         }
     }
-    output.end_progress();
+    progress.end();
 
     bool bad = false;
     for (const TrialSet& set : sets) {

@@ -1,9 +1,6 @@
 #include "command/terminal.hpp"
 
-#include "tables/words.hpp"
-
 #include <algorithm>
-#include <fmt/format.h>
 #include <unistd.h>
 
 namespace hestrel::command {
@@ -22,11 +19,6 @@ std::string wrapped(std::string_view text, std::size_t width, std::string_view i
         line += (line.empty() ? "" : " ") + std::string(word);
     }
     return lines + std::string(indent) + line + "\n";
-}
-
-void show_exploring(std::size_t situations, std::size_t waiting) {
-    fmt::print(stderr, "\r{} situations, {} to look at ", tables::grouped(situations),
-               tables::grouped(waiting));
 }
 
 bool on_terminal(std::FILE* stream) {

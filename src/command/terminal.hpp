@@ -15,9 +15,6 @@ using tables::TextTable;
 /// Text broken at blanks into lines of no more than so many cells, each line indented.
 std::string wrapped(std::string_view text, std::size_t width, std::string_view indent);
 
-/// How far exploring has come, on standard error, over what was said before.
-void show_exploring(std::size_t situations, std::size_t waiting);
-
 /// Whether what goes to `stream` is read by a person.
 bool on_terminal(std::FILE* stream);
 

@@ -114,11 +114,14 @@ void require_walks(const CommonOptions& options, const std::vector<plan::RouteId
 
 std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<plan::RouteId>& routes,
                                    const std::vector<plan::DeviceId>& devices,
-                                   const walk::Options& walking, unsigned jobs) {
+                                   const walk::Options& walking, unsigned jobs,
+                                   Progress* progress) {
     std::vector<walk::Record> records(routes.size() * devices.size());
+    if (progress != nullptr) progress->begin("walks", records.size());
     plan::in_parallel(records.size(), jobs, [&](std::size_t i) {
         records[i] =
             walk::walk(plan, routes[i / devices.size()], devices[i % devices.size()], walking);
+        if (progress != nullptr) progress->one_more();
     });
     return records;
 }

@@ -2,6 +2,7 @@
 // What `walk` does, for commands that walk too.
 
 #include "command/options.hpp"
+#include "command/progress.hpp"
 #include "plan/plan.hpp"
 #include "walk/record.hpp"
 #include "walk/walk.hpp"
@@ -14,7 +15,8 @@ namespace hestrel::command {
 /// Walks every route on every device, routes in the outer loop.
 std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<plan::RouteId>& routes,
                                    const std::vector<plan::DeviceId>& devices,
-                                   const walk::Options& walking, unsigned jobs);
+                                   const walk::Options& walking, unsigned jobs,
+                                   Progress* progress = nullptr);
 
 /// Throws UsageError where there is nothing to walk.
 void require_walks(const CommonOptions& options, const std::vector<plan::RouteId>& routes,

@@ -250,6 +250,15 @@ Row measure(const std::string& program, const Measured& one) {
     return row;
 }
 
+/// How fast the machine is just now: what it is shared with can take half of it.
+void print_machine() {
+    const Folder folder;
+    const fs::path plan = folder.path() / "plan.yaml";
+    std::ofstream(plan) << shape("road").files(10'000).at("plan.yaml");
+    fmt::print("{:<20} {:>8} {:>8.2f} s\n", "libyaml's events", 10'000,
+               cost_of_events({plan}).seconds);
+}
+
 bool print(const Measured& one, const Row& row) {
     bool met = true;
     std::string wanted;
@@ -287,6 +296,7 @@ int main(int count, char** words) {
         fmt::print("{:<20} {:>8} {:>10} {:>11} {:>10} {:>7}  {:<18}\n", "what", "size", "CPU",
                    "memory", "to events", "grows", "to reach");
         bool met = true;
+        print_machine();
         for (const Measured& one : all_measured()) {
             const auto begins = [&](std::string_view name) { return one.name.starts_with(name); };
             if (!names.empty() && std::none_of(names.begin(), names.end(), begins)) continue;

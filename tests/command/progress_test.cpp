@@ -2,9 +2,9 @@
 
 #include "command/progress.hpp"
 
+#include "support/figures.hpp"
 #include "support/printing.hpp"
 #include "support/program.hpp"
-#include "support/random_plan.hpp"
 
 using namespace hestrel;
 using command::progress_text;
@@ -24,7 +24,7 @@ TEST_CASE("progress: how much is done, and how long the rest will take at that p
 
 TEST_CASE("progress is shown on a terminal while commands work, and taken away", "[program]") {
     const tests::Folder folder;
-    folder.write("plan.yaml", tests::grid_plan(4));
+    folder.write("plan.yaml", tests::grid_plan(4) + "editions: {all: {levels: [level0]}}\n");
     for (const std::string command :
          {"explore plan.yaml --no-figures", "order plan.yaml --no-figures", "advise plan.yaml",
           "spread plan.yaml --trials 20 --no-figures", "report plan.yaml --no-figures"}) {

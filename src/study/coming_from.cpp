@@ -95,6 +95,7 @@ std::optional<ComingFrom::Origin> ComingFrom::search(Leg leg, double metres) {
 }
 
 std::optional<ComingFrom::Origin> ComingFrom::search(WaypointId waypoint) {
+    if (seen_.empty()) seen_.resize(plan_.waypoints.size());
     ++search_;
     stopped_at_ = {};
     stopped_on_.reset();

@@ -53,8 +53,7 @@ public:
         plan::TriggerId trigger;
     };
 
-    ComingFrom(const plan::Plan& plan, const Geography& map)
-        : plan_(plan), map_(map), seen_(plan.waypoints.size()) {}
+    ComingFrom(const plan::Plan& plan, const Geography& map) : plan_(plan), map_(map) {}
 
     /// Triggers on legs for which `crossed` is asked; they outlive the search. Those around
     /// waypoints it is asked for, all of them.
@@ -97,7 +96,8 @@ private:
     const plan::Plan& plan_;
     const Geography& map_;
     std::vector<LooksAt> looks_at_;
-    plan::Table<plan::WaypointId, std::uint32_t> seen_; ///< the search that reached it
+    /// The search that reached it; empty before the first that comes to a waypoint.
+    plan::Table<plan::WaypointId, std::uint32_t> seen_;
     std::uint32_t search_ = 0;
     plan::TriggerId stopped_at_;              ///< by which it stopped first,
     std::optional<geometry::Leg> stopped_on_; ///< on this leg, or at a waypoint

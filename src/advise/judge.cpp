@@ -3,6 +3,7 @@
 #include "check/check.hpp"
 #include "plan/questions.hpp"
 #include "study/level_ways.hpp"
+#include "walk/ground.hpp"
 #include "walk/walk.hpp"
 
 #include <algorithm>
@@ -191,9 +192,10 @@ Judgement Judge::judge(const Load& load, plan::DeviceId device,
 
 std::vector<walk::Record> Judge::walked(const std::vector<Edit>& edits) const {
     const Plan plan = with(study_.plan, edits);
+    walk::Ground ground(plan);
     std::vector<walk::Record> again;
     for (const walk::Record& record : records_)
-        again.push_back(walk::walk(plan, record.route, record.device));
+        again.push_back(walk::walk(plan, record.route, record.device, {}, ground));
     return again;
 }
 

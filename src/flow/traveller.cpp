@@ -45,13 +45,10 @@ void begin_way(const plan::Plan& plan, Traveller& traveller, std::vector<geometr
 
 } // namespace
 
-bool set_out(const plan::Plan& plan, geometry::WayFinder& ways, Traveller& traveller,
+void set_out(const plan::Plan& plan, std::vector<geometry::Leg> way, Traveller& traveller,
              plan::WaypointId goal, double speed) {
-    auto legs = ways.shortest(traveller.at, goal);
-    if (!legs) return false;
     traveller.goal = goal;
-    begin_way(plan, traveller, std::move(*legs), speed);
-    return true;
+    begin_way(plan, traveller, std::move(way), speed);
 }
 
 void set_out_along(const plan::Plan& plan, Traveller& traveller, geometry::Leg leg, double speed) {
@@ -59,8 +56,24 @@ void set_out_along(const plan::Plan& plan, Traveller& traveller, geometry::Leg l
     begin_way(plan, traveller, {leg}, speed);
 }
 
+std::vector<Met> met_by(const plan::Plan& plan, const Zones& zones, const Traveller& traveller) {
+    const plan::Path& path = plan.paths[traveller.legs[traveller.leg].path];
+    const plan::Vec3& a = traveller.corners[traveller.corner];
+    const plan::Vec3& b = traveller.corners[traveller.corner + 1];
+    std::vector<Met> met;
+    for (const ZoneId id : zones.near(plan.waypoints[path.from].world, a, b)) {
+        if (const auto stretch = zones[id].crossing(a, b)) met.push_back({id, *stretch});
+    }
+    return met;
+}
+
 void measure_piece(const plan::Plan& plan, const Zones& zones, const std::set<ZoneId>& inside,
                    Traveller& traveller) {
+    measure_piece(plan, zones, met_by(plan, zones, traveller), inside, traveller);
+}
+
+void measure_piece(const plan::Plan& plan, const Zones& zones, std::span<const Met> met,
+                   const std::set<ZoneId>& inside, Traveller& traveller) {
     const plan::Path& path = plan.paths[traveller.legs[traveller.leg].path];
     const plan::Vec3& a = traveller.corners[traveller.corner];
     const plan::Vec3& b = traveller.corners[traveller.corner + 1];
@@ -72,19 +85,21 @@ void measure_piece(const plan::Plan& plan, const Zones& zones, const std::set<Zo
     traveller.walked = {};
     traveller.crossings.clear();
     traveller.next_crossing = 0;
-    std::set<ZoneId> candidates = inside;
-    for (const ZoneId id : zones.near(plan.waypoints[path.from].world, a, b)) candidates.insert(id);
-    for (const ZoneId id : candidates) {
-        const bool was_inside = inside.contains(id);
-        const auto stretch = zones[id].crossing(a, b);
-        const long double from = stretch ? stretch->from : 0;
-        const long double to =
-            stretch ? stretch->to : 0; // rounding noise at a corner: it leaves at once
-        if (!stretch && !was_inside) continue;
-        if (!was_inside)
-            traveller.crossings.push_back({geometry::travel_time(from * length, speed), id, true});
-        if (to < 1)
-            traveller.crossings.push_back({geometry::travel_time(to * length, speed), id, false});
+    const auto add = [&](ZoneId zone, long double share, bool enters) {
+        traveller.crossings.push_back({geometry::travel_time(share * length, speed), zone, enters});
+    };
+    for (const auto& [zone, stretch] : met) {
+        if (!inside.contains(zone)) add(zone, stretch.from, true);
+        if (stretch.to < 1) add(zone, stretch.to, false);
+    }
+    for (const ZoneId zone : inside) {
+        const auto same =
+            std::lower_bound(met.begin(), met.end(), zone,
+                             [](const Met& each, ZoneId wanted) { return each.zone < wanted; });
+        if (same != met.end() && same->zone == zone) continue;
+        const auto stretch = zones[zone].crossing(a, b);
+        const long double to = stretch ? stretch->to : 0; // noise at a corner: it leaves at once
+        if (to < 1) add(zone, to, false);
     }
     // At one moment it gets into the next box of a level before it gets out of the last: it was
     // never outside.

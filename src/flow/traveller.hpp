@@ -10,6 +10,7 @@
 #include <cstdint>
 #include <optional>
 #include <set>
+#include <span>
 #include <vector>
 
 namespace hestrel::flow {
@@ -67,15 +68,26 @@ struct Traveller {
     [[nodiscard]] double metres(plan::Micros now) const;
 };
 
-/// Sets out on the way to `goal`. False where no way leads there; `at` must be set.
-bool set_out(const plan::Plan& plan, geometry::WayFinder& ways, Traveller& traveller,
+/// Sets out on a way to `goal` from where the traveller stands.
+void set_out(const plan::Plan& plan, std::vector<geometry::Leg> way, Traveller& traveller,
              plan::WaypointId goal, double speed);
 
 /// Sets out along one path from the end of it at which the traveller stands.
 void set_out_along(const plan::Plan& plan, Traveller& traveller, geometry::Leg leg, double speed);
 
+/// A zone that a piece of way meets, and where.
+struct Met {
+    ZoneId zone;
+    geometry::Stretch stretch;
+};
+/// What the piece of way from the present corner on meets, by zone.
+std::vector<Met> met_by(const plan::Plan& plan, const Zones& zones, const Traveller& traveller);
+
 /// Computes crossings and duration of the piece of way from the present corner on, for who is
-/// inside of `inside` there.
+/// inside of `inside` there; `met`: as `met_by` has it.
+void measure_piece(const plan::Plan& plan, const Zones& zones, std::span<const Met> met,
+                   const std::set<ZoneId>& inside, Traveller& traveller);
+/// The same, of a piece that is met once.
 void measure_piece(const plan::Plan& plan, const Zones& zones, const std::set<ZoneId>& inside,
                    Traveller& traveller);
 

@@ -1,6 +1,7 @@
 #include "spread/trials.hpp"
 
 #include "plan/jobs.hpp"
+#include "walk/ground.hpp"
 #include "walk/walk.hpp"
 
 #include <algorithm>
@@ -84,13 +85,14 @@ std::vector<Trial> run_trials(const plan::Plan& plan, const Variation& variation
     std::mutex guard;
     plan::in_parallel(std::min<std::uint64_t>(jobs, blocks), jobs, [&](std::size_t) {
         plan::Plan varied = plan;
+        walk::Ground ground(plan); // what varies has no place
         for (std::uint64_t block = next++; block < blocks; block = next++) {
             const std::uint64_t end = std::min<std::uint64_t>((block + 1) * at_once, trials.size());
             for (std::uint64_t i = block * at_once; i < end; ++i) {
                 Draws draws = variation.draw(seed, first + i);
                 variation.apply(draws, varied);
-                trials[i] =
-                    outcome_of(first + i, std::move(draws), walk::walk(varied, route, device));
+                trials[i] = outcome_of(first + i, std::move(draws),
+                                       walk::walk(varied, route, device, {}, ground));
             }
             if (!progress) continue;
             const std::scoped_lock lock(guard);

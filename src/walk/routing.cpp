@@ -112,8 +112,10 @@ bool Simulation::begin_go(PlayerNumber player, const plan::GoStep& go) {
         const geometry::Leg leg{go.along, path.to == go.to};
         if (geometry::start_of(plan_, leg) != traveller.at) return false;
         set_out_along(plan_, traveller, leg, go.speed);
-    } else if (!set_out(plan_, ways_, traveller, go.to, go.speed)) {
-        return false;
+    } else {
+        const auto& way = ground_.way(traveller.at, go.to);
+        if (!way) return false;
+        set_out(plan_, *way, traveller, go.to, go.speed);
     }
     walker.step_begun = true;
     log(EventKind::set_out, player, go.to.value);
@@ -156,8 +158,15 @@ void Simulation::begin_leg(PlayerNumber player) {
     traveller.at_gate = false;
     traveller.at = {};
     triggers_.movement_changed();
-    measure_piece(plan_, zones_, triggers_.inside(flow::PlayerId{player}), traveller);
+    measure(player);
     if (!held()) move(player);
+}
+
+/// What the player's present piece of way crosses, and when.
+void Simulation::measure(PlayerNumber player) {
+    flow::Traveller& traveller = walkers_[player].traveller;
+    measure_piece(plan_, ground_.zones(), ground_.met_by(plan_, traveller),
+                  triggers_.inside(flow::PlayerId{player}), traveller);
 }
 
 bool Simulation::pass_gates() {
@@ -216,7 +225,7 @@ void Simulation::piece_ended(PlayerNumber player) {
     if (traveller.corner == 0) {
         begin_leg(player);
     } else {
-        measure_piece(plan_, zones_, triggers_.inside(flow::PlayerId{player}), traveller);
+        measure(player);
         move(player);
     }
 }
@@ -266,9 +275,9 @@ void Simulation::place(flow::PlayerId who, WaypointId at, flow::RunId run) {
         traveller.at_gate = false;
         traveller.at = at;
         log(EventKind::placed, player, at ? at.value : nowhere);
-        triggers_.stand_inside(flow::PlayerId{player}, zones_.around(plan_, at));
+        triggers_.stand_inside(flow::PlayerId{player}, ground_.zones().around(plan_, at));
         if (goal && at != goal) {
-            const bool reachable = at && !route_.unhurried && ways_.shortest(at, goal);
+            const bool reachable = at && !route_.unhurried && ground_.way(at, goal).has_value();
             log(reachable ? EventKind::go_ended : EventKind::go_dropped, player, goal.value);
             if (reachable) record_.ended_goes.push_back({now(), player, walker.step, run.value});
         }

@@ -9,6 +9,7 @@
 #include "loading/loader.hpp"
 #include "walk/agenda.hpp"
 #include "walk/delivery.hpp"
+#include "walk/ground.hpp"
 #include "walk/record.hpp"
 #include "walk/walk.hpp"
 
@@ -54,7 +55,7 @@ struct Walker {
 class Simulation final : public flow::Stage {
 public:
     Simulation(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
-               const Options& options);
+               const Options& options, Ground& ground);
     Record run();
 
     // flow::Stage
@@ -168,6 +169,7 @@ private:
     [[nodiscard]] bool gate_closed(const flow::Traveller& traveller) const;
     void begin_leg(PlayerNumber player);
     bool pass_gates();
+    void measure(PlayerNumber player);
     void move(PlayerNumber player);
     void stop_moving(PlayerNumber player);
     void piece_ended(PlayerNumber player);
@@ -190,11 +192,10 @@ private:
     loading::Loader loader_;
     std::vector<Walker> walkers_;
     flow::Flow flow_;
-    flow::Zones zones_;
+    Ground& ground_;
     flow::Triggers triggers_;
     flow::Rules rules_;
     plan::Table<plan::RuleId, std::size_t> breaches_; ///< open ones: index + 1 in the record
-    geometry::WayFinder ways_;
     Agenda agenda_;
     std::vector<Delivery> parcels_;
     std::optional<plan::ListId> endless_; ///< it runs over and over, without end

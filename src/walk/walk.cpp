@@ -80,15 +80,14 @@ void join_alike(std::vector<Spell>& spells) {
 } // namespace
 
 Simulation::Simulation(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
-                       const Options& options)
+                       const Options& options, Ground& ground)
     : plan_(plan), route_(plan.routes[route]), most_transitions_(options.most_transitions),
       catalogue_(loading::catalogue_for(plan, device)), loader_(catalogue_, sequence_),
       walkers_(walkers_of(route_)), flow_(plan, *this,
                                           {walkers_.size(), route_.edition, options.saved,
                                            route_.unhurried, route_.unhurried, false}),
-      zones_(plan), triggers_(plan, zones_, flow_, *this, kinds_of(route_)),
-      rules_(plan, flow_, *this), breaches_(plan.rules.size(), 0), ways_(plan),
-      runs_(plan.lists.size()) {
+      ground_(ground), triggers_(plan, ground.zones(), flow_, *this, kinds_of(route_)),
+      rules_(plan, flow_, *this), breaches_(plan.rules.size(), 0), runs_(plan.lists.size()) {
     if (route_.unhurried) triggers_.forget_rearm();
     record_.route = route;
     record_.device = device;
@@ -428,7 +427,8 @@ Record Simulation::run() {
     if (!parcels_.empty()) log(EventKind::parcel_arrived, 0);
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
         walkers_[player].traveller.at = route_.start_at;
-        triggers_.stand_inside(flow::PlayerId{player}, zones_.around(plan_, route_.start_at));
+        triggers_.stand_inside(flow::PlayerId{player},
+                               ground_.zones().around(plan_, route_.start_at));
     }
     flow_.boot(route_.start_level);
     settle();
@@ -556,7 +556,13 @@ void Simulation::finish() {
 
 Record walk(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
             const Options& options) {
-    Record record = Simulation{plan, route, device, options}.run();
+    Ground ground(plan);
+    return walk(plan, route, device, options, ground);
+}
+
+Record walk(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
+            const Options& options, Ground& ground) {
+    Record record = Simulation{plan, route, device, options, ground}.run();
     record.findings = findings(plan, record);
     record.verdict = verdict_of(record.findings);
     return record;

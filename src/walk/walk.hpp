@@ -15,9 +15,13 @@ struct Options {
     std::size_t most_transitions = 250'000; ///< with more it goes round in a circle: stuck
 };
 
+class Ground;
+
 /// Walks a route. The plan must have been read without errors. The same plan, route, device and
-/// options give the same record.
+/// options give the same record, on whichever ground that fits the plan (walk/ground.hpp).
 Record walk(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
             const Options& options = {});
+Record walk(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
+            const Options& options, Ground& ground);
 
 } // namespace hestrel::walk

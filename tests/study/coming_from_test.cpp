@@ -2,8 +2,8 @@
 
 #include "study/coming_from.hpp"
 
+#include "study/road.hpp"
 #include "support/dice.hpp"
-#include "support/plan_text.hpp"
 
 using namespace hestrel;
 using plan::PathId;
@@ -13,19 +13,6 @@ using study::ComingFrom;
 using study::Crossings;
 
 namespace {
-
-/// A road a-b-c of 50 m each, one-way from b to c, and three triggers.
-plan::Plan short_road() {
-    return tests::plan_from(R"(hestrel: 1
-levels: {quay: {area: {min: [80, -1, -1], max: [100, 1, 1]}, seen-from: {min: [70, -1, -1], max: [75, 1, 1]}}}
-waypoints: {a: [0, 0, 0], b: [50, 0, 0], c: [100, 0, 0]}
-paths: [[a, b], {from: b, to: c, one-way: true}]
-triggers:
-  t: {box: {min: [10, -1, -1], max: [20, 1, 1]}, steps: []}
-  u: {box: {min: [60, -1, -1], max: [65, 1, 1]}, fires: on-exit, steps: []}
-  at-b: {sphere: {at: [50, 0, 0], radius: 2}, steps: []}
-)");
-}
 
 constexpr PathId before_b{std::size_t{0}}, behind_b{std::size_t{1}};
 constexpr WaypointId at_a{std::size_t{0}};
@@ -40,7 +27,7 @@ Crossings all_crossings(const plan::Plan& plan, const study::Geography& map) {
 } // namespace
 
 TEST_CASE("coming from: stops at what it is told to, and finds the nearest beginning") {
-    const plan::Plan plan = short_road();
+    const plan::Plan plan = tests::short_road();
     const study::Geography map(plan);
     const Crossings all = all_crossings(plan, map);
     ComingFrom search(plan, map);
@@ -77,7 +64,7 @@ TEST_CASE("coming from: stops at what it is told to, and finds the nearest begin
 }
 
 TEST_CASE("coming from: crossings on a leg, as a walker comes to them") {
-    const plan::Plan plan = short_road();
+    const plan::Plan plan = tests::short_road();
     const study::Geography map(plan);
     Crossings crossings;
     const plan::LevelId quay{std::size_t{0}};
@@ -98,7 +85,7 @@ TEST_CASE("coming from: crossings on a leg, as a walker comes to them") {
 }
 
 TEST_CASE("coming from: the first stop is the first of its path, whatever stopped the search") {
-    const plan::Plan plan = short_road();
+    const plan::Plan plan = tests::short_road();
     const study::Geography map(plan);
     const Crossings all = all_crossings(plan, map);
     ComingFrom search(plan, map);

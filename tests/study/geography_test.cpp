@@ -2,7 +2,7 @@
 
 #include "study/geography.hpp"
 
-#include "support/plan_text.hpp"
+#include "study/road.hpp"
 
 #include <algorithm>
 
@@ -13,19 +13,6 @@ using plan::WaypointId;
 
 namespace {
 
-/// A road a-b-c of 50 m each with a corner at (50, 0, 10), one-way from b to c, and three triggers.
-plan::Plan road() {
-    return tests::plan_from(R"(hestrel: 1
-levels: {quay: {area: {min: [80, -1, -1], max: [100, 1, 1]}, seen-from: {min: [70, -1, -1], max: [75, 1, 1]}}}
-waypoints: {a: [0, 0, 0], b: [50, 0, 0], c: [100, 0, 0]}
-paths: [[a, b], {from: b, to: c, one-way: true}]
-triggers:
-  t: {box: {min: [10, -1, -1], max: [20, 1, 1]}, steps: []}
-  u: {box: {min: [60, -1, -1], max: [65, 1, 1]}, fires: on-exit, steps: []}
-  at-b: {sphere: {at: [50, 0, 0], radius: 2}, steps: []}
-)");
-}
-
 constexpr PathId first{std::size_t{0}}, second{std::size_t{1}};
 constexpr WaypointId b{std::size_t{1}};
 constexpr TriggerId crossed{std::size_t{0}}, at_b{std::size_t{2}};
@@ -34,7 +21,7 @@ constexpr plan::LevelId there{std::size_t{0}};
 } // namespace
 
 TEST_CASE("geography: stretches of paths inside shapes and areas, in metres") {
-    const plan::Plan plan = road();
+    const plan::Plan plan = tests::short_road();
     const study::Geography map(plan);
     CHECK(map.lengths[first] == Approx(50));
     REQUIRE(map.meetings[crossed].size() == 1);

@@ -9,8 +9,8 @@
 #include "tables/words.hpp"
 
 #include <array>
+#include <boost/range/adaptor/transformed.hpp>
 #include <fmt/format.h>
-#include <ranges>
 
 namespace hestrel::tables {
 
@@ -110,7 +110,7 @@ Columns<ToldEvent> event_columns() {
 }
 /// One after another, as they are asked for.
 auto told_events(const plan::Plan& plan, const walk::Record& record) {
-    return record.events | std::views::transform([&](const walk::Event& event) {
+    return record.events | boost::adaptors::transformed([&](const walk::Event& event) {
                return ToldEvent{event.at, event_words(plan, record, event)};
            });
 }

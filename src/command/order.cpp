@@ -252,7 +252,7 @@ int run_order(const Call& call) {
     const bool keep_positions = !call.has("move-all");
     const report::Orders all = order_all(
         *plan, {editions, chosen(plan->devices, options.devices, "device"), keep_positions},
-        records, options.jobs, progress);
+        records, options.jobs, &progress);
     progress.end();
     const auto& orders = all.editions;
     const auto& parcels = all.parcels;

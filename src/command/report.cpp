@@ -161,7 +161,7 @@ void write_page(report::Contents& contents, const CommonOptions& options, Output
     Ordering ordering;
     ordering.devices = walk::devices_of(records);
     for (const plan::EditionId edition : plan.editions.ids()) ordering.editions.push_back(edition);
-    contents.orders = order_all(plan, ordering, records, jobs, progress);
+    contents.orders = order_all(plan, ordering, records, jobs, &progress);
     contents.explored = explore_all(plan, ordering.devices, jobs, progress);
     contents.pictures.resize(records.size());
     std::string problem;

@@ -68,7 +68,7 @@ TEST_CASE("coming from: crossings on a leg, as a walker comes to them") {
     const study::Geography map(plan);
     Crossings crossings;
     const plan::LevelId quay{std::size_t{0}};
-    for (const std::size_t trigger : {2, 0}) crossings.add(plan, map, TriggerId{trigger}, quay);
+    for (const std::uint32_t trigger : {2U, 0U}) crossings.add(plan, map, TriggerId{trigger}, quay);
     crossings.add(plan, map, TriggerId{std::size_t{1}});
     crossings.sort();
     const auto there = crossings.on({before_b, true}, quay);

@@ -2,12 +2,12 @@
 // needs to emit the same file's events: at most 2.5 times that (CONTRIBUTING.md, "Speed").
 
 #include "bench/large_plan.hpp"
+#include "bench/libyaml_events.hpp"
 #include "check/check.hpp"
 #include "source/plan_reader.hpp"
 
 #include <benchmark/benchmark.h>
 #include <stdexcept>
-#include <yaml.h>
 
 namespace {
 
@@ -20,21 +20,7 @@ const std::string& large_plan() {
 
 void libyaml_events(benchmark::State& state) {
     const std::string& text = large_plan();
-    while (state.KeepRunning()) {
-        yaml_parser_t parser;
-        yaml_parser_initialize(&parser);
-        yaml_parser_set_input_string(&parser, reinterpret_cast<const unsigned char*>(text.data()),
-                                     text.size());
-        bool done = false;
-        while (!done) {
-            yaml_event_t event;
-            if (yaml_parser_parse(&parser, &event) == 0)
-                throw std::logic_error("the bench plan is broken");
-            done = event.type == YAML_STREAM_END_EVENT;
-            yaml_event_delete(&event);
-        }
-        yaml_parser_delete(&parser);
-    }
+    while (state.KeepRunning()) bench::read_events(text);
     state.counters["MiB"] = static_cast<double>(text.size()) / 1048576;
 }
 BENCHMARK(libyaml_events)->Unit(benchmark::kMillisecond);

@@ -6,6 +6,7 @@
 // the exponent of a power.
 
 #include "bench/large_situations.hpp"
+#include "bench/libyaml_events.hpp"
 #include "bench/shapes.hpp"
 
 #include <algorithm>
@@ -27,7 +28,6 @@
 #include <sys/wait.h>
 #include <unistd.h>
 #include <vector>
-#include <yaml.h>
 
 namespace {
 
@@ -85,18 +85,7 @@ Cost cost_of_events(const std::vector<fs::path>& files) {
             std::ifstream in(file, std::ios::binary);
             std::ostringstream text;
             text << in.rdbuf();
-            const std::string all = text.str();
-            yaml_parser_t parser;
-            yaml_parser_initialize(&parser);
-            yaml_parser_set_input_string(
-                &parser, reinterpret_cast<const unsigned char*>(all.data()), all.size());
-            for (bool done = false; !done;) {
-                yaml_event_t event;
-                if (yaml_parser_parse(&parser, &event) == 0) _exit(3);
-                done = event.type == YAML_STREAM_END_EVENT;
-                yaml_event_delete(&event);
-            }
-            yaml_parser_delete(&parser);
+            read_events(text.str());
         }
         _exit(0);
     });

@@ -56,7 +56,8 @@ void play(plan::Plan plan) {
     command::Ordering ordering;
     for (const plan::EditionId edition : plan.editions.ids()) ordering.editions.push_back(edition);
     ordering.devices = devices;
-    const report::Orders orders = command::order_all(plan, ordering, records, 1);
+    command::Progress progress;
+    const report::Orders orders = command::order_all(plan, ordering, records, 1, progress);
     tables::orders_json(plan, orders.editions, orders.parcels, orders.transitions, records);
     if (devices.empty()) return;
     advise::Options advising;

@@ -157,13 +157,14 @@ Judge::Judge(const study::Study& study, const std::vector<walk::Record>& records
 Judgement Judge::judge(const Load& load, plan::DeviceId device,
                        const std::vector<Edit>& edits) const {
     Plan plan = with(study_.plan, edits);
+    walk::Ground ground(plan);
     Judgement judgement;
     Micros worst_contended;
     for (const walk::Record& record : records_) {
         if (record.device != device) continue;
         const Met today = met_in_walk(study_.plan, record, load);
         if (!today.took && !today.judged.gap) continue;
-        const Met met = met_in_walk(plan, walk::walk(plan, record.route, device), load);
+        const Met met = met_in_walk(plan, walk::walk(plan, record.route, device, {}, ground), load);
         judgement.take(met.judged);
         worst_contended = std::max(worst_contended, met.took.value_or(Micros{}));
     }
@@ -182,7 +183,7 @@ Judgement Judge::judge(const Load& load, plan::DeviceId device,
     if (!way) return judgement;
     const plan::RouteId route = plan.routes.push(straight_route(plan, load, *way));
     let_fire(plan, load.cause);
-    const Met met = met_in_walk(plan, walk::walk(plan, route, device), load);
+    const Met met = met_in_walk(plan, walk::walk(plan, route, device, {}, ground), load);
     judgement.take(met.judged);
     judgement.met_straight = met.took || met.judged.gap;
     if (met.lead && met.took && worst_contended > *met.took)

@@ -246,7 +246,7 @@ int run_advise(const Call& call) {
     Progress progress(output);
     watch(progress, advising);
     const auto records = walk_all(*plan, chosen(plan->routes, options.routes, "route"),
-                                  advising.devices, {}, options.jobs, &progress);
+                                  advising.devices, {}, options.jobs, progress);
     const Advised advised = advise::advise(*plan, records, advising);
     progress.end();
     const tables::AdviceSettings settings = tables::settings_of(

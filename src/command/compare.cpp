@@ -63,7 +63,8 @@ compare::Metrics figures_of(const plan::Plan& plan, const Measuring& measuring) 
     add_leads(figures, plan);
     const auto devices = named_in(plan.devices, measuring.devices);
     const auto routes = named_in(plan.routes, measuring.routes);
-    for (const walk::Record& record : walk_all(plan, routes, devices, {}, measuring.jobs))
+    Progress progress;
+    for (const walk::Record& record : walk_all(plan, routes, devices, {}, measuring.jobs, progress))
         add_walk(figures, plan, record);
     if (measuring.most_situations == 0) return figures;
     const auto editions = explore::explorable_editions(plan);

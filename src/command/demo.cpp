@@ -61,8 +61,10 @@ int run_demo(const Call& call) {
     source::Inputs read;
     const auto plan = load_plan(path, {}, read);
     if (!plan) return exit_code::own_fault;
-    const auto records = walk_all(*plan, chosen(plan->routes, {}, "route"),
-                                  chosen(plan->devices, {}, "device"), {}, call.common().jobs);
+    Progress progress;
+    const auto records =
+        walk_all(*plan, chosen(plan->routes, {}, "route"), chosen(plan->devices, {}, "device"), {},
+                 call.common().jobs, progress);
     Output::print("\nThe flaws are there on purpose. Open these:\n");
     Output::print(fmt::format("  {:<60}the plan, to read and change\n", path));
     Output::print(fmt::format("  {:<60}all of it on one page\n", page));

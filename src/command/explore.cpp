@@ -210,15 +210,11 @@ int run_explore(const Call& call) {
     plan::in_parallel(editions.size(), options.jobs, [&](std::size_t i) {
         explore::Options of_edition = exploring;
         of_edition.edition = editions[i];
-        of_edition.progress = [&, i](std::size_t situations, std::size_t waiting) {
-            progress.reach(i, situations - waiting, situations);
-        };
+        watch(progress, i, of_edition);
         all_explored[i] = explore::explored(*plan, of_edition);
         if (!hurried) return;
         of_edition.most_situations = limit(1'000'000);
-        of_edition.progress = [&, i](std::size_t situations, std::size_t waiting) {
-            progress.reach(editions.size() + i, situations - waiting, situations);
-        };
+        watch(progress, editions.size() + i, of_edition);
         all_hurried[i] = explore::explored_hurried(*plan, std::move(of_edition), all_explored[i]);
     });
     progress.end();
@@ -267,15 +263,14 @@ int run_explore(const Call& call) {
     }
     output.say_files();
     if (output.draws()) {
-        std::vector<std::string> names;
-        std::vector<figure::Figure> figures;
+        NamedFigures figures;
         for (const Explored& explored : all_explored) {
             const Explorer& explorer = *explored.explorer;
-            names.push_back(edition_name(explorer) + "/residency");
-            figures.push_back(
+            figures.add(
+                edition_name(explorer) + "/residency",
                 figure::situations_figure(explorer, figure::situations_residency(explorer)));
         }
-        output.draw(names, figures);
+        output.draw(figures);
         output.require_drawn();
     }
     return bad ? exit_code::problems_found : exit_code::fine;

@@ -217,15 +217,14 @@ std::string file_of(const plan::Plan& plan, plan::EditionId edition) {
 void draw_figures(const plan::Plan& plan, const std::vector<plan::EditionId>& editions,
                   const std::vector<order::ParcelOrder>& parcels,
                   const std::vector<walk::Record>& records, Output& output) {
-    std::vector<std::string> names;
-    std::vector<figure::Figure> figures;
+    NamedFigures figures;
     for (const plan::EditionId edition : editions) {
         const auto of_edition = order::parcels_of(parcels, edition);
-        if (of_edition.empty()) continue;
-        names.push_back(file_of(plan, edition) + "-order");
-        figures.push_back(figure::order_figure(plan, of_edition, records));
+        if (!of_edition.empty())
+            figures.add(file_of(plan, edition) + "-order",
+                        figure::order_figure(plan, of_edition, records));
     }
-    output.draw(names, figures);
+    output.draw(figures);
     output.require_drawn();
 }
 
@@ -248,11 +247,11 @@ int run_order(const Call& call) {
     Progress progress(output);
     const auto records =
         walk_all(*plan, chosen(plan->routes, options.routes, "route"),
-                 chosen(plan->devices, options.devices, "device"), {}, options.jobs, &progress);
+                 chosen(plan->devices, options.devices, "device"), {}, options.jobs, progress);
     const bool keep_positions = !call.has("move-all");
     const report::Orders all = order_all(
         *plan, {editions, chosen(plan->devices, options.devices, "device"), keep_positions},
-        records, options.jobs, &progress);
+        records, options.jobs, progress);
     progress.end();
     const auto& orders = all.editions;
     const auto& parcels = all.parcels;

@@ -30,13 +30,13 @@ order::EditionOrder edition_order(const plan::Plan& plan, plan::EditionId editio
 
 report::Orders order_all(const plan::Plan& plan, const Ordering& ordering,
                          const std::vector<walk::Record>& records, unsigned jobs,
-                         Progress* progress) {
+                         Progress& progress) {
     const auto& editions = ordering.editions;
     const auto& devices = ordering.devices;
     report::Orders orders;
     orders.editions.resize(editions.size());
     std::vector<std::vector<order::TransitionOrder>> transitions(devices.size());
-    if (progress != nullptr) progress->begin("orders", editions.size() + devices.size());
+    progress.begin("orders", editions.size() + devices.size());
     plan::in_parallel(editions.size() + devices.size(), jobs, [&](std::size_t i) {
         if (i < editions.size()) {
             orders.editions[i] = edition_order(plan, editions[i], records, ordering.keep_positions);
@@ -44,16 +44,16 @@ report::Orders order_all(const plan::Plan& plan, const Ordering& ordering,
             const std::size_t device = i - editions.size();
             transitions[device] = order::order_transitions(plan, devices[device]);
         }
-        if (progress != nullptr) progress->one_more();
+        progress.one_more();
     });
     for (auto& of_device : transitions)
         orders.transitions.insert(orders.transitions.end(), of_device.begin(), of_device.end());
-    if (progress != nullptr) progress->begin("orders of parcels", editions.size() * devices.size());
+    progress.begin("orders of parcels", editions.size() * devices.size());
     for (const plan::EditionId edition : editions) {
         for (const plan::DeviceId device : devices) {
-            if (progress != nullptr) progress->one_more();
             if (auto parcels = order::order_parcels(plan, edition, device, records))
                 orders.parcels.push_back(std::move(*parcels));
+            progress.one_more();
         }
     }
     return orders;

@@ -23,6 +23,6 @@ constexpr std::size_t situations_for_order = 20'000;
 /// Editions, parcels and transitions, worked out side by side; `records` are walks of the plan.
 report::Orders order_all(const plan::Plan& plan, const Ordering& ordering,
                          const std::vector<walk::Record>& records, unsigned jobs,
-                         Progress* progress = nullptr);
+                         Progress& progress);
 
 } // namespace hestrel::command

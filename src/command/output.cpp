@@ -58,17 +58,16 @@ void Output::put(std::string_view data) {
         put_out(data);
 }
 
-void Output::draw(const std::vector<std::string>& names,
-                  const std::vector<figure::Figure>& figures) {
+void Output::draw(const NamedFigures& named) {
     const auto draw_as = [&](figure::Picture picture, const char* ending) {
-        const std::vector<figure::Drawn> all = figure::draw(figures, picture);
+        const std::vector<figure::Drawn> all = figure::draw(named.figures, picture);
         for (std::size_t i = 0; i < all.size(); ++i) {
             if (all[i].problem.empty()) {
-                write(names[i] + ending, all[i].picture);
+                write(named.names[i] + ending, all[i].picture);
                 continue;
             }
             const std::scoped_lock lock(drawing_);
-            undrawn_.emplace(names[i], all[i].problem);
+            undrawn_.emplace(named.names[i], all[i].problem);
         }
     };
     draw_as(figure::Picture::svg, ".svg");

@@ -12,6 +12,7 @@
 #include <mutex>
 #include <string>
 #include <string_view>
+#include <utility>
 #include <vector>
 
 namespace hestrel::command {
@@ -22,6 +23,17 @@ void say(std::string_view line);
 
 /// Whether all results went out, or to a reader that wanted no more of them (as `head` does).
 bool results_are_out();
+
+/// Figures that are drawn together, by the names of their files.
+struct NamedFigures {
+    std::vector<std::string> names;
+    std::vector<figure::Figure> figures;
+
+    void add(std::string name, figure::Figure figure) {
+        names.push_back(std::move(name));
+        figures.push_back(std::move(figure));
+    }
+};
 
 /// The output of one run of a command.
 class Output {
@@ -69,12 +81,12 @@ public:
     void write_alone(const std::string& path, const std::string& text, bool is_known = false) {
         files_.write_alone(path, text, is_known);
     }
-    /// Figures there, by name, as SVG, and as PNG where that was asked for. Many are drawn in
-    /// hardly more time than one. What can't be drawn is told by `require_drawn`. Can be called
-    /// from several threads.
-    void draw(const std::vector<std::string>& names, const std::vector<figure::Figure>& figures);
+    /// Figures there, as SVG, and as PNG where that was asked for. Many are drawn in hardly more
+    /// time than one. What can't be drawn is told by `require_drawn`. Can be called from several
+    /// threads.
+    void draw(const NamedFigures& named);
     void draw(const std::string& name, const figure::Figure& figure) {
-        draw(std::vector{name}, std::vector{figure});
+        draw(NamedFigures{{name}, {figure}});
     }
     void draw(const std::string& name, const figure::Graph& graph);
     /// Throws figure::DrawingError where any figure could not be drawn.

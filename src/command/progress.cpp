@@ -83,4 +83,10 @@ void watch(Progress& progress, advise::Options& advising) {
     advising.one_more = [&] { progress.one_more(); };
 }
 
+void watch(Progress& progress, std::size_t part, explore::Options& exploring) {
+    exploring.progress = [&progress, part](std::size_t situations, std::size_t waiting) {
+        progress.reach(part, situations - waiting, situations);
+    };
+}
+
 } // namespace hestrel::command

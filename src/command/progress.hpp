@@ -4,6 +4,7 @@
 
 #include "advise/advice.hpp"
 #include "command/output.hpp"
+#include "explore/explorer.hpp"
 
 #include <chrono>
 #include <cstddef>
@@ -24,9 +25,10 @@ struct Stretch {
 /// `seconds`: since it began. Nothing is said of what is left before there is something to go by.
 std::string progress_text(const Stretch& stretch, double seconds);
 
-/// Shows nothing where nobody watches. All members but `begin` can be called from any thread.
+/// Shows nothing where nobody watches. `one_more` and `reach` can be called from any thread.
 class Progress {
 public:
+    Progress() = default; ///< nobody watches
     explicit Progress(const Output& output) : watched_(output.shows_progress()) {}
     Progress(const Progress&) = delete;
     Progress& operator=(const Progress&) = delete;
@@ -46,7 +48,7 @@ private:
     using Clock = std::chrono::steady_clock;
     void show();
 
-    bool watched_;
+    bool watched_ = false;
     std::mutex guard_;
     Stretch stretch_;
     std::map<std::size_t, std::pair<std::size_t, std::size_t>> parts_; ///< done, and of how many
@@ -55,7 +57,8 @@ private:
     bool on_screen_ = false;
 };
 
-/// Shows how far advising has come.
+/// Shows how far advising has come, and exploring, one part of several.
 void watch(Progress& progress, advise::Options& advising);
+void watch(Progress& progress, std::size_t part, explore::Options& exploring);
 
 } // namespace hestrel::command

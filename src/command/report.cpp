@@ -125,9 +125,7 @@ std::vector<report::ExploredEdition> explore_all(const plan::Plan& plan,
     progress.begin_open("situations looked at");
     plan::in_parallel(editions.size(), jobs, [&](std::size_t i) {
         explore::Options options;
-        options.progress = [&, i](std::size_t situations, std::size_t waiting) {
-            progress.reach(i, situations - waiting, situations);
-        };
+        watch(progress, i, options);
         options.edition = editions[i];
         options.devices = devices;
         options.most_situations = situations_for_report;
@@ -161,7 +159,7 @@ void write_page(report::Contents& contents, const CommonOptions& options, Output
     Ordering ordering;
     ordering.devices = walk::devices_of(records);
     for (const plan::EditionId edition : plan.editions.ids()) ordering.editions.push_back(edition);
-    contents.orders = order_all(plan, ordering, records, jobs, &progress);
+    contents.orders = order_all(plan, ordering, records, jobs, progress);
     contents.explored = explore_all(plan, ordering.devices, jobs, progress);
     contents.pictures.resize(records.size());
     std::string problem;
@@ -185,7 +183,7 @@ int run_report(const Call& call) {
     walk::Options walking;
     walking.delivery = delivery;
     Progress progress(output);
-    const auto records = walk_all(*plan, routes, devices, walking, options.jobs, &progress);
+    const auto records = walk_all(*plan, routes, devices, walking, options.jobs, progress);
     std::vector<std::pair<std::string, std::string>> ran{
         {"Plan", fmt::format("{} ({})", plan->name, options.plan_path)},
         {"Devices", plan::joined(plan::names_in(plan->devices, devices))},

@@ -172,10 +172,10 @@ int run_spread(const Call& call) {
     const std::vector<std::string> merged = call.names("merge");
     std::vector<TrialSet> sets;
     std::vector<spread::Trial> walks;
+    const auto first = trials * (shard.number - 1) / shard.of;
+    const auto last = trials * shard.number / shard.of;
     Progress progress(output);
-    progress.begin("trials",
-                   routes.size() * devices.size() *
-                       (trials * shard.number / shard.of - trials * (shard.number - 1) / shard.of));
+    if (merged.empty()) progress.begin("trials", routes.size() * devices.size() * (last - first));
     for (const plan::RouteId route : routes) {
         for (const plan::DeviceId device : devices) {
             const spread::Variation variation(*plan, route, device);
@@ -186,9 +186,7 @@ int run_spread(const Call& call) {
                 set.seed = call.number("seed");
                 set.of = trials;
                 set.trials = spread::run_trials(
-                    *plan, variation, route, device, set.seed,
-                    trials * (shard.number - 1) / shard.of, trials * shard.number / shard.of,
-                    options.jobs,
+                    *plan, variation, route, device, set.seed, first, last, options.jobs,
                     [&](std::uint64_t done) { progress.reach(sets.size(), done, 0); });
             } else {
                 put_together(set, *plan, merged, output.disk());
@@ -219,13 +217,12 @@ int run_spread(const Call& call) {
     });
     output.say_files();
     if (output.draws()) {
-        std::vector<std::string> names;
-        std::vector<figure::Figure> figures;
+        NamedFigures figures;
         for (std::size_t i = 0; i < sets.size(); ++i) {
-            names.push_back(folder_of(*plan, sets[i]) + "/spread");
-            figures.push_back(figure::spread_figure(*plan, sets[i], walks[i]));
+            figures.add(folder_of(*plan, sets[i]) + "/spread",
+                        figure::spread_figure(*plan, sets[i], walks[i]));
         }
-        output.draw(names, figures);
+        output.draw(figures);
         output.require_drawn();
     }
     return bad ? exit_code::problems_found : exit_code::fine;

@@ -31,20 +31,16 @@ std::string folder_of(const plan::Plan& plan, const walk::Record& record) {
 }
 
 void draw_figures(const plan::Plan& plan, std::span<const walk::Record> records, Output& output) {
-    std::vector<std::string> names;
-    std::vector<figure::Figure> figures;
+    NamedFigures figures;
     for (const walk::Record& record : records) {
-        const auto add = [&](const char* name, figure::Figure figure) {
-            names.push_back(folder_of(plan, record) + name);
-            figures.push_back(std::move(figure));
-        };
+        const std::string folder = folder_of(plan, record);
         figure::WalkFigures of_walk = figure::walk_figures(plan, record);
-        add("memory", std::move(of_walk.memory));
-        add("loads", std::move(of_walk.loads));
-        if (of_walk.residency) add("residency", std::move(*of_walk.residency));
-        if (of_walk.map) add("map", std::move(*of_walk.map));
+        figures.add(folder + "memory", std::move(of_walk.memory));
+        figures.add(folder + "loads", std::move(of_walk.loads));
+        if (of_walk.residency) figures.add(folder + "residency", std::move(*of_walk.residency));
+        if (of_walk.map) figures.add(folder + "map", std::move(*of_walk.map));
     }
-    output.draw(names, figures);
+    output.draw(figures);
 }
 
 /// The figures of all walks together.
@@ -115,13 +111,13 @@ void require_walks(const CommonOptions& options, const std::vector<plan::RouteId
 std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<plan::RouteId>& routes,
                                    const std::vector<plan::DeviceId>& devices,
                                    const walk::Options& walking, unsigned jobs,
-                                   Progress* progress) {
+                                   Progress& progress) {
     std::vector<walk::Record> records(routes.size() * devices.size());
-    if (progress != nullptr) progress->begin("walks", records.size());
+    progress.begin("walks", records.size());
     plan::in_parallel(records.size(), jobs, [&](std::size_t i) {
         records[i] =
             walk::walk(plan, routes[i / devices.size()], devices[i % devices.size()], walking);
-        if (progress != nullptr) progress->one_more();
+        progress.one_more();
     });
     return records;
 }
@@ -182,7 +178,8 @@ int run_walk(const Call& call) {
     walking.delivery = call.has("delivery");
     walking.saved = saved.read(*plan);
     if (!saved.path.empty()) output.require_alone(saved.path, walking.saved.has_value());
-    const auto records = walk_all(*plan, routes, devices, walking, options.jobs);
+    Progress progress;
+    const auto records = walk_all(*plan, routes, devices, walking, options.jobs, progress);
     const int code =
         report_walks(*plan, records, options,
                      {call.has("details"), call.text("findings"), call.has("json")}, output);

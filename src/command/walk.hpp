@@ -15,8 +15,7 @@ namespace hestrel::command {
 /// Walks every route on every device, routes in the outer loop.
 std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<plan::RouteId>& routes,
                                    const std::vector<plan::DeviceId>& devices,
-                                   const walk::Options& walking, unsigned jobs,
-                                   Progress* progress = nullptr);
+                                   const walk::Options& walking, unsigned jobs, Progress& progress);
 
 /// Throws UsageError where there is nothing to walk.
 void require_walks(const CommonOptions& options, const std::vector<plan::RouteId>& routes,

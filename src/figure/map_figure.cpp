@@ -1,7 +1,9 @@
 #include "figure/map_figure.hpp"
 
 #include "figure/frame.hpp"
+#include "figure/heaps.hpp"
 #include "figure/labels.hpp"
+#include "figure/map_axis.hpp"
 #include "geometry/crossing.hpp"
 #include "geometry/ways.hpp"
 #include "tables/words.hpp"
@@ -10,7 +12,6 @@
 #include <array>
 #include <cmath>
 #include <fmt/format.h>
-#include <map>
 #include <numbers>
 #include <set>
 
@@ -106,49 +107,6 @@ std::vector<Time> longest(std::vector<Time> times) {
     return times;
 }
 
-/// Things that lie where others lie, to within a few pixels.
-class Heaps {
-public:
-    struct Heap {
-        Extent extent; ///< of all of them
-        std::vector<std::string> names;
-        std::vector<Point> points; ///< of the first
-    };
-
-    void add(const std::vector<Point>& points, const Extent& thing, const std::string& name) {
-        constexpr double apart = 8; // pixels
-        const std::array<long, 4> key{
-            std::lround(thing.from.x / apart), std::lround(thing.from.y / apart),
-            std::lround(thing.to.x / apart), std::lround(thing.to.y / apart)};
-        const auto [heap, fresh] = heaps_.try_emplace(key, Heap{thing, {}, points});
-        Extent& extent = heap->second.extent;
-        if (!fresh)
-            extent = {
-                {std::min(extent.from.x, thing.from.x), std::min(extent.from.y, thing.from.y)},
-                {std::max(extent.to.x, thing.to.x), std::max(extent.to.y, thing.to.y)}};
-        heap->second.names.push_back(name);
-    }
-    [[nodiscard]] std::vector<Heap> all() const {
-        std::vector<Heap> all;
-        for (const auto& [place, heap] : heaps_) all.push_back(heap);
-        return all;
-    }
-
-private:
-    std::map<std::array<long, 4>, Heap> heaps_;
-};
-
-/// What it is that lies there.
-std::string said_of(const std::string& kind, const std::vector<std::string>& names) {
-    constexpr std::size_t most = 12;
-    if (names.size() == 1) return fmt::format("{} {}", kind, names.front());
-    std::string said = fmt::format("{} {}s: ", names.size(), kind);
-    for (std::size_t i = 0; i < std::min(most, names.size()); ++i)
-        said += (i == 0 ? "" : ", ") + names[i];
-    if (names.size() > most) said += fmt::format(" and {} more", names.size() - most);
-    return said;
-}
-
 /// Whether a world holds more than a map can show one by one.
 bool is_crowded(const plan::Plan& plan, WorldId world) {
     constexpr std::ptrdiff_t most = 1000;
@@ -215,21 +173,28 @@ private:
         sheet_.line(std::move(points), colour, width, dash);
     }
 
-    /// Draws the outlines of heaps; where there is but one thing, its own and its name.
-    void heaps(const Heaps& heaps, const std::string& kind, std::string_view edge, double width,
-               Dash dash) {
+    /// Draws each heap and says what it holds; where it is but one thing, that has its name by it,
+    /// as `alone` has it.
+    template <class Draw>
+    void draw_heaps(const Heaps& heaps, const std::string& kind, Name alone, Draw draw) {
         for (const Heaps::Heap& heap : heaps.all()) {
+            draw(heap);
             sheet_.hot(heap.extent, said_of(kind, heap.names));
             if (heap.names.size() > 1) {
-                sheet_.frame(heap.extent, edge, width, dash);
                 left_out_ += heap.names.size();
                 continue;
             }
-            outline(heap.points, edge, width, dash);
-            const bool area = kind == "level";
-            names_.push_back({heap.names.front(), heap.extent, area, area ? palette::ink : edge,
-                              area ? normal_text : small_text});
+            alone.text = heap.names.front();
+            alone.thing = heap.extent;
+            names_.push_back(alone);
         }
+    }
+    /// The outline of a heap; where it is but one thing, its own.
+    void outline(const Heaps::Heap& heap, std::string_view colour, double width, Dash dash) {
+        if (heap.names.size() > 1)
+            sheet_.frame(heap.extent, colour, width, dash);
+        else
+            outline(heap.points, colour, width, dash);
     }
 
     void areas() {
@@ -277,7 +242,9 @@ private:
         }
         for (const Heaps::Heap& heap : seen_from.all())
             sheet_.frame(heap.extent, palette::area_edge, 1, Dash::dotted);
-        heaps(areas, "level", palette::area_edge, 1, Dash::solid);
+        draw_heaps(
+            areas, "level", {"", {}, true, palette::ink, normal_text},
+            [&](const Heaps::Heap& heap) { outline(heap, palette::area_edge, 1, Dash::solid); });
     }
 
     /// Whether a line is one that can't be told from those drawn before, where there are many.
@@ -337,7 +304,9 @@ private:
             sheet_.hot(around(points), "trigger " + trigger.name);
             names_.push_back({trigger.name, around(points), false, palette::trigger});
         }
-        heaps(many, "trigger", palette::trigger, 1.2, Dash::dashed);
+        draw_heaps(
+            many, "trigger", {"", {}, false, palette::trigger},
+            [&](const Heaps::Heap& heap) { outline(heap, palette::trigger, 1.2, Dash::dashed); });
     }
 
     void tracks() {
@@ -418,14 +387,9 @@ private:
             labels_.block(box);
             names_.push_back({waypoint.name, box, false, palette::muted});
         }
-        for (const Heaps::Heap& heap : many.all()) {
+        draw_heaps(many, "waypoint", {"", {}, false, palette::muted}, [&](const Heaps::Heap& heap) {
             sheet_.disc(heap.points.front(), dot, palette::ink);
-            sheet_.hot(heap.extent, said_of("waypoint", heap.names));
-            if (heap.names.size() > 1)
-                left_out_ += heap.names.size();
-            else
-                names_.push_back({heap.names.front(), heap.extent, false, palette::muted});
-        }
+        });
     }
 
     void names() {
@@ -538,52 +502,6 @@ std::vector<Swatch> legend_of(const plan::Plan& plan, const walk::Record& record
 }
 
 } // namespace
-
-namespace {
-
-/// Shortens what takes more than a quarter of all, which says little: an eighth of the rest is
-/// enough. Where little stands, distances are what there is to see.
-void shorten(std::vector<MapAxis::Piece>& pieces, double drawn) {
-    constexpr double too_much = 0.25;
-    constexpr double enough = 0.125;
-    constexpr std::size_t few_pieces = 12;
-    while (pieces.size() >= few_pieces) {
-        auto longest =
-            std::max_element(pieces.begin(), pieces.end(), [](const auto& one, const auto& other) {
-                return one.drawn < other.drawn;
-            });
-        const double rest = drawn - longest->drawn;
-        if (longest->shortened || longest->drawn <= too_much * drawn || !(rest > 0)) break;
-        longest->shortened = true;
-        longest->drawn = enough * rest;
-        drawn = rest + longest->drawn;
-    }
-}
-
-} // namespace
-
-MapAxis::MapAxis(std::vector<double> points) {
-    std::sort(points.begin(), points.end());
-    points.erase(std::unique(points.begin(), points.end()), points.end());
-    for (std::size_t i = 0; i + 1 < points.size(); ++i)
-        pieces_.push_back({points[i], points[i + 1], points[i + 1] - points[i]});
-    if (pieces_.empty()) // all stands on one line
-        pieces_.push_back({points.front() - 1, points.front() + 1, 2});
-    else
-        shorten(pieces_, points.back() - points.front());
-    for (Piece& piece : pieces_) {
-        piece.before = drawn_;
-        drawn_ += piece.drawn;
-    }
-}
-
-double MapAxis::share(double metres) const {
-    const auto piece = std::upper_bound(pieces_.begin(), pieces_.end(), metres,
-                                        [](double at, const Piece& each) { return at < each.to; });
-    if (piece == pieces_.end()) return 1;
-    const double part = std::max(0.0, (metres - piece->from) / (piece->to - piece->from));
-    return (piece->before + piece->drawn * part) / drawn_;
-}
 
 std::optional<Spot> spot_of(const plan::Plan& plan, const walk::Record& record,
                             std::uint32_t player, plan::Micros moment) {

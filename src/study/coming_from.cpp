@@ -25,12 +25,10 @@ bool is_before(const Crossings::Crossing& one, const Crossings::Crossing& other)
 
 void Crossings::add(const plan::Plan& plan, const Geography& map, TriggerId trigger,
                     plan::LevelId about) {
-    const bool on_exit = plan.triggers[trigger].fires == plan::Fires::on_exit;
     for (const Meeting& meeting : map.meetings[trigger]) {
-        for (const Leg leg : legs_of(plan, meeting.path)) {
-            const Part part = map.on_leg(leg, meeting.from, meeting.to);
-            all_.push_back({about, leg, on_exit ? part.to : part.from, meeting.from, trigger});
-        }
+        for (const Leg leg : legs_of(plan, meeting.path))
+            all_.push_back(
+                {about, leg, map.fires_at(plan, trigger, leg, meeting), meeting.from, trigger});
     }
 }
 

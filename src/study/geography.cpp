@@ -78,6 +78,17 @@ std::span<const Stretch> on_path(const std::vector<Stretch>& stretches, PathId p
     return {first, last};
 }
 
+/// The paths of stretches that are sorted by path, as far as they count.
+template <class Stretch, class Counts>
+std::vector<PathId> paths_of(const std::vector<Stretch>& stretches, Counts counts) {
+    std::vector<PathId> paths;
+    for (const Stretch& each : stretches) {
+        if (counts(each) && (paths.empty() || paths.back() != each.path))
+            paths.push_back(each.path);
+    }
+    return paths;
+}
+
 } // namespace
 
 bool stands_in(const plan::Plan& plan, WaypointId waypoint, LevelId level) {
@@ -183,19 +194,17 @@ std::span<const Need> Geography::needs_on(PathId path, LevelId level) const {
 }
 
 std::vector<PathId> Geography::paths_through(TriggerId trigger) const {
-    std::vector<PathId> paths;
-    for (const Meeting& meeting : meetings[trigger]) {
-        if (paths.empty() || paths.back() != meeting.path) paths.push_back(meeting.path);
-    }
-    return paths;
+    return paths_of(meetings[trigger], [](const Meeting&) { return true; });
 }
 
 std::vector<PathId> Geography::paths_into(LevelId level) const {
-    std::vector<PathId> paths;
-    for (const Need& need : needs[level]) {
-        if (need.area && (paths.empty() || paths.back() != need.path)) paths.push_back(need.path);
-    }
-    return paths;
+    return paths_of(needs[level], [](const Need& need) { return need.area; });
+}
+
+double Geography::fires_at(const plan::Plan& plan, TriggerId trigger, Leg leg,
+                           const Meeting& meeting) const {
+    const Part part = on_leg(leg, meeting.from, meeting.to);
+    return plan.triggers[trigger].fires == plan::Fires::on_exit ? part.to : part.from;
 }
 
 std::vector<const Area*> Geography::areas_at(PathId path, double metres) const {

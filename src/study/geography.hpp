@@ -57,6 +57,10 @@ struct Geography {
     /// Paths that lead through a trigger, and into a level's area. Sorted.
     [[nodiscard]] std::vector<plan::PathId> paths_through(plan::TriggerId trigger) const;
     [[nodiscard]] std::vector<plan::PathId> paths_into(plan::LevelId level) const;
+    /// Where a walker of `leg` fires a trigger that its path meets there, in metres from the leg's
+    /// start.
+    [[nodiscard]] double fires_at(const plan::Plan& plan, plan::TriggerId trigger,
+                                  geometry::Leg leg, const Meeting& meeting) const;
     /// The areas that lie around that place on a path, an area once for each box there.
     [[nodiscard]] std::vector<const Area*> areas_at(plan::PathId path, double metres) const;
 

@@ -119,8 +119,7 @@ std::vector<OnLeg> firings_of(const plan::Plan& plan, const Geography& map,
     for (const plan::PathId path : map.paths_through(trigger)) {
         for (const Leg leg : legs_of(plan, path)) {
             for (const Meeting& meeting : map.meetings_on(path, trigger)) {
-                const Part part = map.on_leg(leg, meeting.from, meeting.to);
-                const double from = on_exit ? part.to : part.from;
+                const double from = map.fires_at(plan, trigger, leg, meeting);
                 if (on_exit || from > 0) starts.push_back({leg, from});
             }
         }

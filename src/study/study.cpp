@@ -86,6 +86,7 @@ Study::Study(const plan::Plan& of, std::span<const plan::Finding> errors)
     }
     reach = Reach(plan, map, origins);
     look_at_letting_go();
+    look_at_crossings();
 }
 
 void Study::look_at_letting_go() {
@@ -94,6 +95,12 @@ void Study::look_at_letting_go() {
         const Effects& effect = effects[plan.triggers[id].steps];
         if (effect.leaves_all) let_go.assign(plan.levels.size(), true);
         for (const LevelId level : effect.unloads) let_go[level] = true;
+    }
+}
+
+void Study::look_at_crossings() {
+    for (const plan::TriggerId id : plan.triggers.ids()) {
+        const Effects& effect = effects[plan.triggers[id].steps];
         if (effect.leaves_all || effect.moves_on) crossings.add(plan, map, id);
         for (const LevelId level : effect.asks) crossings.add(plan, map, id, level);
         for (const LevelId level : effect.unloads) crossings.add(plan, map, id, level);

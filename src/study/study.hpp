@@ -106,6 +106,7 @@ private:
     void look_at_facts();
     void look_at_arrivals();
     void look_at_letting_go();
+    void look_at_crossings();
 
     std::set<plan::Thing> broken_;
 };

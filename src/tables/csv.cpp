@@ -9,19 +9,6 @@
 
 namespace hestrel::tables {
 
-namespace {
-
-/// Whether a field stands as it is: no quotes, and no spreadsheet takes it for anything else.
-bool is_plain(std::string_view field) {
-    constexpr std::string_view begins_odd = "'=+-@\t\r";
-    if (field.empty()) return true;
-    if (begins_odd.find(field.front()) != std::string_view::npos) return false;
-    return std::none_of(field.begin(), field.end(),
-                        [](char c) { return c == ',' || c == '"' || c == '\r' || c == '\n'; });
-}
-
-} // namespace
-
 void Csv::begin_field() {
     if (fields_++ > 0) text_ += ',';
 }
@@ -46,14 +33,11 @@ Csv& Csv::add(plan::Bytes size) {
 
 Csv& Csv::add(std::string_view written) {
     begin_field();
-    if (is_plain(written)) {
-        text_ += written;
-        return *this;
-    }
     const bool apostrophe = source::reads_as_formula(written);
     const std::string marked = apostrophe ? "'" + std::string(written) : std::string();
     const std::string_view field = apostrophe ? std::string_view(marked) : written;
-    if (field.find_first_of(",\"\r\n") == std::string_view::npos) {
+    const auto needs_quotes = [](char c) { return c == ',' || c == '"' || c == '\r' || c == '\n'; };
+    if (std::none_of(field.begin(), field.end(), needs_quotes)) {
         text_ += field;
         return *this;
     }

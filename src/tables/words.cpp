@@ -9,17 +9,26 @@ namespace hestrel::tables {
 using plan::LevelId;
 using walk::EventKind;
 
+namespace {
+
+/// So many of what there are `per_unit` in a unit, a power of ten: 12'500 by 1'000 is "12.500".
+void add_decimal(std::string& text, std::uint64_t count, std::uint64_t per_unit) {
+    text += fmt::format_int(count / per_unit).c_str();
+    // A digit in front keeps the noughts behind it.
+    const fmt::format_int behind_point(per_unit + count % per_unit);
+    text += '.';
+    text.append(behind_point.data() + 1, behind_point.size() - 1);
+}
+
+} // namespace
+
 void add_seconds(std::string& text, plan::Micros time) {
     constexpr std::uint64_t second = 1'000'000;
     const bool negative = time.count < 0;
     const auto whole = negative ? 0 - static_cast<std::uint64_t>(time.count)
                                 : static_cast<std::uint64_t>(time.count);
     if (negative) text += '-';
-    text += fmt::format_int(whole / second).c_str();
-    // A digit in front keeps the noughts behind it.
-    const fmt::format_int behind_point(second + whole % second);
-    text += '.';
-    text.append(behind_point.data() + 1, behind_point.size() - 1);
+    add_decimal(text, whole, second);
 }
 
 std::string seconds_text(plan::Micros time) {
@@ -46,10 +55,7 @@ void add_mebibytes(std::string& text, plan::Bytes size) {
     const std::uint64_t rest = count * thousand & (2 * half - 1);
     std::uint64_t thousandths = count * thousand >> mebibyte;
     if (rest > half || (rest == half && thousandths % 2 == 1)) ++thousandths;
-    text += fmt::format_int(thousandths / thousand).c_str();
-    const fmt::format_int behind_point(thousand + thousandths % thousand);
-    text += '.';
-    text.append(behind_point.data() + 1, behind_point.size() - 1);
+    add_decimal(text, thousandths, thousand);
 }
 
 std::string mebibytes_text(plan::Bytes size) {

@@ -5,6 +5,7 @@
 #include "figure/flow_figure.hpp"
 #include "figure/frame.hpp"
 #include "figure/loads_figure.hpp"
+#include "figure/map_axis.hpp"
 #include "figure/map_figure.hpp"
 #include "figure/memory_figure.hpp"
 #include "figure/residency_figure.hpp"

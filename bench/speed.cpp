@@ -65,14 +65,16 @@ Cost cost_of(int most, const std::function<void()>& work) {
     return best;
 }
 
-Cost cost_of_program(const std::string& program, const std::vector<std::string>& arguments) {
+/// `input`: a file for standard input; empty: nothing.
+Cost cost_of_program(const std::string& program, const std::vector<std::string>& arguments,
+                     const std::string& input = {}) {
     // Problems that are found end with 1; plans to check have no errors.
     return cost_of(arguments.front() == "check" ? 0 : 1, [&] {
         std::vector<char*> words{const_cast<char*>(program.c_str())};
         for (const std::string& one : arguments) words.push_back(const_cast<char*>(one.c_str()));
         words.push_back(nullptr);
         const int nothing = open("/dev/null", O_RDWR | O_CLOEXEC);
-        dup2(nothing, STDIN_FILENO);
+        dup2(input.empty() ? nothing : open(input.c_str(), O_RDONLY | O_CLOEXEC), STDIN_FILENO);
         dup2(nothing, STDOUT_FILENO);
         dup2(nothing, STDERR_FILENO);
         execv(program.c_str(), words.data());
@@ -100,11 +102,18 @@ struct Measured {
     double seconds = 0;               ///< to reach; 0: nothing is said
     double of_events = 0;             ///< times what libyaml's events take
     double mebibytes = 0;
+    /// Lines for standard input; what is measured then is what one of the last ten takes.
+    std::vector<std::string> lines = {};
 };
 
 /// Exactly 2.5 times libyaml's events is what reading and checking any shape may take.
 Measured checked(const std::string& shape, int size) {
     return {"check " + shape, shape, {size / 4, size / 2, size}, {"check", "PLAN"}, 0, 2.5, 0};
+}
+
+/// So many lines of play that go on in time.
+std::vector<std::string> walked_on(int lines) {
+    return {static_cast<std::size_t>(lines), "pause 1"};
 }
 
 std::vector<Measured> all_measured() {
@@ -139,6 +148,22 @@ std::vector<Measured> all_measured() {
          4,
          0,
          200},
+        {"play road",
+         "road",
+         {250, 500, 1'000},
+         {"play", "PLAN", "--route", "road"},
+         0.2,
+         0,
+         0,
+         walked_on(50)},
+        {"play demo",
+         "",
+         {},
+         {"play", "PLAN", "--route", "first-round"},
+         0.05,
+         0,
+         0,
+         walked_on(20)},
         {"demo walk", "", {}, {"walk", "PLAN", "--out", "OUT"}, 0.6, 0, 0},
         {"demo explore", "", {}, {"explore", "PLAN", "--no-figures", "--out", "OUT"}, 1, 0, 0},
         {"demo spread",
@@ -206,6 +231,22 @@ struct Row {
     double grows = 0;
 };
 
+/// What one of the last ten lines of play takes.
+Cost cost_of_a_line(const std::string& program, const std::vector<std::string>& words,
+                    const std::vector<std::string>& lines, const fs::path& folder) {
+    constexpr std::size_t last = 10;
+    const auto with = [&](std::size_t count) {
+        const std::string input = (folder / fmt::format("lines{}", count)).string();
+        std::ofstream file(input);
+        for (std::size_t i = 0; i < count; ++i) file << lines[i] << "\n";
+        file.close();
+        return cost_of_program(program, words, input);
+    };
+    Cost all = with(lines.size());
+    all.seconds = std::max(0.0, all.seconds - with(lines.size() - last).seconds) / last;
+    return all;
+}
+
 Row measure(const std::string& program, const Measured& one) {
     Row row;
     std::array<double, 3> seconds{};
@@ -226,7 +267,8 @@ Row measure(const std::string& program, const Measured& one) {
             if (word == "PLAN") word = plan.string();
             if (word.starts_with("OUT")) word = (folder.path() / "out").string() + word.substr(3);
         }
-        row.cost = cost_of_program(program, words);
+        row.cost = one.lines.empty() ? cost_of_program(program, words)
+                                     : cost_of_a_line(program, words, one.lines, folder.path());
         seconds[i] = row.cost.seconds;
         if (one.of_events > 0) row.of_events = row.cost.seconds / cost_of_events(written).seconds;
     }

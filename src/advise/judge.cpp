@@ -30,7 +30,7 @@ LevelId start_level(const Plan& plan, const Cause& cause, plan::WaypointId at) {
         if (level != cause.near && study::stands_in(plan, at, level)) return level;
     }
     return plan.routes.empty() ? LevelId{std::size_t{0}}
-                               : plan.routes[plan::RouteId{std::size_t{0}}].start_level;
+                               : plan.routes[plan::RouteId{std::size_t{0}}].start.level;
 }
 
 /// An edition in which a level ships; unset where none is.
@@ -137,9 +137,9 @@ void Judgement::take(const Judgement& other) {
 plan::Route straight_route(const Plan& plan, const Load& load, const study::SoonestNeed& way) {
     plan::Route route;
     route.name = "straight";
-    route.start_at = start_of(plan, way.from.leg);
-    route.start_level = start_level(plan, load.cause, route.start_at);
-    route.edition = edition_with(plan, route.start_level);
+    route.start.at = start_of(plan, way.from.leg);
+    route.start.level = start_level(plan, load.cause, route.start.at);
+    route.edition = edition_with(plan, route.start.level);
     plan::RoutePlayer player;
     player.name = "player";
     player.kind = fastest(plan, load);

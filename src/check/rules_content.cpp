@@ -154,19 +154,7 @@ void constant_condition(const Study& study, Report& report) {
     for (const plan::Condition& condition : study.plan.conditions) {
         const bool varies =
             std::any_of(condition.terms.begin(), condition.terms.end(), [](const plan::Term& term) {
-                switch (term.operation) {
-                case plan::Operation::fact:
-                case plan::Operation::speed:
-                case plan::Operation::veiled:
-                case plan::Operation::shown:
-                case plan::Operation::ready:
-                case plan::Operation::delivered:
-                case plan::Operation::at:
-                case plan::Operation::inside:
-                case plan::Operation::open:
-                case plan::Operation::frozen: return true;
-                default: return false;
-                }
+                return plan::is_leaf(term.operation) && term.operation != plan::Operation::value;
             });
         if (!varies)
             report.add(condition.place, {}, "\"" + condition.text + "\" is always the same");
@@ -192,8 +180,11 @@ void unused_definition(const Study& study, Report& report) {
         if (path.gate) gates[path.gate.value] = true;
     }
     for (const plan::Route& route : plan.routes) {
-        if (route.start_at) waypoints[route.start_at.value] = true;
-        if (route.start_level) levels[route.start_level.value] = true;
+        if (route.start.at) waypoints[route.start.at.value] = true;
+        if (route.start.level) levels[route.start.level.value] = true;
+        for (const LevelId level : route.start.loaded) levels[level.value] = true;
+        if (route.start.checkpoint && route.start.checkpoint->at)
+            waypoints[route.start.checkpoint->at.value] = true;
         for (const plan::RoutePlayer& player : route.players) {
             for (const plan::RouteStep& step : player.steps) {
                 if (const auto* go = std::get_if<plan::GoStep>(&step.what))

@@ -78,16 +78,21 @@ void no_way_there(const Study& study, Report& report) {
     }
     for (const plan::RouteId id : plan.routes.ids()) {
         const plan::Route& route = plan.routes[id];
+        const WaypointId launched_at =
+            plan::first_entry(plan.levels[plan::launched_in(plan, route)]);
+        std::vector<WaypointId> placed_in = placed;
+        if (route.start.checkpoint) placed_in.push_back(route.start.checkpoint->at);
         for (const plan::RoutePlayer& player : route.players) {
-            WaypointId at = route.start_at; // where it is, if no list places it
+            WaypointId at = route.start.at; // where it is, if no list places it
             for (const plan::RouteStep& step : player.steps) {
+                if (std::holds_alternative<plan::LaunchStep>(step.what)) at = launched_at;
                 const auto* go = std::get_if<plan::GoStep>(&step.what);
                 if (go == nullptr || !go->to) continue;
                 const std::vector<bool>& from = reach.to(go->to);
                 const bool walks = at && from[at.value];
                 const bool comes_there =
-                    walks || std::any_of(placed.begin(), placed.end(),
-                                         [&](WaypointId each) { return from[each.value]; });
+                    walks || std::any_of(placed_in.begin(), placed_in.end(),
+                                         [&](WaypointId each) { return each && from[each.value]; });
                 if (!comes_there) {
                     report.add(step.place, {ThingKind::route, id.value},
                                at ? "no path leads to " + plan.waypoints[go->to].name + " from " +

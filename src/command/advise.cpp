@@ -1,6 +1,7 @@
 // hestrel advise PLAN: where triggers must stand, how long veils must last, what to keep.
 
 #include "advise/advice.hpp"
+#include "advise/least.hpp"
 #include "command/output.hpp"
 #include "command/progress.hpp"
 #include "command/reading.hpp"
@@ -11,6 +12,7 @@
 #include "source/disk.hpp"
 #include "tables/advice_tables.hpp"
 #include "tables/advice_words.hpp"
+#include "tables/least_table.hpp"
 #include "tables/words.hpp"
 
 #include <algorithm>
@@ -232,11 +234,47 @@ int print_applied(std::size_t number, const CommonOptions& options, Output& outp
     return exit_code::fine;
 }
 
+/// The least machine for each route.
+int run_least(const Plan& plan, const CommonOptions& options, Output& output) {
+    const auto routes = chosen(plan.routes, options.routes, "route");
+    const auto devices = chosen(plan.devices, options.devices, "device");
+    require_walks(options, routes, devices);
+    Progress progress(output);
+    std::size_t figures = 0;
+    for (const plan::DeviceId device : devices) figures += plan.devices[device].unpack ? 3 : 2;
+    progress.begin("figures found", figures * routes.size());
+    const auto least =
+        advise::least_machine(plan, routes, devices, options.jobs, [&] { progress.one_more(); });
+    progress.end();
+    const auto columns = tables::least_columns(plan);
+    const std::string table = tables::csv_of(columns, least);
+    output.write("least.csv", table);
+    output.print(source::file_text(tables::json_of(columns, least)), table, [&] {
+        auto narrow = columns;
+        narrow.back() = {"first", [&](const advise::Least& each) {
+                             return each.first
+                                        ? tables::Cell(each.first->name + ", " +
+                                                       plan::place_text(plan, each.first->place))
+                                        : tables::Cell();
+                         }};
+        return TextTable::of(narrow, least, least.size()).text();
+    });
+    output.say_files();
+    const bool all = std::all_of(least.begin(), least.end(),
+                                 [](const advise::Least& each) { return each.least.has_value(); });
+    return all ? exit_code::fine : exit_code::problems_found;
+}
+
 int run_advise(const Call& call) {
     const CommonOptions& options = call.common();
     Output output(options);
     const auto plan = load_plan(options.plan_path, options.sets, output.inputs());
     if (!plan) return exit_code::problems_found;
+    if (call.has("least")) {
+        if (call.has("apply"))
+            throw UsageError("--least finds figures of devices: nothing to apply");
+        return run_least(*plan, options, output);
+    }
     advise::Options advising;
     advising.devices = chosen(plan->devices, options.devices, "device");
     advising.jobs = options.jobs;
@@ -290,6 +328,7 @@ Command advise_command() {
         options_for("advise", {Group::devices, Group::routes, Group::values, Group::files});
     described.add_options()("apply", po::value<std::size_t>()->value_name("N"),
                             "print the plan file with advice N applied, and write nothing")(
+        "least", "find the least read rate, unpack rate and memory with which each route is fine")(
         "worst", po::value<std::size_t>()->default_value(20)->value_name("N"),
         "look for what mends the N loads that come latest");
     return {"advise",     "PLAN",    "what would mend it: where triggers must stand, what to keep",

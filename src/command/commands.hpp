@@ -46,6 +46,8 @@ Command demo_command();
 Command new_command();
 Command check_command();
 Command walk_command();
+Command play_command();
+Command show_command();
 Command explore_command();
 Command order_command();
 Command advise_command();

@@ -185,6 +185,12 @@ std::string text_for_people(const Compared& compared) {
                            .text();
         text += more_text(differences.leads.size());
     }
+    if (!differences.carries.empty()) {
+        text += "\n" + TextTable::of(tables::carry_change_columns("carries otherwise now"),
+                                     differences.carries, most_shown)
+                           .text();
+        text += more_text(differences.carries.size());
+    }
     text += findings_text(differences.found, "new findings");
     text += figures_text(differences, Change::worse, "worse");
     text += figures_text(differences, Change::tolerated, "tolerated");
@@ -193,7 +199,7 @@ std::string text_for_people(const Compared& compared) {
     text += findings_text(differences.gone, "findings that are gone");
     const bool same = differences.figures.empty() && differences.verdicts.empty() &&
                       differences.found.empty() && differences.gone.empty() &&
-                      differences.leads.empty();
+                      differences.leads.empty() && differences.carries.empty();
     text += fmt::format("\n{}{} figures are as they were\n", same ? "nothing differs: " : "",
                         tables::grouped(differences.alike));
     return text;

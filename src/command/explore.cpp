@@ -15,8 +15,10 @@
 #include "tables/explore_tables.hpp"
 #include "tables/file_names.hpp"
 #include "tables/findings.hpp"
+#include "tables/saved_store.hpp"
 #include "tables/words.hpp"
 #include "walk/findings.hpp"
+#include "walk/walk.hpp"
 
 #include <algorithm>
 #include <boost/program_options/value_semantic.hpp>
@@ -182,12 +184,46 @@ std::size_t pending_from(std::size_t number) {
     return number;
 }
 
+/// The route that an option names; unset: it was not given.
+plan::RouteId route_called(const plan::Plan& plan, const Call& call, const char* option) {
+    if (!call.has(option)) return {};
+    return chosen(plan.routes, {call.text(option)}, "route").front();
+}
+
+/// Where a route starts, or ends.
+void begin_elsewhere(const plan::Plan& plan, const Call& call, explore::Options& exploring,
+                     std::vector<plan::EditionId>& editions) {
+    const plan::RouteId from = route_called(plan, call, "from");
+    const plan::RouteId after = route_called(plan, call, "after");
+    if (!from && !after) return;
+    if (from && after) throw UsageError("exploring begins where a route starts, or where one ends");
+    if (!call.names("edition").empty())
+        throw UsageError("--from and --after explore the edition of their route");
+    const plan::Route& route = plan.routes[from ? from : after];
+    editions = {route.edition};
+    exploring.start = route.start;
+    for (const plan::RoutePlayer& player : route.players) exploring.players.push_back(player.kind);
+    if (from) return;
+    if (!call.text("witness").empty())
+        throw UsageError("what begins where a route ends has no witness of its own");
+    if (exploring.devices.empty()) throw UsageError("there is no device to walk that route on");
+    walk::Options walking;
+    walking.stand = true;
+    const walk::Record record = walk::walk(plan, after, exploring.devices.front(), walking);
+    if (!record.snapshot) {
+        throw UsageError(fmt::format("{} does not come to its end on {}: {}", route.name,
+                                     plan.devices[record.device].name,
+                                     record.stuck ? tables::stuck_text(plan, record) : ""));
+    }
+    exploring.begun = record.snapshot;
+}
+
 int run_explore(const Call& call) {
     const CommonOptions& options = call.common();
     Output output(options);
     const auto plan = load_plan(options.plan_path, options.sets, output.inputs());
     if (!plan) return exit_code::problems_found;
-    const auto editions = editions_to_explore(*plan, call.names("edition"));
+    auto editions = editions_to_explore(*plan, call.names("edition"));
     require_few_players(*plan);
     explore::Options exploring;
     exploring.devices = chosen(plan->devices, options.devices, "device");
@@ -198,6 +234,9 @@ int run_explore(const Call& call) {
     exploring.most_situations = limit(10'000'000);
     exploring.most_bytes = memory_from(call.text("memory"));
 
+    exploring.quit_anywhere = call.has("quit-anywhere");
+    begin_elsewhere(*plan, call, exploring, editions);
+    exploring.saved = read_saved_store(*plan, call.text("saved"), output.disk());
     const std::string form = call.text("findings");
     const std::string witness = call.text("witness");
     const bool hurried = call.has("hurried");
@@ -297,6 +336,13 @@ Command explore_command() {
         "witness", po::value<std::string>()->default_value("")->value_name("DIR"),
         "write a route to each finding there, for hestrel walk")(
         "hurried", "look also at players who do not wait for things to settle")(
+        "from", po::value<std::string>()->value_name("ROUTE"), "begin where this route starts")(
+        "after", po::value<std::string>()->value_name("ROUTE"),
+        "begin where this route ends (walked on the first device)")(
+        "saved", po::value<std::string>()->default_value("")->value_name("FILE"),
+        "begin with this saved store")("quit-anywhere",
+                                       "the game can be switched off, and launched again, at any "
+                                       "moment; else only once it has ended")(
         "pending", po::value<std::size_t>()->default_value(2)->value_name("N"),
         "hurried: follow no more than so many lists at once");
     return {"explore",     "PLAN",    "what can happen, whatever the players do",

@@ -51,6 +51,22 @@ void Output::print(std::string_view text) {
     put_out(source::visible(text));
 }
 
+void Output::print_painted(std::string_view text) {
+    std::string out;
+    for (std::size_t at = 0; at < text.size();) {
+        const std::size_t next = std::min(text.find("\x1b[", at), text.size());
+        out += source::visible(text.substr(at, next - at));
+        if (next == text.size()) break;
+        const std::size_t end = text.find_first_not_of("0123456789;", next + 2);
+        const bool paints = end != std::string_view::npos && text[end] == 'm';
+        const std::size_t behind = paints ? end + 1 : next + 1;
+        const std::string_view part = text.substr(next, behind - next);
+        out += paints ? std::string(part) : source::visible(part);
+        at = behind;
+    }
+    put_out(out);
+}
+
 void Output::put(std::string_view data) {
     if (on_terminal(stdout))
         print(data);

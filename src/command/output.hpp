@@ -47,6 +47,8 @@ public:
 
     /// A result for people, on standard output, as a terminal may get it.
     static void print(std::string_view text);
+    /// The same, where what is painted (`\x1b[31m`) keeps its colour.
+    static void print_painted(std::string_view text);
     /// A result for a program: byte for byte, but on a terminal, which could act on it.
     static void put(std::string_view data);
     /// In the form that was asked for; `text` makes the one for people. Nothing where it is to be

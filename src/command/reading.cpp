@@ -3,7 +3,9 @@
 #include "command/commands.hpp"
 #include "command/output.hpp"
 #include "plan/names.hpp"
+#include "tables/saved_store.hpp"
 
+#include <fmt/format.h>
 #include <stdexcept>
 
 namespace hestrel::command {
@@ -22,6 +24,16 @@ source::ReadOptions read_options(const std::vector<std::string>& sets) {
 
 PlanOnDisk::PlanOnDisk(const std::string& plan) : disk_(real_, plan) {
     if (!disk_.said().empty()) say("hestrel: " + disk_.said());
+}
+
+std::optional<flow::SavedStore> read_saved_store(const plan::Plan& plan, const std::string& path,
+                                                 source::Disk& disk) {
+    if (path.empty()) return std::nullopt;
+    try {
+        return tables::parse_saved_store(plan, disk.read(path));
+    } catch (const tables::SavedStoreError& error) {
+        throw source::FileError(fmt::format("{}: {}", path, error.what()));
+    }
 }
 
 std::optional<plan::Plan> load_plan(const std::string& path, const std::vector<std::string>& sets,

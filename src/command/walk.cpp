@@ -10,9 +10,11 @@
 #include "figure/walk_figures.hpp"
 #include "plan/jobs.hpp"
 #include "source/disk.hpp"
+#include "tables/carries_table.hpp"
 #include "tables/file_names.hpp"
 #include "tables/findings.hpp"
 #include "tables/saved_store.hpp"
+#include "tables/walk_junit.hpp"
 #include "tables/walk_tables.hpp"
 #include "walk/findings.hpp"
 
@@ -50,15 +52,6 @@ void draw_figures_of_all(const plan::Plan& plan, const std::vector<walk::Record>
     output.draw("flow", figure::flow_figure(plan, records, figure::flow_chart(plan, records)));
 }
 
-void write_tables(const plan::Plan& plan, const walk::Record& record, bool json, Output& output) {
-    const std::string folder = folder_of(plan, record);
-    output.write(folder + "events.csv", tables::events_csv(plan, record));
-    output.write(folder + "transitions.csv", tables::transitions_csv(plan, record));
-    output.write(folder + "loads.csv", tables::loads_csv(plan, record));
-    output.write(folder + "memory.csv", tables::memory_csv(plan, record));
-    if (json) output.write(folder + "walk.json", tables::walk_json(plan, record));
-}
-
 std::string text_for_people(const plan::Plan& plan, const std::vector<walk::Record>& records,
                             bool details) {
     std::string text;
@@ -73,6 +66,7 @@ std::string text_for_people(const plan::Plan& plan, const std::vector<walk::Reco
         add(transitions_table(plan, records));
     }
     add(problems_text(plan, records));
+    add(kept_lines(plan, records));
     return text;
 }
 
@@ -84,15 +78,21 @@ struct SavedFile {
     [[nodiscard]] std::optional<flow::SavedStore> read(const plan::Plan& plan) const {
         source::RealDisk disk; // that it was read keeps nothing from being kept there
         if (path.empty() || fresh || !disk.exists(path)) return std::nullopt;
-        try {
-            return tables::parse_saved_store(plan, disk.read(path));
-        } catch (const tables::SavedStoreError& error) {
-            throw source::FileError(fmt::format("{}: {}", path, error.what()));
-        }
+        return read_saved_store(plan, path, disk);
     }
 };
 
 } // namespace
+
+void write_walk(const plan::Plan& plan, const walk::Record& record, Output& output) {
+    const std::string folder = folder_of(plan, record);
+    output.write(folder + "events.csv", tables::events_csv(plan, record));
+    output.write(folder + "transitions.csv", tables::transitions_csv(plan, record));
+    output.write(folder + "loads.csv", tables::loads_csv(plan, record));
+    output.write(folder + "memory.csv", tables::memory_csv(plan, record));
+    if (!record.carries.empty())
+        output.write(folder + "carries.csv", tables::carries_csv(plan, record.carries));
+}
 
 bool all_fine(const std::vector<walk::Record>& records) {
     return std::all_of(records.begin(), records.end(), [](const walk::Record& record) {
@@ -137,11 +137,15 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
     // Tables first: where a figure can't be drawn, they are there all the same.
     std::vector<plan::Finding> findings;
     for (const walk::Record& record : records) {
-        write_tables(plan, record, telling.json, output);
+        write_walk(plan, record, output);
+        if (telling.json)
+            output.write(folder_of(plan, record) + "walk.json", tables::walk_json(plan, record));
         findings.insert(findings.end(), record.findings.begin(), record.findings.end());
     }
     output.write("findings.json", tables::findings_json(plan, findings));
-    if (!telling.findings.empty()) {
+    if (telling.findings == "junit") {
+        Output::put(tables::walks_junit(plan, records));
+    } else if (!telling.findings.empty()) {
         Output::put(findings_for_machines(telling.findings, plan, findings, plan::FoundBy::walk));
     } else {
         output.print(tables::summary_json(plan, records), tables::summary_csv(plan, records),

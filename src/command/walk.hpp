@@ -17,6 +17,9 @@ std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<pla
                                    const std::vector<plan::DeviceId>& devices,
                                    const walk::Options& walking, unsigned jobs, Progress& progress);
 
+/// Writes the tables of a walk into its folder.
+void write_walk(const plan::Plan& plan, const walk::Record& record, Output& output);
+
 /// Throws UsageError where there is nothing to walk.
 void require_walks(const CommonOptions& options, const std::vector<plan::RouteId>& routes,
                    const std::vector<plan::DeviceId>& devices);

@@ -125,6 +125,22 @@ std::string problems_text(const plan::Plan& plan, const std::vector<walk::Record
     return text;
 }
 
+std::string kept_lines(const plan::Plan& plan, const std::vector<walk::Record>& records) {
+    std::string text;
+    for (const walk::Record& record : records) {
+        const plan::Route& route = plan.routes[record.route];
+        for (const walk::Expectation& each : record.expectations) {
+            if (each.outcome != walk::Expectation::Outcome::kept) continue;
+            const plan::Place place = route.players[each.player].steps[each.step].place;
+            text +=
+                fmt::format("{}: holds at {} ({} on {}):\n- expect: {}\n",
+                            plan::place_text(plan, place), tables::short_time(each.at), route.name,
+                            plan.devices[record.device].name, tables::kept_text(plan, each));
+        }
+    }
+    return text;
+}
+
 // --- one walk in detail ------------------------------------------------------
 
 namespace {

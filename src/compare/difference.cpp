@@ -160,6 +160,11 @@ Differences differences(const Metrics& before, const Metrics& after, const Toler
     all.figures = figure_changes(before, after, tolerance, all.alike);
     all.found = only_in(after, before);
     all.gone = only_in(before, after);
+    for (const auto& [carry, now] : after.carries) {
+        const auto known = before.carries.find(carry);
+        if (known != before.carries.end() && known->second != now)
+            all.carries.push_back({carry, known->second, now});
+    }
     for (const auto& [lead, level] : after.leads) {
         const auto known = before.leads.find(lead);
         if (known != before.leads.end() && known->second != level)

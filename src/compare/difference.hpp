@@ -47,14 +47,21 @@ struct LeadChange {
     std::string before, after; ///< levels; empty: nowhere
 };
 
+/// A fact of which something else becomes now in a transition that both plans have.
+struct CarryChange {
+    Carry carry;
+    std::set<flow::Carrying> before, after; ///< empty: it is not met with a value there
+};
+
 struct Differences {
     std::vector<VerdictChange> verdicts; ///< worst first
     /// Worse, tolerated, better, neither; of each what has changed most first.
     std::vector<FigureChange> figures;
     std::vector<NoticedNow> found; ///< findings that are new, errors first
     std::vector<NoticedNow> gone;
-    std::vector<LeadChange> leads; ///< neither better nor worse
-    std::size_t alike = 0;         ///< figures that do not differ
+    std::vector<LeadChange> leads;    ///< neither better nor worse
+    std::vector<CarryChange> carries; ///< neither better nor worse
+    std::size_t alike = 0;            ///< figures that do not differ
 
     /// Worse beyond what is tolerated: a figure, a verdict, or a new error or warning.
     [[nodiscard]] bool worse() const;

@@ -25,6 +25,14 @@ void keep_worst(Metrics& metrics, const Where& where, Measure measure, std::int6
         measure == Measure::slack ? std::min(known->second, value) : std::max(known->second, value);
 }
 
+/// What became of facts.
+void add_carries(Metrics& metrics, const plan::Plan& plan, const flow::Carried& carried) {
+    const std::string cause = carried.by.known()
+                                  ? plan::cause_name(plan, carried.by.list, carried.by.near)
+                                  : std::string("launch again");
+    metrics.carries[{cause, plan.facts[carried.fact].name}].insert(carried.how);
+}
+
 } // namespace
 
 std::string_view name_of(Measure measure) {
@@ -115,6 +123,7 @@ void add_walk(Metrics& metrics, const plan::Plan& plan, const walk::Record& reco
             hitch = std::max(hitch, each->length);
         keep_worst(metrics, transition, Measure::hitch, hitch.count);
     }
+    for (const auto& [carried, times] : record.carries) add_carries(metrics, plan, carried);
     for (const plan::Finding& finding : record.findings)
         add_finding(metrics, plan, finding, "walk", where);
     where.pool = "total";
@@ -138,6 +147,9 @@ void add_explored(Metrics& metrics, const plan::Plan& plan, const explore::Explo
         plan::Finding finding = found.finding;
         if (finding.name == "over-budget") finding.about.reset();
         add_finding(metrics, plan, finding, "explore", where);
+    }
+    for (const explore::Effect& effect : explored.explorer->effects()) {
+        for (const flow::Carried& carried : effect.log.carried) add_carries(metrics, plan, carried);
     }
     for (const explore::BudgetUse& use : explore::budget_uses(explored.worst)) {
         where.device = plan.devices[explored.explorer->options().devices[use.device]].name;

@@ -9,6 +9,7 @@
 
 #include <cstdint>
 #include <map>
+#include <set>
 #include <string>
 #include <string_view>
 #include <vector>
@@ -62,13 +63,21 @@ struct Lead {
     auto operator<=>(const Lead&) const = default;
 };
 
+/// A fact in a transition.
+struct Carry {
+    std::string cause; ///< "trigger quay-approach", "launch again"
+    std::string fact;
+    auto operator<=>(const Carry&) const = default;
+};
+
 /// All figures of one plan.
 struct Metrics {
     std::string plan; ///< its name
     std::map<std::pair<Where, Measure>, std::int64_t> values;
     std::map<Where, std::string> verdicts; ///< of walks: "fine", "late" …
     std::map<Noticed, plan::Severity> findings;
-    std::map<Lead, std::string> leads; ///< the level it leads to; empty: none
+    std::map<Carry, std::set<flow::Carrying>> carries; ///< all that became of it
+    std::map<Lead, std::string> leads;                 ///< the level it leads to; empty: none
 };
 
 void add_check(Metrics& metrics, const plan::Plan& plan, const std::vector<plan::Finding>& found);

@@ -174,6 +174,10 @@ Use Bounds::during(const std::vector<LevelThere>& levels, const std::vector<plan
             }
             break;
         }
+        case Kind::launched:
+            peak.raise_to(interval.peak());
+            interval = Interval(catalogue_, base, std::vector<LevelThere>());
+            break;
         case Kind::settled:
             peak.raise_to(interval.peak());
             interval = Interval(catalogue_, base, interval.levels());

@@ -20,7 +20,8 @@ constexpr std::size_t batch_size = 256;
 /// So few moves are worked out sooner by one thread.
 constexpr std::size_t few = 64;
 
-std::vector<plan::PlayerKindId> players_of(const plan::Plan& plan) {
+std::vector<plan::PlayerKindId> players_of(const plan::Plan& plan, const Options& options) {
+    if (!options.players.empty()) return options.players;
     std::vector<plan::PlayerKindId> kinds;
     for (const plan::PlayerKindId kind : plan.players.ids())
         kinds.insert(kinds.end(), plan.players[kind].count, kind);
@@ -28,11 +29,18 @@ std::vector<plan::PlayerKindId> players_of(const plan::Plan& plan) {
     return kinds;
 }
 
+plan::LevelId launch_level(const plan::Plan& plan, plan::EditionId edition) {
+    if (edition) return plan.editions[edition].levels.front();
+    return plan::launched_in(plan, plan.routes[plan::RouteId{0}]);
+}
+
 } // namespace
 
 Explorer::Explorer(const plan::Plan& plan, Options options)
-    : plan_(&plan), options_(std::move(options)), packed_(plan, players_of(plan)),
-      moves_(plan, packed_.players(), options_.pace, options_.most_running),
+    : plan_(&plan), options_(std::move(options)), packed_(plan, players_of(plan, options_)),
+      moves_(plan, packed_.players(),
+             {options_.pace, options_.most_running, launch_level(plan, options_.edition),
+              options_.quit_anywhere}),
       builder_(plan, packed_, moves_, options_.devices, options_.most_running),
       memos_(plan, packed_, moves_), rows_(packed_.layout().words),
       tree_(plan::level_tree(plan.levels)), rule_broken_(plan.rules.size(), false),
@@ -43,14 +51,14 @@ Explorer::Explorer(const plan::Plan& plan, Options options)
 Explorer::~Explorer() = default;
 
 void Explorer::find_start() {
-    if (options_.edition) {
-        start_level_ = plan_->editions[options_.edition].levels.front();
-        start_at_ = plan::first_entry(plan_->levels[start_level_]);
-        return;
+    if (options_.start) {
+        start_ = *options_.start;
+    } else if (options_.edition) {
+        start_.level = plan_->editions[options_.edition].levels.front();
+        start_.at = plan::first_entry(plan_->levels[start_.level]);
+    } else {
+        start_ = plan_->routes[plan::RouteId{0}].start;
     }
-    const plan::Route& route = plan_->routes[plan::RouteId{0}];
-    start_level_ = route.start_level;
-    start_at_ = route.start_at;
 }
 
 MoveRunner& Explorer::runner(std::size_t job) {
@@ -168,6 +176,7 @@ template <class Words>
 void Explorer::gather(std::uint32_t situation, Words words) {
     const Word* row = rows_[situation];
     std::uint64_t made = 0;
+    std::size_t launched = 0;
     std::size_t size = batch_.size;
     const std::size_t* starts = block_.starts.data() + (situation - block_.begin);
     for (std::size_t i = starts[0]; i < starts[1]; ++i) {
@@ -185,12 +194,13 @@ void Explorer::gather(std::uint32_t situation, Words words) {
             if (!outcome.apply(after)) continue; // placed where they were
             const std::uint32_t hash = rows_.hash(after, words);
             rows_.expect_slot(hash);
+            if (options_.quit_anywhere && launches(outcome)) ++launched;
             batch_.hashes[size] = hash;
             batch_.outcomes[size++] = &outcome;
         }
     }
     batch_.size = size;
-    batch_.from.push_back({situation, size, made});
+    batch_.from.push_back({situation, size, launched, made});
 }
 
 /// Adds what one situation leads to; that stands in the batch from `begin`.
@@ -207,7 +217,8 @@ void Explorer::add(const Batch::From& from, std::size_t begin, Words words) {
     const bool remembers =
         edge_starts_.size() == situation && edges_.size() + found <= options_.most_edges;
     if (remembers) edge_starts_.push_back(static_cast<std::uint32_t>(edges_.size()));
-    const bool leads_on = found > 0 || control_of(row).ended || control_of(row).booting ||
+    const bool leads_on = found > from.launches || control_of(row).ended ||
+                          control_of(row).booting ||
                           !at_rest(tree_, levels_of(row), control_of(row));
     for (std::size_t i = begin; i < from.end; ++i) {
         const auto [number, fresh] =
@@ -260,19 +271,26 @@ void Explorer::expand_block(Words words) {
 
 /// The boot, with every way of taking the branches that it meets.
 void Explorer::begin() {
+    if (options_.begun) {
+        begin_at(ending_of(*plan_, layout(), *options_.begun), builder_.number_of(0, {}));
+        return;
+    }
     const auto ways = MoveRunner::boot(*plan_, options_.edition, players(), options_.pace, layout(),
-                                       start_level_, start_at_, came_true_);
+                                       start_, options_.saved, came_true_);
     boot_log_ = ways.front().log;
     boots_ = std::any_of(ways.begin(), ways.end(),
                          [](const Ending& way) { return !way.control.booting; });
     for (const Ending& way : ways) {
-        if (way.log.endless) continue;
-        const std::vector<Word> start = packed_.row_of(way);
-        const auto [number, fresh] = rows_.add(start.data(), rows_.hash(start.data()));
-        if (!fresh) continue;
-        parents_.push_back(number);
-        by_.push_back(builder_.number_of(0, way.log.taken));
+        if (!way.log.endless) begin_at(way, builder_.number_of(0, way.log.taken));
     }
+}
+
+void Explorer::begin_at(const Ending& way, std::uint32_t taken) {
+    const std::vector<Word> start = packed_.row_of(way);
+    const auto [number, fresh] = rows_.add(start.data(), rows_.hash(start.data()));
+    if (!fresh) return;
+    parents_.push_back(number);
+    by_.push_back(taken);
 }
 
 void Explorer::run() {

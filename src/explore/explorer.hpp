@@ -37,7 +37,14 @@ struct Options {
     unsigned jobs = 1;            ///< threads; what is found does not depend on them
     std::size_t most_situations = 10'000'000;
     std::size_t most_bytes = std::size_t{4} << 30; ///< for situations, and what goes on in moves
-    std::vector<plan::DeviceId> devices;           ///< on which memory is looked at
+    bool quit_anywhere = false;            ///< and launch again; else only once it has ended
+    std::optional<flow::SavedStore> saved; ///< with which it begins
+    /// Begins as that says; unset: where a walk of the edition does.
+    std::optional<plan::Start> start;
+    /// Begins there, with nothing going on.
+    std::optional<flow::Snapshot> begun;
+    std::vector<plan::PlayerKindId> players; ///< empty: as many of each kind as there can be
+    std::vector<plan::DeviceId> devices;     ///< on which memory is looked at
     /// So many moves' ends are remembered, for what looks back on them (4 bytes each).
     std::size_t most_edges = 0;
     /// Called now and then; may be empty.
@@ -76,8 +83,9 @@ public:
     [[nodiscard]] const std::vector<plan::PlayerKindId>& players() const {
         return packed_.players();
     }
-    [[nodiscard]] plan::LevelId start_level() const { return start_level_; }
-    [[nodiscard]] plan::WaypointId start_at() const { return start_at_; }
+    [[nodiscard]] const plan::Start& start() const { return start_; }
+    [[nodiscard]] plan::LevelId start_level() const { return start_.level; }
+    [[nodiscard]] plan::WaypointId start_at() const { return start_.at; }
     [[nodiscard]] const std::vector<Move>& moves() const { return moves_.all(); }
     [[nodiscard]] const MoveTaken& taken(std::uint32_t number) const {
         return builder_.taken()[number];
@@ -86,6 +94,10 @@ public:
     /// The most memory in use during a move with such an effect, by device of the options.
     [[nodiscard]] const std::vector<Use>& uses(const Effect& effect) const {
         return builder_.uses(effect);
+    }
+    /// Whether that move launches the game again.
+    [[nodiscard]] bool launches(const Outcome& outcome) const {
+        return taken(outcome.taken).move == moves_.launch();
     }
     /// Every outcome that was met.
     void for_outcomes(const std::function<void(const Outcome&)>& what) const;
@@ -171,8 +183,9 @@ private:
     struct Batch {
         struct From {
             std::uint32_t situation = 0;
-            std::size_t end = 0;    ///< of what it leads to
-            std::uint64_t made = 0; ///< moves
+            std::size_t end = 0;      ///< of what it leads to
+            std::size_t launches = 0; ///< that launch the game again
+            std::uint64_t made = 0;   ///< moves
         };
         std::vector<From> from;
         std::vector<Word> rows;
@@ -184,6 +197,7 @@ private:
     void find_start();
     MoveRunner& runner(std::size_t job);
     void begin();
+    void begin_at(const Ending& way, std::uint32_t taken);
     template <class Wanted, class What>
     void lead(std::uint32_t situation, const Memo& memo, Wanted&& wanted, What&& what);
     const MemoEntry* quiet_entry(Memo& memo, std::uint32_t situation);
@@ -207,8 +221,7 @@ private:
     Moves moves_;
     MemoBuilder builder_;
     MemoTable memos_;
-    plan::LevelId start_level_;
-    plan::WaypointId start_at_;
+    plan::Start start_;
 
     StateTable rows_;
     std::vector<std::uint32_t> parents_; ///< by situation

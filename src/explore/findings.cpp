@@ -251,7 +251,14 @@ private:
 
     /// From which situations something can be reached: bits spread backwards until nothing changes.
     void for_good() {
-        enum : std::uint8_t { home = 1, free = 2, clear = 4, all = home | free | clear };
+        // Where a launch is always possible, it is no way out but with what was saved.
+        if (explorer_.situations() == 0) return;
+        const Word* begun = explorer_.row(0);
+        const auto way_out = [&](std::uint32_t from, const Outcome& outcome) {
+            return !explorer_.launches(outcome) || !same_store(explorer_.row(from), begun);
+        };
+        const bool by_edges = explorer_.remembers_edges() && !explorer_.options().quit_anywhere;
+        enum : std::uint8_t { home = 1, free = 2, clear = 4, end = 8, all = 15 };
         const std::size_t count = explorer_.situations();
         std::vector<std::uint8_t> reaches(count, 0);
         std::vector<bool> stays(count, true); // no move leads anywhere else
@@ -263,6 +270,7 @@ private:
                 bits |= home;
             if (settled.ended || !is_frozen(plan_, settled)) bits |= free;
             if (settled.ended || settled.veils.empty()) bits |= clear;
+            if (settled.ended) bits |= end;
         }
         bool first_time = true;
         for (bool changed = true; changed; first_time = false) {
@@ -276,11 +284,13 @@ private:
                     if (next != i) stays[i] = false;
                 };
                 const auto situation = static_cast<std::uint32_t>(i);
-                if (explorer_.remembers_edges()) {
+                if (by_edges) {
                     for (const std::uint32_t next : explorer_.leads_to(situation)) look(next);
                 } else {
-                    explorer_.for_successors(
-                        situation, [&](std::uint32_t next, const Outcome&) { look(next); });
+                    explorer_.for_successors(situation,
+                                             [&](std::uint32_t next, const Outcome& outcome) {
+                                                 if (way_out(situation, outcome)) look(next);
+                                             });
                 }
                 changed = changed || bits != before;
             }
@@ -305,6 +315,59 @@ private:
                 " can be reached any more");
         say("frozen-for-good", free, false, "players are frozen, and nothing thaws them");
         say("veil-for-good", clear, false, "a veil is up that nothing takes down");
+        saved_dead_ends([&](std::uint32_t situation) { return (reaches[situation] & end) != 0; });
+    }
+
+    /// Whether two situations have the same saved store.
+    [[nodiscard]] bool same_store(const Word* one, const Word* other) const {
+        const flow::State& control = explorer_.control_of(one);
+        const flow::State& as = explorer_.control_of(other);
+        const Layout& layout = explorer_.layout();
+        return control.has_saved == as.has_saved &&
+               control.saved_checkpoint == as.saved_checkpoint &&
+               std::all_of(layout.saved_facts.begin(), layout.saved_facts.end(),
+                           [&](plan::FactId fact) {
+                               return layout.saved[fact].get(one) == layout.saved[fact].get(other);
+                           });
+    }
+
+    /// Situations that launches lead to, each once.
+    [[nodiscard]] std::vector<std::uint32_t> launched() {
+        std::set<std::uint32_t> all;
+        const bool anywhere = explorer_.options().quit_anywhere;
+        for (std::uint32_t from = 0; from < explorer_.situations(); ++from) {
+            if (!anywhere && !explorer_.control_of(explorer_.row(from)).ended) continue;
+            explorer_.for_successors(from, [&](std::uint32_t to, const Outcome& outcome) {
+                if (explorer_.launches(outcome)) all.insert(to);
+            });
+        }
+        return {all.begin(), all.end()};
+    }
+
+    /// After a launch with what players saved no end can be reached, and without it one could be.
+    /// `ends`: by situation, whether one can be.
+    template <class Ends>
+    void saved_dead_ends(Ends ends) {
+        if (!ends(0)) return;
+        std::vector<std::uint32_t> dead;
+        for (const std::uint32_t situation : launched()) {
+            if (!ends(situation)) dead.push_back(situation);
+        }
+        if (dead.empty()) return;
+        add("saved-dead-end", level_owner(explorer_.start_level()),
+            "launched again with what was saved (" + store_text(explorer_.row(dead.front())) +
+                "), no end can be reached any more, and without it one can",
+            to(dead.front()));
+    }
+    [[nodiscard]] std::string store_text(const Word* row) const {
+        std::vector<std::string> texts;
+        for (const plan::FactId fact : explorer_.layout().saved_facts) {
+            texts.push_back(plan_.facts[fact].name + " " +
+                            plan::value_text(plan_, fact, explorer_.layout().saved[fact].get(row)));
+        }
+        const auto& checkpoint = explorer_.control_of(row).saved_checkpoint;
+        if (checkpoint) texts.push_back("checkpoint in " + plan_.levels[checkpoint->level].name);
+        return plan::joined(texts);
     }
 
     void gates() {
@@ -329,7 +392,9 @@ private:
 
 std::vector<Found> findings(Explorer& explorer, const std::vector<WorstUse>& worst) {
     std::vector<Found> found = SettledFindings(explorer).collect(worst);
-    if (explorer.complete() && explorer.boots()) {
+    // What is never met where exploring begins elsewhere may be met before.
+    const bool elsewhere = explorer.options().start || explorer.options().begun;
+    if (explorer.complete() && explorer.boots() && !elsewhere) {
         std::vector<Found> never = never_findings(explorer);
         std::move(never.begin(), never.end(), std::back_inserter(found));
         std::stable_sort(found.begin(), found.end(), [](const Found& one, const Found& other) {

@@ -85,6 +85,7 @@ private:
             const plan::Trigger& trigger = plan_.triggers[id];
             if (lists_run().contains(trigger.steps) || !ships(trigger.in)) continue;
             const Owner owner{trigger.place, {ThingKind::trigger, id.value}};
+            if (launch_could_change(trigger.when)) continue;
             if (never_true(trigger.when))
                 waits_in_vain(owner, trigger.name, trigger.when);
             else
@@ -98,14 +99,15 @@ private:
             if (!lists_run().contains(id)) continue;
             for (const plan::Step& step : plan_.lists[id].steps) {
                 const auto* wait = std::get_if<plan::WaitStep>(&step.what);
-                if (wait == nullptr || !never_true(wait->until)) continue;
+                if (wait == nullptr || !never_true(wait->until) || launch_could_change(wait->until))
+                    continue;
                 waits_in_vain({step.place, plan::owner_of(plan_, id).thing},
                               plan::list_name(plan_, id), wait->until);
             }
         }
         for (const plan::RuleId id : plan_.rules.ids()) {
             const plan::Rule& rule = plan_.rules[id];
-            if (!never_true(rule.when)) continue;
+            if (!never_true(rule.when) || launch_could_change(rule.when)) continue;
             add("condition-never-true", {rule.place, {ThingKind::rule, id.value}},
                 "the rule holds only when \"" + plan_.conditions[rule.when].text +
                     "\", which is never so",
@@ -113,11 +115,43 @@ private:
         }
     }
 
+    /// Whether a launch that was not looked at could change it: it goes by what is saved, and
+    /// something is saved in sessions that need not have ended.
+    [[nodiscard]] bool launch_could_change(plan::ConditionId condition) {
+        if (explorer_.options().quit_anywhere || !condition) return false;
+        const auto& terms = plan_.conditions[condition].terms;
+        const bool reads_saved =
+            std::any_of(terms.begin(), terms.end(), [&](const plan::Term& term) {
+                return term.operation == plan::Operation::fact &&
+                       plan_.facts[term.fact].lifetime == plan::Lifetime::saved;
+            });
+        return reads_saved && anything_saves();
+    }
+    /// Whether any list that ran saves.
+    [[nodiscard]] bool anything_saves() {
+        return std::any_of(lists_run().begin(), lists_run().end(), [&](plan::ListId list) {
+            const auto& steps = plan_.lists[list].steps;
+            return std::any_of(steps.begin(), steps.end(), [](const plan::Step& step) {
+                return std::holds_alternative<plan::SaveStep>(step.what);
+            });
+        });
+    }
+    /// Whether a menu was open somewhere.
+    [[nodiscard]] bool was_open(plan::MenuId menu) const {
+        for (const Context& context : explorer_.contexts()) {
+            if (explorer_.control(context.control).open_menus.contains(menu)) return true;
+        }
+        return false;
+    }
+
     void never_pressed() {
         for (const plan::ItemId id : plan_.items.ids()) {
             const plan::Item& item = plan_.items[id];
             const plan::Menu& menu = plan_.menus[item.menu];
             if (lists_run().contains(item.steps) || !ships(menu.in)) continue;
+            const bool after_launch =
+                !explorer_.options().quit_anywhere && !was_open(item.menu) && anything_saves();
+            if (launch_could_change(item.when) || after_launch) continue;
             const Owner owner{item.place, {ThingKind::item, id.value}};
             if (never_true(item.when))
                 waits_in_vain(owner, plan::item_name(plan_, id), item.when);

@@ -17,21 +17,29 @@ namespace {
 /// A move in which more lists are started goes round in a circle.
 constexpr std::size_t most_lists = 2'000;
 
+flow::Setup setup_for(flow::Setup setup, plan::EditionId edition, std::size_t players, Pace pace) {
+    setup.players = players;
+    setup.edition = edition;
+    setup.after_is_told = true;
+    setup.waits_for_ever = pace == Pace::unhurried;
+    setup.veils_just_raised = pace == Pace::hurried;
+    return setup;
+}
+
 /// Whatever a plan says of times has passed by then.
 constexpr Micros long_after{std::int64_t{1} << 50};
 
 } // namespace
 
 Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::PlayerKindId> players,
-           Pace pace)
+           Pace pace, flow::Setup begins)
     : plan_(&plan), pace_(pace), tree_(plan::level_tree(plan.levels)),
-      flow_(plan, *this,
-            {players.size(), edition, std::nullopt, true, pace == Pace::unhurried,
-             pace == Pace::hurried}),
-      zones_(plan), kinds_(std::move(players)), triggers_(plan, zones_, flow_, *this, kinds_),
+      flow_(plan, *this, setup_for(std::move(begins), edition, players.size(), pace)), zones_(plan),
+      kinds_(std::move(players)), triggers_(plan, zones_, flow_, *this, kinds_),
       rules_(plan, flow_, *this), levels_(tree_, asked_order_, *this), travellers_(kinds_.size()),
-      placed_(kinds_.size()), asked_where_(kinds_.size()) {
+      placed_(kinds_.size()), asked_where_(kinds_.size()), carried_(plan) {
     triggers_.forget_rearm();
+    carried_.begin(flow_.facts());
 }
 
 // --- levels ------------------------------------------------------------------
@@ -139,6 +147,7 @@ void Game::veil_changed(plan::VeilId veil, bool up) {
 }
 
 void Game::note(const flow::Event& note) {
+    carried_.note(note, cause_of(note.run), flow_.facts());
     if (note.kind == flow::EventKind::started) {
         const plan::ListId list{note.detail};
         list_of_run_.resize(note.run.value - first_run_ + 1);
@@ -150,11 +159,18 @@ void Game::note(const flow::Event& note) {
         began_to_wait_ = true;
         return;
     }
-    plan::ListId list;
-    if (note.run && note.run.value >= first_run_ &&
-        note.run.value - first_run_ < list_of_run_.size())
-        list = list_of_run_[note.run.value - first_run_];
-    log_.notes.push_back({note.kind, list, note.detail, note.place});
+    log_.notes.push_back({note.kind, list_of(note.run), note.detail, note.place});
+}
+
+plan::ListId Game::list_of(flow::RunId run) const {
+    if (!run || run.value < first_run_ || run.value - first_run_ >= list_of_run_.size()) return {};
+    return list_of_run_[run.value - first_run_];
+}
+
+flow::CarryCause Game::cause_of(flow::RunId run) const {
+    const auto near = std::find_if(near_runs_.begin(), near_runs_.end(),
+                                   [&](const auto& each) { return each.first == run; });
+    return {list_of(run), near == near_runs_.end() ? LevelId{} : near->second};
 }
 
 // --- what happens next -------------------------------------------------------
@@ -321,6 +337,7 @@ bool Game::start_move(const Move& move) {
         if (!flow_.menu_open(move.menu)) return false;
         flow_.run_after(move.menu);
         return true;
+    case Move::Kind::launch: launch(move.level); return true;
     case Move::Kind::arrive:
         if (arriving_.erase({levels_[move.level].turn.priority, levels_[move.level].turn.asked,
                              move.level}) == 0)
@@ -362,15 +379,39 @@ bool Game::perform(const Move& move, const std::vector<std::size_t>& picks) {
     return true;
 }
 
-void Game::boot(LevelId level, plan::WaypointId at, const std::vector<std::size_t>& picks) {
+void Game::boot(LevelId level, plan::WaypointId at, const std::vector<std::size_t>& picks,
+                const std::vector<LevelId>& loaded) {
     picks_ = picks;
+    stand_at(at);
+    flow_.boot(level, loaded);
+    settle();
+    finish_ways();
+}
+
+void Game::stand_at(plan::WaypointId at) {
     for (std::uint32_t player = 0; player < travellers_.size(); ++player) {
+        travellers_[player] = {};
         travellers_[player].at = at;
         triggers_.stand_inside(PlayerId{player}, zones_.around(*plan_, at));
     }
-    flow_.boot(level);
-    settle();
-    finish_ways();
+}
+
+/// All is gone but the saved store; then a boot, whose time begins anew.
+void Game::launch(LevelId level) {
+    levels_.clear();
+    leaving_.clear();
+    arriving_.clear();
+    kept_.clear();
+    events_.clear();
+    alarms_ = {};
+    rules_.levels_changed();
+    remember(MoveLog::Memory::Kind::launched);
+    triggers_.launch();
+    booted_ = false;
+    flow_.launch(level);
+    carried_.launched(flow_.facts());
+    stand_at(plan::first_entry(plan_->levels[level]));
+    placed_.assign(placed_.size(), true);
 }
 
 // --- from situation to situation ---------------------------------------------
@@ -395,6 +436,7 @@ void Game::resume(const std::vector<LevelThere>& levels, const flow::State& sett
     booted_ = true;
     first_run_ = flow_.number_transition().value + 1;
     list_of_run_.clear();
+    near_runs_.clear();
     for (const flow::RunState& running : settled.runs) list_of_run_.push_back(running.list);
     flow_.resume(settled);
     placed_.assign(placed_.size(), false);
@@ -423,6 +465,7 @@ void Game::resume(PlayerId player, const PlayerNow& now) {
 void Game::resumed() {
     triggers_.resume_judged();
     triggers_.forget_asked();
+    carried_.begin(flow_.facts());
     triggers_.take_once_asked();
     asked_where_.assign(asked_where_.size(), false);
 }

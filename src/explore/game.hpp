@@ -20,12 +20,14 @@ namespace hestrel::explore {
 /// One game that can be put into any situation. Not copied: what it is made of refers to it.
 class Game final : public flow::Stage, private loading::LevelDriver {
 public:
+    /// `begins`: facts, saved store and checkpoint with which it does.
     Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::PlayerKindId> players,
-         Pace pace = Pace::unhurried);
+         Pace pace = Pace::unhurried, flow::Setup begins = {});
 
     /// The boot (section 7), with every player at `at`; once, and before all else. Until all has
     /// settled; where players hurry, until they can move.
-    void boot(plan::LevelId level, plan::WaypointId at, const std::vector<std::size_t>& picks);
+    void boot(plan::LevelId level, plan::WaypointId at, const std::vector<std::size_t>& picks,
+              const std::vector<plan::LevelId>& loaded = {});
     /// Goes on from another situation: facts, saved facts and spent triggers are set through
     /// `flow` and `triggers` before, and `resumed` called once all is set.
     void resume(const std::vector<LevelThere>& levels, const flow::State& settled);
@@ -39,6 +41,8 @@ public:
     /// How many branches each `choose` had that was met in the last move.
     [[nodiscard]] const std::vector<std::size_t>& choices() const { return choices_; }
     [[nodiscard]] const MoveLog& log() const { return log_; }
+    /// What became of facts in the last move.
+    [[nodiscard]] const std::vector<flow::Carried>& carried() const { return carried_.all(); }
 
     [[nodiscard]] std::vector<LevelThere> levels() const;
     [[nodiscard]] PlayerNow player(flow::PlayerId player) const;
@@ -76,6 +80,11 @@ public:
     [[nodiscard]] bool shown(plan::LevelId level) const override { return levels_[level].shown; }
     [[nodiscard]] bool loaded(plan::LevelId level) const override { return levels_[level].loaded; }
     [[nodiscard]] bool delivered(plan::LevelId) const override { return true; }
+    [[nodiscard]] bool queued(plan::LevelId level) const override {
+        return levels_[level].asked && !levels_[level].arrived;
+    }
+    /// Which device it is played on is not said here; only routes ask.
+    [[nodiscard]] plan::Bytes memory() const override { return {}; }
     [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const override {
         return levels_.asked();
     }
@@ -102,7 +111,9 @@ public:
     void crossed(flow::PlayerId, const flow::Zone&, bool) override {}
     void firing(plan::TriggerId) override {}
     void firing_lost(plan::TriggerId, flow::PlayerId) override {}
-    void near_began(plan::LevelId, bool, flow::RunId) override {}
+    void near_began(plan::LevelId level, bool, flow::RunId run) override {
+        near_runs_.emplace_back(run, level);
+    }
     void near_refused(plan::LevelId) override {}
 
 private:
@@ -132,6 +143,10 @@ private:
     }
     void settle_now();
     void linger();
+    [[nodiscard]] plan::ListId list_of(flow::RunId run) const;
+    [[nodiscard]] flow::CarryCause cause_of(flow::RunId run) const;
+    void stand_at(plan::WaypointId at);
+    void launch(plan::LevelId level);
     bool next_event();
     bool attach_next();
     bool attach_block();
@@ -173,9 +188,11 @@ private:
 
     std::vector<std::size_t> picks_;
     std::vector<std::size_t> choices_;
-    std::vector<plan::ListId> list_of_run_; ///< of those begun in this move
-    std::uint32_t first_run_ = 0;           ///< of those
+    std::vector<plan::ListId> list_of_run_;                        ///< of those begun in this move
+    std::uint32_t first_run_ = 0;                                  ///< of those
+    std::vector<std::pair<flow::RunId, plan::LevelId>> near_runs_; ///< of near rules, in this move
     MoveLog log_;
+    flow::CarryLog carried_;
 };
 
 } // namespace hestrel::explore

@@ -77,7 +77,7 @@ public:
             std::optional<ReadFact> found;
             explorer_.for_successors(situation, [&, from = situation, so_far = depth](
                                                     std::uint32_t to, const Outcome& outcome) {
-                if (found) return;
+                if (found || explorer_.launches(outcome)) return;
                 const Runs runs = runs_of(outcome);
                 if (runs.by) {
                     found = ReadFact{fact_, runs.by, trace_to(from)};
@@ -148,6 +148,7 @@ bool loses(const Explorer& explorer, const ListFacts& lists, FactId fact, const 
     const plan::Fact& about = explorer.plan().facts[fact];
     const auto initial = flow::fact_value(about.initial);
     const auto& field = explorer.layout().facts[fact];
+    if (explorer.launches(outcome)) return false; // a new session
     const Word* row = explorer.row(outcome.first);
     if (field.get(row) == initial) return false;
     std::vector<Word> after(row, row + explorer.layout().words);

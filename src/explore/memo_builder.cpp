@@ -14,7 +14,7 @@ std::size_t bytes_of(const MoveLog& log) {
     const auto of = [](const auto& list) { return list.size() * sizeof(list[0]); };
     std::size_t bytes = of(log.memory) + of(log.families) + of(log.lists) + of(log.asked) +
                         of(log.unloaded) + of(log.shown) + of(log.notes) + of(log.taken) +
-                        of(log.breaches);
+                        of(log.breaches) + of(log.carried);
     for (const auto& family : log.families) bytes += of(family);
     return bytes;
 }
@@ -28,14 +28,16 @@ MemoBuilder::MemoBuilder(const plan::Plan& plan, Packed& packed, const Moves& mo
         bounds_.emplace_back(plan, device, packed.players());
 }
 
-/// The bits that a move writes. Where a player was placed that is all that says where it is,
-/// wherever it was; where it came to be elsewhere in another way, the move asks for where it was.
+/// The bits that a move writes; of a launch all of them. Where a player was placed that is all that
+/// says where it is, wherever it was; where it came to be elsewhere in another way, the move asks
+/// for where it was.
 FewBits MemoBuilder::writes_of(const Move& move, const Ending& way, const Word* row,
                                const std::vector<Word>& after, ReadSet& asked) const {
     const Layout& layout = packed_->layout();
     std::vector<Word> changed(layout.words);
+    const bool all = move.kind == Move::Kind::launch;
     for (std::size_t word = 0; word < changed.size(); ++word)
-        changed[word] = row[word] ^ after[word];
+        changed[word] = all ? ~Word{0} : row[word] ^ after[word];
     for (std::uint32_t player = 0; player < packed_->players().size(); ++player) {
         const Field& field = layout.players[player];
         if (way.placed[player]) {

@@ -46,10 +46,37 @@ Ending way_of(const plan::Plan& plan, const Layout& layout, Game& game) {
         way.placed.push_back(game.placed(PlayerId{player}));
     }
     way.log = game.log();
+    way.log.carried = game.carried();
     return way;
 }
 
 } // namespace
+
+Ending ending_of(const plan::Plan& plan, const Layout& layout, const flow::Snapshot& now) {
+    Ending way;
+    way.bits.resize(layout.words);
+    for (const plan::FactId fact : plan.facts.ids())
+        layout.facts[fact].set(way.bits.data(), now.facts[fact.value]);
+    for (const plan::FactId fact : layout.saved_facts) {
+        layout.saved[fact].set(way.bits.data(), now.saved
+                                                    ? now.saved->facts[fact.value]
+                                                    : flow::fact_value(plan.facts[fact].initial));
+    }
+    for (const plan::TriggerId trigger : now.spent) {
+        if (plan.triggers[trigger].once) layout.spent[trigger].set(way.bits.data(), 1);
+    }
+    for (const flow::Snapshot::Level& each : now.levels)
+        way.levels.push_back({each.level, each.shown, each.wanted, false, false, false});
+    way.control = now.state;
+    for (const flow::Snapshot::Player& each : now.players) {
+        PlayerNow player;
+        player.at = each.at;
+        player.standing = each.standing;
+        way.players.push_back(player);
+        way.placed.push_back(true);
+    }
+    return way;
+}
 
 MoveRunner::MoveRunner(const plan::Plan& plan, plan::EditionId edition,
                        const std::vector<plan::PlayerKindId>& players, Pace pace,
@@ -128,6 +155,13 @@ MoveRun MoveRunner::try_out(std::span<const Move> moves, const Unpacked& from) {
         for (std::uint32_t speed = 1; speed < moves.size(); ++speed)
             try_one(moves[speed], speed, from, trial);
     }
+    if (moves.front().kind == Move::Kind::launch) {
+        // Nothing is left but the saved store, and all hangs on that alone.
+        trial.facts = {{}, layout_->saved_facts};
+        trial.once.clear();
+        trial.zones.assign(trial.zones.size(), {});
+        trial.where.assign(trial.where.size(), false);
+    }
     for (std::vector<flow::ZoneId>& zones : trial.zones) {
         std::sort(zones.begin(), zones.end());
         zones.erase(std::unique(zones.begin(), zones.end()), zones.end());
@@ -137,14 +171,15 @@ MoveRun MoveRunner::try_out(std::span<const Move> moves, const Unpacked& from) {
 
 std::vector<Ending> MoveRunner::boot(const plan::Plan& plan, plan::EditionId edition,
                                      const std::vector<plan::PlayerKindId>& players, Pace pace,
-                                     const Layout& layout, plan::LevelId level, plan::WaypointId at,
+                                     const Layout& layout, const plan::Start& start,
+                                     const std::optional<flow::SavedStore>& saved,
                                      std::vector<bool>& came_true) {
     std::vector<Ending> ways;
     std::vector<std::size_t> picks;
     do {
-        Game game(plan, edition, players, pace);
+        Game game(plan, edition, players, pace, flow::setup_of(plan, start, saved));
         game.flow().record_true(&came_true);
-        game.boot(level, at, picks);
+        game.boot(start.level, start.at, picks, start.loaded);
         ways.push_back(way_of(plan, layout, game));
         if (!next_picks(picks, game)) break;
     } while (ways.size() < most_ways);

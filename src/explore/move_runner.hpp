@@ -41,6 +41,9 @@ struct MoveRun {
     std::vector<bool> where;                      ///< by player: all about where it is
 };
 
+/// A game as it stands, as if a move had ended so.
+Ending ending_of(const plan::Plan& plan, const Layout& layout, const flow::Snapshot& now);
+
 class MoveRunner {
 public:
     MoveRunner(const plan::Plan& plan, plan::EditionId edition,
@@ -52,7 +55,8 @@ public:
     [[nodiscard]] static std::vector<Ending> boot(const plan::Plan& plan, plan::EditionId edition,
                                                   const std::vector<plan::PlayerKindId>& players,
                                                   Pace pace, const Layout& layout,
-                                                  plan::LevelId level, plan::WaypointId at,
+                                                  const plan::Start& start,
+                                                  const std::optional<flow::SavedStore>& saved,
                                                   std::vector<bool>& came_true);
 
     /// The game in that situation; what it is asked is noted.

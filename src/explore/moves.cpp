@@ -34,14 +34,16 @@ bool depends_on_firer(const plan::StepList& list) {
 
 } // namespace
 
-Moves::Moves(const plan::Plan& plan, const std::vector<plan::PlayerKindId>& players, Pace pace,
-             std::size_t most_running)
-    : plan_(&plan), players_(&players), pace_(pace), tree_(plan::level_tree(plan.levels)),
+Moves::Moves(const plan::Plan& plan, const std::vector<plan::PlayerKindId>& players,
+             const Rules& rules)
+    : plan_(&plan), players_(&players), rules_(rules), tree_(plan::level_tree(plan.levels)),
       asks_for_speed_(asks(plan, {plan::Operation::speed})), asks_where_(asks(plan, where)),
       from_(plan.waypoints.size()), of_menu_(plan.menus.size()) {
     list_ways();
     list_items();
-    if (pace == Pace::hurried) list_meanwhile(most_running);
+    if (rules.pace == Pace::hurried) list_meanwhile(rules.most_running);
+    launch_ = static_cast<std::uint32_t>(all_.size());
+    all_.push_back({Move::Kind::launch, PlayerId{0}, {}, 0, {}, {}, rules.launch_level, 0});
 }
 
 void Moves::list_ways() {
@@ -120,10 +122,12 @@ std::vector<std::uint32_t> Moves::of_player(std::size_t player, plan::WaypointId
 std::vector<std::uint32_t> Moves::anywhere(const std::vector<LevelThere>& levels,
                                            const flow::State& control) const {
     std::vector<std::uint32_t> moves;
-    if (control.ended || control.booting) return moves;
+    if (control.booting) return moves;
+    if (control.ended) return {launch_};
     for (const plan::MenuId menu : control.open_menus)
         moves.insert(moves.end(), of_menu_[menu].begin(), of_menu_[menu].end());
-    if (pace_ == Pace::hurried) add_meanwhile(levels, control, moves);
+    if (rules_.pace == Pace::hurried) add_meanwhile(levels, control, moves);
+    if (rules_.quit_anywhere) moves.push_back(launch_);
     return moves;
 }
 

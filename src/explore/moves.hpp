@@ -12,11 +12,19 @@ namespace hestrel::explore {
 /// Moves by number; 0 is the boot.
 class Moves {
 public:
-    /// `most_running`: lists at once, where players hurry.
-    Moves(const plan::Plan& plan, const std::vector<plan::PlayerKindId>& players, Pace pace,
-          std::size_t most_running);
+    /// What depends on who explores.
+    struct Rules {
+        Pace pace = Pace::unhurried;
+        std::size_t most_running = 2; ///< lists at once, where players hurry
+        plan::LevelId launch_level;   ///< in which the game is launched
+        bool quit_anywhere = false;   ///< and launched again; else only once it has ended
+    };
+    Moves(const plan::Plan& plan, const std::vector<plan::PlayerKindId>& players,
+          const Rules& rules);
 
     [[nodiscard]] const std::vector<Move>& all() const { return all_; }
+    /// The number of the move that launches the game again.
+    [[nodiscard]] std::uint32_t launch() const { return launch_; }
     /// Any condition asks how fast a player moves: each of its speeds can be a move of its own.
     [[nodiscard]] bool asks_for_speed() const { return asks_for_speed_; }
     /// Any condition asks where players are: no way is so quiet that nothing goes by it.
@@ -39,7 +47,7 @@ private:
 
     const plan::Plan* plan_;
     const std::vector<plan::PlayerKindId>* players_;
-    Pace pace_;
+    Rules rules_;
     plan::LevelTree tree_;
     bool asks_for_speed_ = false;
     bool asks_where_ = false;
@@ -56,6 +64,7 @@ private:
         std::uint32_t drop = 0;
     };
     Meanwhile meanwhile_;
+    std::uint32_t launch_ = 0;
 };
 
 } // namespace hestrel::explore

@@ -1,7 +1,9 @@
 #pragma once
 // A situation (docs/model.md section 8), taken apart, and the moves that lead from one to another.
 
+#include "flow/carries.hpp"
 #include "flow/flow.hpp"
+#include "flow/snapshot.hpp"
 #include "flow/traveller.hpp"
 #include "flow/triggers.hpp"
 #include "geometry/ways.hpp"
@@ -61,10 +63,11 @@ void for_members(plan::IsA<PlayerNow> auto& of, auto&& visit) {
 /// What a player, or the game, can do next.
 struct Move {
     enum class Kind : std::uint8_t {
-        boot,  ///< how it all begins
-        go,    ///< along a path from one of its ends to the other
-        press, ///< a menu item
-        after, ///< a menu's `after` comes
+        boot,   ///< how it all begins
+        go,     ///< along a path from one of its ends to the other
+        press,  ///< a menu item
+        after,  ///< a menu's `after` comes
+        launch, ///< the game is switched off and launched again: in `level`
         // Where players hurry, also what goes on meanwhile.
         arrive,       ///< a level that was asked for is there
         attach,       ///< a level is shown that waited to be attached
@@ -96,6 +99,7 @@ struct MoveLog {
             released,  ///< all that is not needed, at once; but what `families[index]` needs
             veil_up,   ///< veil
             veil_down, ///< veil
+            launched,  ///< all levels are gone at once
             settled,   ///< everyone goes on: nothing is in flight or leaving
         };
         Kind kind;
@@ -123,7 +127,8 @@ struct MoveLog {
     std::vector<Taken> taken;
     /// Rules broken where a list started to wait, each as it was the first time.
     std::vector<plan::Breach> breaches;
-    bool endless = false; ///< it goes round in a circle: it leads nowhere
+    std::vector<flow::Carried> carried; ///< what became of facts
+    bool endless = false;               ///< it goes round in a circle: it leads nowhere
 };
 
 /// Veils that are up for anybody, each once.

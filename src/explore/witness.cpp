@@ -29,8 +29,13 @@ plan::Route route_of(const Explorer& explorer, std::span<const std::uint32_t> ta
     plan::Route route;
     route.name = std::move(name);
     route.edition = explorer.options().edition;
-    route.start_level = explorer.start_level();
-    route.start_at = explorer.start_at();
+    route.start = explorer.start();
+    if (const auto& saved = explorer.options().saved) {
+        route.start.checkpoint = saved->checkpoint;
+        route.start.saved.emplace();
+        for (const plan::FactId fact : explorer.layout().saved_facts)
+            route.start.saved->push_back(flow::assignment_of(plan, fact, saved->facts[fact.value]));
+    }
     route.unhurried = explorer.options().pace == Pace::unhurried;
     for (std::size_t player = 0; player < kinds.size(); ++player) {
         plan::RoutePlayer& added = route.players.emplace_back();
@@ -64,6 +69,7 @@ plan::Route route_of(const Explorer& explorer, std::span<const std::uint32_t> ta
         case Move::Kind::after:
             if (route.unhurried) add(move.player, plan::AfterStep{move.menu});
             break;
+        case Move::Kind::launch: add(flow::PlayerId{0}, plan::LaunchStep{}); break;
         case Move::Kind::arrive: add(move.player, until(plan, "ready", move.level)); break;
         case Move::Kind::attach: add(move.player, until(plan, "shown", move.level)); break;
         case Move::Kind::attach_block:

@@ -506,7 +506,7 @@ std::vector<Swatch> legend_of(const plan::Plan& plan, const walk::Record& record
 std::optional<Spot> spot_of(const plan::Plan& plan, const walk::Record& record,
                             std::uint32_t player, plan::Micros moment) {
     std::optional<Spot> spot;
-    if (const plan::WaypointId start = plan.routes[record.route].start_at) {
+    if (const plan::WaypointId start = plan.routes[record.route].start.at) {
         const plan::Waypoint& waypoint = plan.waypoints[start];
         spot = Spot{waypoint.world, waypoint.at};
     }

@@ -19,7 +19,12 @@ namespace {
 std::string step_name(const plan::Plan& plan, const walk::Record& record,
                       const walk::RouteStepTime& time) {
     const plan::RoutePlayer& player = plan.routes[record.route].players[time.player];
-    std::string name = tables::route_step_text(plan, player.steps[time.step]);
+    const plan::RouteStep& step = player.steps[time.step];
+    std::string name = tables::route_step_text(plan, step);
+    const bool long_one = std::holds_alternative<plan::UntilStep>(step.what) ||
+                          std::holds_alternative<plan::ExpectStep>(step.what) ||
+                          std::holds_alternative<plan::RouteSetStep>(step.what);
+    if (long_one) name.resize(name.find(' ')); // what a condition says is no heading
     if (plan.routes[record.route].players.size() > 1) name = player.name + ": " + name;
     return name;
 }

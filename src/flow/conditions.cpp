@@ -19,6 +19,8 @@ double leaf(const plan::Term& term, const ConditionWorld& world, PlayerId player
     case Operation::shown: return world.shown_now(term.level) ? 1 : 0;
     case Operation::ready: return world.ready_now(term.level) ? 1 : 0;
     case Operation::delivered: return world.delivered_now(term.level) ? 1 : 0;
+    case Operation::queued: return world.queued_now(term.level) ? 1 : 0;
+    case Operation::memory: return world.memory_now();
     case Operation::at: return world.at_now(term.waypoint, player) ? 1 : 0;
     case Operation::inside: {
         const bool inside = term.trigger ? world.inside_now(term.trigger, player)
@@ -45,10 +47,10 @@ using Values = boost::container::small_vector<double, 8>;
 Values values_of(const plan::Condition& condition, const ConditionWorld& world, PlayerId player) {
     Values values;
     for (const plan::Term& term : condition.terms) {
-        const bool is_leaf = term.operation < Operation::equal;
         values.push_back(
-            is_leaf ? leaf(term, world, player)
-                    : (joined(term.operation, values[term.left], values[term.right]) ? 1.0 : 0.0));
+            plan::is_leaf(term.operation)
+                ? leaf(term, world, player)
+                : (joined(term.operation, values[term.left], values[term.right]) ? 1.0 : 0.0));
     }
     return values;
 }
@@ -82,6 +84,17 @@ bool holds(const plan::Condition& condition, const ConditionWorld& world, Player
 std::vector<std::uint32_t> unmet(const plan::Condition& condition, const ConditionWorld& world,
                                  PlayerId player) {
     return parts_of(condition, values_of(condition, world, player), Operation::both, false);
+}
+
+std::vector<plan::TermValue> leaf_values(const plan::Condition& condition,
+                                         const ConditionWorld& world, PlayerId player) {
+    std::vector<plan::TermValue> values;
+    for (std::uint32_t i = 0; i < condition.terms.size(); ++i) {
+        const plan::Term& term = condition.terms[i];
+        if (plan::is_leaf(term.operation) && term.operation != Operation::value)
+            values.push_back({i, leaf(term, world, player)});
+    }
+    return values;
 }
 
 std::vector<std::uint32_t> met(const plan::Condition& condition, const ConditionWorld& world,

@@ -21,6 +21,9 @@ public:
     [[nodiscard]] virtual bool shown_now(plan::LevelId level) const = 0;
     [[nodiscard]] virtual bool ready_now(plan::LevelId level) const = 0;
     [[nodiscard]] virtual bool delivered_now(plan::LevelId level) const = 0;
+    [[nodiscard]] virtual bool queued_now(plan::LevelId level) const = 0;
+    /// MiB in use on the device.
+    [[nodiscard]] virtual double memory_now() const = 0;
     [[nodiscard]] virtual bool veiled_now() const = 0;
     /// m/s; 0 where it stands, or is unset.
     [[nodiscard]] virtual double speed_now(PlayerId player) const = 0;
@@ -39,6 +42,9 @@ bool holds(const plan::Condition& condition, const ConditionWorld& world, Player
 /// The parts of a condition, joined by `and`, that do not hold: indices of its terms, in order.
 std::vector<std::uint32_t> unmet(const plan::Condition& condition, const ConditionWorld& world,
                                  PlayerId player);
+/// What each fact and word of a condition is: by its number among the terms.
+std::vector<plan::TermValue> leaf_values(const plan::Condition& condition,
+                                         const ConditionWorld& world, PlayerId player);
 /// The parts of a condition, joined by `or`, that hold.
 std::vector<std::uint32_t> met(const plan::Condition& condition, const ConditionWorld& world,
                                PlayerId player);

@@ -11,6 +11,18 @@ FactValue fact_value(const plan::Value& value) {
                                                : static_cast<FactValue>(value.number);
 }
 
+plan::Assignment assignment_of(const plan::Plan& plan, FactId fact, FactValue value) {
+    plan::Assignment set;
+    set.fact = fact;
+    set.value.kind = plan.facts[fact].initial.kind;
+    if (set.value.kind == plan::ValueKind::word) {
+        set.value.word = plan::WordId{static_cast<std::size_t>(value)};
+    } else {
+        set.value.number = static_cast<double>(value);
+    }
+    return set;
+}
+
 Facts::Facts(const plan::Plan& plan, std::optional<SavedStore> saved)
     : plan_(&plan), values_(plan.facts.size()), saved_(std::move(saved)) {
     for (const FactId id : plan.facts.ids()) {

@@ -13,12 +13,7 @@ namespace hestrel::flow {
 /// A fact's value as one number: 0 or 1; the number itself; the word's index.
 using FactValue = std::int64_t;
 
-/// Where players come back to.
-struct Checkpoint {
-    plan::LevelId level;
-    plan::WaypointId at;
-    bool operator==(const Checkpoint&) const = default;
-};
+using plan::Checkpoint;
 
 /// What is kept between sessions.
 struct SavedStore {
@@ -29,6 +24,9 @@ struct SavedStore {
 
 /// A fact's value in a plan as one number.
 FactValue fact_value(const plan::Value& value);
+
+/// And the other way round: that sets a fact to it.
+plan::Assignment assignment_of(const plan::Plan& plan, plan::FactId fact, FactValue value);
 
 /// Which facts were asked about, or changed: their values now, and those in the saved store.
 struct FactsAsked {

@@ -14,7 +14,27 @@ namespace {
 
 constexpr RunId boot_run{0};
 
+/// A store as the start of a route describes it.
+SavedStore store_of(const plan::Plan& plan, const plan::Start& start) {
+    SavedStore store;
+    for (const plan::Fact& fact : plan.facts) store.facts.push_back(fact_value(fact.initial));
+    for (const plan::Assignment& each : *start.saved)
+        store.facts[each.fact.value] = fact_value(each.value);
+    store.checkpoint = start.checkpoint;
+    return store;
+}
+
 } // namespace
+
+Setup setup_of(const plan::Plan& plan, const plan::Start& start,
+               const std::optional<SavedStore>& saved) {
+    Setup setup;
+    setup.saved = saved;
+    if (start.saved && !saved) setup.saved = store_of(plan, start);
+    setup.checkpoint = start.checkpoint;
+    setup.facts = start.facts;
+    return setup;
+}
 
 Flow::Flow(const plan::Plan& plan, Stage& stage, Setup setup)
     : plan_(&plan), stage_(&stage), setup_(std::move(setup)), tree_(plan::level_tree(plan.levels)),
@@ -24,9 +44,11 @@ Flow::Flow(const plan::Plan& plan, Stage& stage, Setup setup)
     for (const plan::MenuId menu : plan.menus.ids()) {
         if (plan.menus[menu].in) menus_of_[plan.menus[menu].in].push_back(menu);
     }
+    state_.checkpoint = setup_.checkpoint;
+    for (const plan::Assignment& fact : setup_.facts) facts_.assign(fact);
 }
 
-void Flow::boot(LevelId start) {
+void Flow::boot(LevelId start, const std::vector<LevelId>& loaded) {
     boot_since_ = stage_->now();
     state_.position = position_of(start);
     freeze();
@@ -35,18 +57,38 @@ void Flow::boot(LevelId start) {
         if (plan_->levels[level].persist && level != start)
             stage_->show(level, Priority::soon, boot_run);
     }
+    for (const LevelId level : loaded) stage_->ask(level, Priority::soon, boot_run);
+    to_load_ = loaded;
     const std::vector<LevelId> family = plan::boot_levels(plan_->levels, tree_, start);
     if (waits_.start(boot_run, plan::Awaited::shown, family, *stage_)) woken_.insert(boot_run);
 }
 
+/// What is only to be loaded is waited for once all that is to be shown is.
 void Flow::end_boot() {
     waits_.stop(boot_run);
+    if (!waits_.start(boot_run, plan::Awaited::ready, std::exchange(to_load_, {}), *stage_)) return;
     booted_ = true;
     for (const LevelId level : plan_->levels.ids()) {
         if (live(level)) stage_->became_live(level);
     }
     stage_->rejudge_near();
     thaw();
+}
+
+void Flow::launch(LevelId start) {
+    drop_everything();
+    for (const auto& [veil, who] : veils_.all_up()) {
+        if (veils_.take(veil, {})) stage_->veil_changed(veil, false);
+    }
+    for (const plan::MenuId menu : std::exchange(state_.open_menus, {}))
+        stage_->menu_changed(menu, false);
+    after_alarms_.clear();
+    state_ = {};
+    if (std::exchange(freezes_, 0) > 0) stage_->freeze_changed(false);
+    left_by_ = plan::Table<LevelId, RunId>(plan_->levels.size());
+    facts_ = Facts(*plan_, facts_.saved());
+    booted_ = false;
+    boot(start);
 }
 
 // --- lists -------------------------------------------------------------------

@@ -28,6 +28,8 @@ struct Setup {
     std::size_t players = 1;
     plan::EditionId edition; ///< being played; unset: none
     std::optional<SavedStore> saved;
+    std::optional<Checkpoint> checkpoint = std::nullopt; ///< marked before the game begins
+    std::vector<plan::Assignment> facts = {};            ///< hold from time 0
     /// A menu's `after` comes only where `run_after` says so (section 8).
     bool after_is_told = false;
     /// No `at-most` gives up.
@@ -36,6 +38,10 @@ struct Setup {
     bool veils_just_raised = false;
 };
 
+/// That of a game which begins as a route says; `saved` wins over its store.
+Setup setup_of(const plan::Plan& plan, const plan::Start& start,
+               const std::optional<SavedStore>& saved);
+
 /// The game as far as steps are concerned.
 class Flow final : private ConditionWorld {
 public:
@@ -43,8 +49,12 @@ public:
 
     /// Starts the boot (section 7): asks for the start level and all persisting ones and wants them
     /// shown; players are frozen until they all are.
-    void boot(plan::LevelId start);
+    /// Asks also for all of `loaded`, and waits until they are ready.
+    void boot(plan::LevelId start, const std::vector<plan::LevelId>& loaded = {});
     [[nodiscard]] bool booted() const { return booted_; }
+    /// The game is switched off and launched again: all is gone but the saved store, then `boot`
+    /// (section 7). The stage has let go of all levels before, and places the players after.
+    void launch(plan::LevelId start);
 
     /// Starts a list, which runs until its first wait. `firer`: the player who fired, if one did.
     void start(plan::ListId list, PlayerId firer);
@@ -89,6 +99,11 @@ public:
     [[nodiscard]] std::vector<std::uint32_t> unmet(plan::ConditionId condition,
                                                    PlayerId player) const {
         return flow::unmet(plan_->conditions[condition], *this, player);
+    }
+    /// What each fact and word of a condition is for a player.
+    [[nodiscard]] std::vector<plan::TermValue> leaf_values(plan::ConditionId condition,
+                                                           PlayerId player) const {
+        return flow::leaf_values(plan_->conditions[condition], *this, player);
     }
     /// The parts of a condition of nobody in particular that hold.
     [[nodiscard]] std::vector<std::uint32_t> met(plan::ConditionId condition) const {
@@ -187,6 +202,12 @@ private:
         return menu_open(menu);
     }
     [[nodiscard]] bool frozen_now(PlayerId) const override { return frozen(); }
+    [[nodiscard]] bool queued_now(plan::LevelId level) const override {
+        return stage_->queued(level);
+    }
+    [[nodiscard]] double memory_now() const override {
+        return plan::in_mebibytes(stage_->memory());
+    }
 
     // Lists (flow.cpp).
     void proceed(RunId run);
@@ -299,6 +320,7 @@ private:
     bool booted_ = false;
     std::vector<bool>* came_true_ = nullptr;
     plan::Micros boot_since_;
+    std::vector<plan::LevelId> to_load_; ///< by the boot, not to be shown
 };
 
 } // namespace hestrel::flow

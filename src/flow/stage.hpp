@@ -82,6 +82,10 @@ public:
     [[nodiscard]] virtual bool loaded(plan::LevelId level) const = 0;
     /// All of it has arrived (section 9).
     [[nodiscard]] virtual bool delivered(plan::LevelId level) const = 0;
+    /// Its condition is `queued` (section 1).
+    [[nodiscard]] virtual bool queued(plan::LevelId level) const = 0;
+    /// In use on the device.
+    [[nodiscard]] virtual plan::Bytes memory() const = 0;
     /// Levels that are queued, in flight or loaded.
     [[nodiscard]] virtual const std::set<plan::LevelId>& asked_levels() const = 0;
     /// Queued, in flight or loaded, and wanted shown.

@@ -77,11 +77,6 @@ struct State {
 
 using plan::IsA;
 
-void for_members(IsA<Checkpoint> auto& of, auto&& visit) {
-    auto& [level, at] = of;
-    visit(level);
-    visit(at);
-}
 void for_members(IsA<Cursor> auto& of, auto&& visit) {
     auto& [list, next] = of;
     visit(list);

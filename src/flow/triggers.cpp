@@ -262,6 +262,19 @@ void Triggers::arm() {
     }
 }
 
+void Triggers::launch() {
+    for (std::uint32_t player = 0; player < inside_.size(); ++player)
+        stand_inside(PlayerId{player}, {});
+    for (const TriggerId id : plan_->triggers.ids()) {
+        if (plan_->triggers[id].once) once_asked_.push_back(id);
+        triggers_[id] = {};
+    }
+    std::fill(visits_.begin(), visits_.end(), Visit{});
+    to_judge_.clear();
+    came_near_.clear();
+    went_far_.clear();
+}
+
 // --- near rules --------------------------------------------------------------
 
 void Triggers::rejudge_near() {

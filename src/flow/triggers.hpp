@@ -43,6 +43,8 @@ public:
     void rejudge_near();
     /// Every `once` can fire again.
     void arm();
+    /// The game is launched again: as it was before anything happened, with nobody anywhere.
+    void launch();
 
     // What follows from it. True where anything did.
 

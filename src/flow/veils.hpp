@@ -28,6 +28,10 @@ public:
 
     [[nodiscard]] bool up(plan::VeilId veil) const { return veils_[veil].count > 0; }
     [[nodiscard]] bool any() const { return up_ > 0; }
+    /// Whether it is up for a player.
+    [[nodiscard]] bool hides(plan::VeilId veil, PlayerId player) const {
+        return veils_[veil].for_player[player.value];
+    }
     /// Whether any veil hides the game from a player.
     [[nodiscard]] bool hides_from(PlayerId player) const { return hiding_[player.value] > 0; }
 

@@ -57,6 +57,8 @@ public:
     /// opens, widens or closes overruns.
     void look(plan::Micros now);
 
+    /// What is in use, as of the last look.
+    [[nodiscard]] const MemoryRow& now() const { return current_; }
     [[nodiscard]] plan::Bytes total() const { return current_.total; }
     [[nodiscard]] plan::Bytes staging() const { return current_.staging; }
     [[nodiscard]] const std::vector<plan::Bytes>& pools() const { return current_.pools; }

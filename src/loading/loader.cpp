@@ -52,6 +52,48 @@ void Loader::deliver(PieceId piece) {
     state.held_back = false;
 }
 
+void Loader::switch_off() {
+    for (const LevelId level : state_.asked()) {
+        if (state_[level].shown) report(ChangeKind::level_hidden, level.value);
+        report(ChangeKind::level_unloaded, level.value);
+    }
+    state_.clear();
+    for (const PieceId piece : pieces_.ids()) drop(piece);
+    std::fill(missing_.begin(), missing_.end(), 0);
+    queue_.clear();
+    held_back_.clear();
+    reads_ = 0;
+    transfers_ = Transfers(catalogue_->read.rate);
+    transfers_.advance(now_);
+    unpack_queue_.clear();
+    unpacking_ = 0;
+    main_.switch_off(blocked_since_, now_);
+    leaving_.clear();
+    kept_.clear();
+    sweep_at_ = Micros::never();
+    events_ = {};
+}
+
+/// A piece is gone, whatever was being done with it.
+void Loader::drop(PieceId piece) {
+    PieceNow& state = pieces_[piece];
+    const Piece& content = catalogue_->pieces[piece];
+    const bool in_place = state.state == PieceState::resident ||
+                          state.state == PieceState::unpacking ||
+                          (!catalogue_->unpack && state.state >= PieceState::latency);
+    const bool staged = catalogue_->unpack && state.state >= PieceState::latency &&
+                        state.state <= PieceState::unpacking;
+    if (staged) ledger_.unstage(now_, piece, content.packed);
+    if (in_place) ledger_.give_back(now_, Holder::piece, piece.value, content.memory);
+    if (state.state != PieceState::absent) {
+        const bool there = state.state == PieceState::resident;
+        report(there ? ChangeKind::piece_released : ChangeKind::piece_given_up, piece.value);
+    }
+    PieceNow gone;
+    gone.held_back = state.held_back;
+    state = std::move(gone);
+}
+
 // --- pieces of levels --------------------------------------------------------
 
 void Loader::asked_for(LevelId level, std::uint32_t transition) {

@@ -111,6 +111,8 @@ public:
     void hold_back(std::span<const PieceId> pieces);
     /// One of them has arrived.
     void deliver(PieceId piece);
+    /// The machine is switched off and on: all is gone at once, without any work; time goes on.
+    void switch_off();
     /// Whether any veil is up; counts from the next frame on.
     void set_veiled(bool veiled) {
         if (veiled != veiled_) main_.catch_up(now_);
@@ -247,6 +249,7 @@ private:
     void start_unpack(PieceId piece);
     void became_resident(PieceId piece);
 
+    void drop(PieceId piece);
     void begin_running(); ///< ends the instant in which instructions were given
     void plan_sweep();
     void release_leaving();

@@ -73,6 +73,14 @@ void MainThread::unblock(Micros since, Micros now) {
     if (now > since) hitches_.push_back({since, now - since, 1, {}});
 }
 
+void MainThread::switch_off(Micros blocked_since, Micros now) {
+    catch_up(now);
+    if (blocked_) unblock(blocked_since, now);
+    current_.reset();
+    release_work_ = {};
+    frame_end_ = now;
+}
+
 Micros MainThread::work_left(plan::LevelId level, Micros whole) const {
     return current_ && current_->level == level ? current_->left : whole;
 }

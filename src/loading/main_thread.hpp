@@ -66,6 +66,9 @@ public:
     /// Ends a standstill that began at `since`; what was released meanwhile was part of it.
     void unblock(plan::Micros since, plan::Micros now);
 
+    /// The machine is switched off and on: what it was at is gone. A standstill since then is over.
+    void switch_off(plan::Micros blocked_since, plan::Micros now);
+
     /// Work still to be done on a level that is to be attached.
     [[nodiscard]] plan::Micros work_left(plan::LevelId level, plan::Micros whole) const;
     [[nodiscard]] plan::LevelId attaching() const {

@@ -33,6 +33,8 @@ enum class Operation : std::uint8_t {
     at,        ///< the player stands at `waypoint`
     inside,    ///< the player is inside the shape of `trigger`, or the area of `level`
     open,      ///< `menu` is open
+    queued,    ///< `level` is; only where a route asks
+    memory,    ///< in use on the device, MiB; only where a route asks
     frozen,    ///< the player is frozen
     equal,
     not_equal,
@@ -44,6 +46,11 @@ enum class Operation : std::uint8_t {
     either,   ///< and, or: `left`, `right`
     negation, ///< not: `left`
 };
+
+/// Whether it stands for itself, joining no others.
+constexpr bool is_leaf(Operation operation) {
+    return operation < Operation::equal;
+}
 
 /// Whether a comparison holds between two numbers; any other operation does not.
 constexpr bool compares(Operation operation, double left, double right) {
@@ -72,6 +79,13 @@ struct Term {
     std::uint32_t right = 0;
     std::uint32_t text_from = 0; ///< the part of the condition's text that it is
     std::uint32_t text_to = 0;   ///< behind that
+};
+
+/// What a fact or word of a condition was at some moment.
+struct TermValue {
+    std::uint32_t term = 0;
+    double value = 0; ///< as conditions compare it
+    bool operator==(const TermValue&) const = default;
 };
 
 /// A condition: its terms in an order in which each comes after what it uses; the last is the

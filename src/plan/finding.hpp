@@ -19,16 +19,19 @@ enum class Verdict : std::uint8_t {
     fine,
     over_limit, ///< one of the plan's own `limits` is broken
     breaks_rule,
-    late, ///< a player met a level that was not shown
+    late,            ///< a player met a level that was not shown
+    not_as_expected, ///< an `expect` of the route failed
     over_budget,
     stuck,
 };
 /// All of them, in that order, and what they are called: "over budget".
-inline constexpr std::array all_verdicts{Verdict::fine, Verdict::over_limit,  Verdict::breaks_rule,
-                                         Verdict::late, Verdict::over_budget, Verdict::stuck};
+inline constexpr std::array all_verdicts{
+    Verdict::fine, Verdict::over_limit,      Verdict::breaks_rule,
+    Verdict::late, Verdict::not_as_expected, Verdict::over_budget,
+    Verdict::stuck};
 constexpr std::string_view name_of(Verdict verdict) {
     constexpr std::array<std::string_view, all_verdicts.size()> names{
-        "fine", "over a limit", "breaks a rule", "late", "over budget", "stuck"};
+        "fine", "over a limit", "breaks a rule", "late", "not as expected", "over budget", "stuck"};
     return names.at(static_cast<std::size_t>(verdict));
 }
 

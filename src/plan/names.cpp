@@ -1,5 +1,8 @@
 #include "plan/names.hpp"
 
+#include "plan/texts.hpp"
+
+#include <algorithm>
 #include <array>
 
 namespace hestrel::plan {
@@ -65,6 +68,34 @@ std::string parts_text(const Condition& condition, const std::vector<std::uint32
     std::vector<std::string> parts;
     for (const std::uint32_t term : terms) parts.push_back('"' + condition.text_of(term) + '"');
     return joined(parts, " and ");
+}
+
+std::string value_text(const Plan& plan, FactId fact, std::int64_t value) {
+    switch (plan.facts[fact].initial.kind) {
+    case ValueKind::flag: return value != 0 ? "true" : "false";
+    case ValueKind::number: return std::to_string(value);
+    case ValueKind::word: return plan.words[WordId{static_cast<std::size_t>(value)}];
+    }
+    return {};
+}
+
+std::string values_text(const Plan& plan, const Condition& condition,
+                        const std::vector<TermValue>& values) {
+    std::vector<std::string> texts;
+    for (const TermValue& each : values) {
+        const Term& term = condition.terms[each.term];
+        std::string value = each.value != 0 ? "true" : "false";
+        if (term.operation == Operation::fact) {
+            value = value_text(plan, term.fact, static_cast<std::int64_t>(each.value));
+        } else if (term.operation == Operation::memory) {
+            value = plain_number(each.value) + " MiB";
+        } else if (term.operation == Operation::speed) {
+            value = plain_number(each.value) + " m/s";
+        }
+        const std::string text = condition.text_of(each.term) + " is " + value;
+        if (std::find(texts.begin(), texts.end(), text) == texts.end()) texts.push_back(text);
+    }
+    return joined(texts);
 }
 
 std::string beyond_text(const Plan& plan, EditionId edition, LevelId last) {

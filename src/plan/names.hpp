@@ -32,6 +32,11 @@ std::string level_names(const Plan& plan, const std::vector<LevelId>& levels,
                         std::string_view between = ", ");
 /// Parts of a condition as written: "\"letters > 3\" and \"shown(quay)\"".
 std::string parts_text(const Condition& condition, const std::vector<std::uint32_t>& terms);
+/// A fact's value, kept as one number: "true", "3", "north".
+std::string value_text(const Plan& plan, FactId fact, std::int64_t value);
+/// What facts and words of a condition were, each once: "letters is 2, shown(quay) is true".
+std::string values_text(const Plan& plan, const Condition& condition,
+                        const std::vector<TermValue>& values);
 /// Where a step leads out of an edition: "a step leads to no level of edition demo, in which
 /// players went to quay last".
 std::string beyond_text(const Plan& plan, EditionId edition, LevelId last);

@@ -4,6 +4,7 @@
 
 #include "plan/conditions.hpp"
 #include "plan/ids.hpp"
+#include "plan/members.hpp"
 #include "plan/place.hpp"
 #include "plan/steps.hpp"
 #include "plan/units.hpp"
@@ -341,13 +342,22 @@ struct UntilStep {
 struct RouteSetStep {
     std::vector<Assignment> facts;
 };
+/// Says what must hold here, at the latest so long after.
+struct ExpectStep {
+    ConditionId condition; ///< unset: `now`, which keeps what holds
+    std::optional<Micros> within;
+};
+/// The game is switched off and launched again.
+struct LaunchStep {};
 /// Lets a menu's `after` come, where nobody hurries.
 struct AfterStep {
     MenuId menu;
 };
 struct RouteStep {
     Place place;
-    std::variant<GoStep, PressStep, PauseStep, PickStep, UntilStep, RouteSetStep, AfterStep> what;
+    std::variant<GoStep, PressStep, PauseStep, PickStep, UntilStep, RouteSetStep, AfterStep,
+                 ExpectStep, LaunchStep>
+        what;
     std::uint32_t turn = 0; ///< begins once all steps of smaller turns are over, whoever's they are
 };
 
@@ -357,11 +367,32 @@ struct RoutePlayer : Named {
     std::vector<RouteStep> steps;
 };
 
+/// Where players come back to.
+struct Checkpoint {
+    LevelId level;
+    WaypointId at;
+    bool operator==(const Checkpoint&) const = default;
+};
+void for_members(IsA<Checkpoint> auto& of, auto&& visit) {
+    auto& [level, at] = of;
+    visit(level);
+    visit(at);
+}
+
+/// With what a walk of a route begins (section 7).
+struct Start {
+    LevelId level;                 ///< always set: as given, else the edition's first
+    WaypointId at;                 ///< unset: nowhere
+    std::vector<Assignment> facts; ///< hold from time 0
+    std::optional<std::vector<Assignment>> saved; ///< a saved store; what is not named is initial
+    std::optional<Checkpoint> checkpoint; ///< the current one; in the store, if there is one
+    std::vector<LevelId> loaded;          ///< by the boot, and not shown
+};
+
 /// A scripted way through the game (section 7).
 struct Route : Named {
-    EditionId edition;                ///< the edition being played; unset: none
-    LevelId start_level;              ///< always set: as given, else the edition's first
-    WaypointId start_at;              ///< unset: nowhere
+    EditionId edition; ///< the edition being played; unset: none
+    Start start;
     std::vector<RoutePlayer> players; ///< at least one
     bool unhurried = false;           ///< everyone stands still until all has settled (section 8)
 };

@@ -10,6 +10,11 @@ WaypointId first_entry(const Level& level) {
     return level.entries.empty() ? WaypointId{} : level.entries.front().waypoint;
 }
 
+LevelId launched_in(const Plan& plan, const Route& route) {
+    const bool in_edition = route.edition && !plan.editions[route.edition].levels.empty();
+    return in_edition ? plan.editions[route.edition].levels.front() : route.start.level;
+}
+
 std::optional<std::size_t> place_led_to(const SwitchStep& step, std::optional<std::size_t> from,
                                         std::size_t count) {
     std::optional<std::size_t> to = step.position;

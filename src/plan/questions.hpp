@@ -22,6 +22,10 @@ bool needs(const Gate& gate, LevelId level);
 /// Where a switch without `at` leads: the level's first entry; unset: nowhere.
 WaypointId first_entry(const Level& level);
 
+/// Where a game that is launched again begins: the first level of the edition, else where the route
+/// starts.
+LevelId launched_in(const Plan& plan, const Route& route);
+
 /// To which of an edition's places, of which there are `count`, a switch by position, `next` or
 /// `back` leads where players are at place `from` (unset: at none of them); unset: to none.
 std::optional<std::size_t> place_led_to(const SwitchStep& step, std::optional<std::size_t> from,

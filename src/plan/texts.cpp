@@ -40,6 +40,13 @@ std::string short_memory(Bytes size) {
     return short_mebibytes(size) + " MiB";
 }
 
+std::string plain_number(double number) {
+    std::string text = fixed(number, 2);
+    while (text.back() == '0') text.pop_back();
+    if (text.back() == '.') text.pop_back();
+    return text;
+}
+
 std::string grouped(std::uint64_t number) {
     return group(std::to_string(number));
 }

@@ -15,6 +15,8 @@ std::string short_time(Micros time);
 /// MiB: "140", "1,312"; with the unit behind it: "1,312 MiB".
 std::string short_mebibytes(Bytes size);
 std::string short_memory(Bytes size);
+/// With two decimals at most: "3", "4.5", "1312.25".
+std::string plain_number(double number);
 /// With thousands apart: "1,312".
 std::string grouped(std::uint64_t number);
 /// "1 gap", "2,000 gaps".

@@ -1,5 +1,7 @@
 #include "report/page.hpp"
 
+#include "report/carries_section.hpp"
+
 #include "figure/svg.hpp"
 #include "plan/names.hpp"
 #include "report/html_table.hpp"
@@ -216,12 +218,15 @@ std::string peak_table(const plan::Plan& plan, const walk::Record& record) {
 
 // --- the parts ---------------------------------------------------------------
 
-/// "over budget and late", or "fine".
+/// "over budget, not as expected and late", or "fine".
 std::string faults_text(const std::vector<walk::Record>& records, plan::DeviceId device) {
-    std::string text;
+    std::vector<std::string> faults;
     for (const walk::Verdict fault : walk::faults_on(records, device))
-        text += (text.empty() ? "" : " and ") + tables::verdict_name(fault);
-    return text.empty() ? tables::verdict_name(walk::Verdict::fine) : text;
+        faults.push_back(tables::verdict_name(fault));
+    if (faults.empty()) return tables::verdict_name(walk::Verdict::fine);
+    const std::string last = faults.back();
+    faults.pop_back();
+    return faults.empty() ? last : plan::joined(faults) + " and " + last;
 }
 
 mustache::data devices_of(const plan::Plan& plan, const std::vector<walk::Record>& records) {
@@ -404,6 +409,9 @@ std::string page(const Contents& contents) {
     whole.set("has_advice", !advice.empty());
     whole.set("explored", explore_section(contents.explored));
     whole.set("has_explored", !contents.explored.empty());
+    const std::string carries = carries_section(contents.plan, contents.records, contents.explored);
+    whole.set("carries", carries);
+    whole.set("has_carries", !carries.empty());
     whole.set("has_order", !contents.orders.editions.empty());
     whole.set("owners", owners_of(contents));
     data ran{data::type::list};

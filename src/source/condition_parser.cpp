@@ -19,13 +19,14 @@ constexpr std::array<std::pair<std::string_view, Operation>, 6> comparisons{
      {">=", Operation::at_least},
      {"<", Operation::less},
      {">", Operation::more}}};
-constexpr std::array<std::pair<std::string_view, Operation>, 6> calls{
+constexpr std::array<std::pair<std::string_view, Operation>, 7> calls{
     {{"shown", Operation::shown},
      {"ready", Operation::ready},
      {"delivered", Operation::delivered},
      {"at", Operation::at},
      {"inside", Operation::inside},
-     {"open", Operation::open}}};
+     {"open", Operation::open},
+     {"queued", Operation::queued}}};
 
 /// What stopped the parsing: a message, and where in the text.
 struct Mistake {
@@ -55,8 +56,9 @@ struct Mention {
 class ConditionParser {
 public:
     ConditionParser(ReadContext& reading, const ConditionNames& names, std::string_view text,
-                    plan::Place place, std::size_t offset)
-        : reading_(reading), names_(names), text_(text), place_(place), offset_(offset) {
+                    plan::Place place, std::size_t offset, Asker asker)
+        : reading_(reading), names_(names), text_(text), place_(place), offset_(offset),
+          asker_(asker) {
         constexpr std::size_t least_written = 4; // characters of a term, mostly
         terms_.reserve(text.size() / least_written + 1);
         advance();
@@ -124,7 +126,8 @@ private:
         switch (term.operation) {
         case Operation::value: return term.value.kind;
         case Operation::fact: return names_.plan.facts[term.fact].initial.kind;
-        case Operation::speed: return ValueKind::number;
+        case Operation::speed:
+        case Operation::memory: return ValueKind::number;
         default: return ValueKind::flag;
         }
     }
@@ -227,8 +230,16 @@ private:
             fail(at, fmt::format("\"{}\" is not expected here", word));
         const auto call = std::find_if(calls.begin(), calls.end(),
                                        [&](const auto& each) { return each.first == word; });
-        if (call != calls.end() && token_ == "(") return called(call->second, at);
+        if (call != calls.end() && token_ == "(") {
+            if (call->second == Operation::queued) only_routes_ask("what is queued", at);
+            return called(call->second, at);
+        }
         return single(word, at);
+    }
+
+    void only_routes_ask(std::string_view what, std::size_t at) const {
+        if (asker_ == Asker::route) return;
+        fail(at, fmt::format("only a route may ask for {}: it hangs on time and device", what));
     }
 
     std::uint32_t called(Operation operation, std::size_t at) {
@@ -291,6 +302,9 @@ private:
         } else if (const plan::WordId value = names_.words.find(word)) {
             term.value = {ValueKind::word, 0, value};
             mentions_.push_back({"value", word, at});
+        } else if (word == "memory") {
+            only_routes_ask("memory", at);
+            term.operation = Operation::memory;
         } else if (std::holds_alternative<double>(number)) {
             term.value = {ValueKind::number, std::get<double>(number), {}};
         } else {
@@ -307,6 +321,7 @@ private:
     std::string_view text_;
     plan::Place place_;
     std::size_t offset_; ///< columns before the text: 1 behind a quote
+    Asker asker_;
     std::size_t next_ = 0;
     std::string_view token_;
     std::size_t token_at_ = 0;
@@ -319,7 +334,7 @@ private:
 } // namespace
 
 std::optional<plan::Condition> parse_condition(ReadContext& reading, const ConditionNames& names,
-                                               const Value& value) {
+                                               const Value& value, Asker asker) {
     if (!value) return std::nullopt;
     if (!value.is_scalar() || value.is_null()) {
         reading.wrong_value(value,
@@ -328,7 +343,7 @@ std::optional<plan::Condition> parse_condition(ReadContext& reading, const Condi
     }
     const std::size_t offset = value.is_plain() ? 0 : 1;
     try {
-        ConditionParser parser(reading, names, value.text(), value.place(), offset);
+        ConditionParser parser(reading, names, value.text(), value.place(), offset, asker);
         plan::Condition condition{value.place(), std::string(value.text()), parser.parse()};
         for (const Mention& each : parser.mentions())
             reading.mention(each.kind, {}, each.name, {value.place(), value.text(), each.at});

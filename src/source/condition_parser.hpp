@@ -9,6 +9,9 @@
 
 namespace hestrel::source {
 
+/// Whose condition it is. What hangs on time and the device, only a route may ask.
+enum class Asker : std::uint8_t { game, route };
+
 /// What a condition may name.
 struct ConditionNames {
     const plan::Plan& plan;
@@ -21,10 +24,10 @@ struct ConditionNames {
 };
 
 /// Parses a condition: facts, `speed`, `shown(L)`, `ready(L)`, `delivered(L)`, `veiled`, `at(W)`,
-/// `inside(X)`, `open(M)`, `frozen`, numbers and words; `== != < <= > >=`, `and or not`,
-/// parentheses. Comparing binds closest, then `not`, `and`, `or`. Nothing, and a finding at the
-/// place of the first mistake, where the text is none.
+/// `inside(X)`, `open(M)`, `frozen`, of a route also `memory` and `queued(L)`, numbers and words;
+/// `== != < <= > >=`, `and or not`, parentheses. Comparing binds closest, then `not`, `and`, `or`.
+/// Nothing, and a finding at the place of the first mistake, where the text is none.
 std::optional<plan::Condition> parse_condition(ReadContext& reading, const ConditionNames& names,
-                                               const Value& value);
+                                               const Value& value, Asker asker = Asker::game);
 
 } // namespace hestrel::source

@@ -212,9 +212,9 @@ void PlanBuilder::allow(const Fields& fields, ThingKind kind, std::uint32_t inde
                    });
 }
 
-plan::ConditionId PlanBuilder::condition(const Value& value) {
+plan::ConditionId PlanBuilder::condition(const Value& value, Asker asker) {
     auto parsed = parse_condition(
-        reading_, {plan_, facts_, levels_, waypoints_, triggers_, menus_, values_}, value);
+        reading_, {plan_, facts_, levels_, waypoints_, triggers_, menus_, values_}, value, asker);
     return parsed ? plan_.conditions.push(std::move(*parsed)) : plan::ConditionId{};
 }
 

@@ -25,6 +25,10 @@ public:
     void read();
     /// Adds a `sizes:` table: its text, the number of its file, and where the plan names it.
     void measure(std::string_view csv, std::uint32_t file, plan::Place named_at);
+    /// A step of a player's route; nothing, and findings, where it is none. Once all names are
+    /// defined.
+    std::optional<plan::RouteStep> read_route_step(const Value& value,
+                                                   const plan::RoutePlayer& player);
 
 private:
     template <class Id>
@@ -47,7 +51,7 @@ private:
     plan::WorldId world(const Value& value);
     void allow(const Fields& fields, ThingKind kind, std::uint32_t index);
     void check_conditions();
-    plan::ConditionId condition(const Value& value);
+    plan::ConditionId condition(const Value& value, Asker asker = Asker::game);
     template <class T>
     std::vector<std::pair<plan::PoolId, T>> by_pool(const Value& value,
                                                     Parsed<T> (*parse)(std::string_view));
@@ -110,10 +114,12 @@ private:
     void read_parcels(const Value& value, plan::Edition& edition);
     void read_limits(const Value& value);
     void read_route(const Value& value, plan::RouteId id);
+    void check_launches(const plan::Route& route);
     void read_start(const Value& value, plan::Route& route);
+    void read_start_of_game(const Fields& fields, plan::Start& start);
+    std::vector<plan::Assignment> read_start_facts(const Value& value);
+    plan::ExpectStep read_expect(const Value& value);
     void read_route_steps(const Value& value, plan::RoutePlayer& player);
-    std::optional<plan::RouteStep> read_route_step(const Value& value,
-                                                   const plan::RoutePlayer& player);
     std::optional<plan::ItemId> read_press(const Value& value);
     /// `owner.name`, cut at its dot; nothing, and a finding, where there is none.
     struct Dotted {

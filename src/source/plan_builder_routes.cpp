@@ -138,10 +138,10 @@ void PlanBuilder::read_route(const Value& value, plan::RouteId id) {
     if (!plan_.editions.empty()) route.edition = plan::EditionId{0};
     if (fields.has("edition")) route.edition = reading_.reference(fields["edition"], editions_);
     if (route.edition && !plan_.editions[route.edition].levels.empty()) {
-        route.start_level = plan_.editions[route.edition].levels.front();
+        route.start.level = plan_.editions[route.edition].levels.front();
     }
     read_start(fields["start"], route);
-    if (!route.start_level && !fields.has("start")) {
+    if (!route.start.level && !fields.has("start")) {
         reading_.error(
             "missing-key", route.place,
             fmt::format(
@@ -175,22 +175,81 @@ void PlanBuilder::read_route(const Value& value, plan::RouteId id) {
                        route.players.push_back(std::move(player));
                    });
     if (route.players.empty()) reading_.wrong_value(fields["players"], "nobody walks this route");
+    check_launches(route);
+}
+
+/// When the game is launched again is said by one player.
+void PlanBuilder::check_launches(const plan::Route& route) {
+    const plan::RoutePlayer* by = nullptr;
+    for (const plan::RoutePlayer& player : route.players) {
+        for (const plan::RouteStep& step : player.steps) {
+            if (!std::holds_alternative<plan::LaunchStep>(step.what)) continue;
+            if (by != nullptr && by != &player) {
+                reading_.error("wrong-value", step.place,
+                               fmt::format("{} launches the game again already: the steps of one "
+                                           "player say when",
+                                           by->name));
+                return;
+            }
+            by = &player;
+        }
+    }
 }
 
 void PlanBuilder::read_start(const Value& value, plan::Route& route) {
     const Fields fields = reading_.fields(value, keys::start);
-    if (fields.has("level")) route.start_level = reading_.reference(fields["level"], levels_);
-    if (value && !fields.has("level") && !route.start_level)
+    read_start_of_game(fields, route.start);
+    if (fields.has("level")) route.start.level = reading_.reference(fields["level"], levels_);
+    if (value && !fields.has("level") && !route.start.level)
         reading_.wrong_value(value, "this start names no level");
     if (fields.has("waypoint")) {
-        route.start_at = reading_.reference(fields["waypoint"], waypoints_);
+        route.start.at = reading_.reference(fields["waypoint"], waypoints_);
         if (fields.has("at"))
             reading_.wrong_value(fields["at"], "a start is at an entry or at a waypoint, not both");
         return;
     }
-    if (!route.start_level) return;
-    route.start_at = entry_of(fields["at"], route.start_level);
-    if (!fields.has("at")) route.start_at = plan::first_entry(plan_.levels[route.start_level]);
+    if (!route.start.level) return;
+    route.start.at = entry_of(fields["at"], route.start.level);
+    if (!fields.has("at")) route.start.at = plan::first_entry(plan_.levels[route.start.level]);
+}
+
+/// What the game is like there, apart from where players are.
+void PlanBuilder::read_start_of_game(const Fields& fields, plan::Start& start) {
+    start.facts = read_start_facts(fields["facts"]);
+    if (fields.has("saved")) {
+        start.saved = read_start_facts(fields["saved"]);
+        for (const plan::Assignment& each : *start.saved) {
+            const plan::Fact& fact = plan_.facts[each.fact];
+            if (fact.lifetime != plan::Lifetime::saved) {
+                reading_.error(
+                    "wrong-value", each.place,
+                    fmt::format("{} is never saved: its lifetime is another", fact.name));
+            }
+        }
+    }
+    if (fields.has("checkpoint")) {
+        const auto [level, at] = level_entry(fields["checkpoint"]);
+        if (level) start.checkpoint = plan::Checkpoint{level, at};
+    }
+    start.loaded = reading_.references(fields["loaded"], levels_);
+}
+
+/// Values as they are: with a sign they are no sums.
+std::vector<plan::Assignment> PlanBuilder::read_start_facts(const Value& value) {
+    std::vector<plan::Assignment> facts = read_assignments(value);
+    for (plan::Assignment& each : facts) {
+        each.adds = false;
+        const plan::Fact& fact = plan_.facts[each.fact];
+        if (fact.initial.kind != plan::ValueKind::number || !fact.range) continue;
+        const auto [least, most] = *fact.range;
+        if (each.value.number >= static_cast<double>(least) &&
+            each.value.number <= static_cast<double>(most))
+            continue;
+        reading_.error("wrong-value", each.place,
+                       fmt::format("{} is from {} to {}, never {}", fact.name, least, most,
+                                   each.value.number));
+    }
+    return facts;
 }
 
 void PlanBuilder::read_route_steps(const Value& value, plan::RoutePlayer& player) {
@@ -269,7 +328,12 @@ std::optional<plan::RouteStep> PlanBuilder::read_route_step(const Value& value,
         if (picked.empty()) return std::nullopt;
         step.what = plan::PickStep{picked.front()};
     } else if (name == "until") {
-        step.what = plan::UntilStep{condition(fields["until"])};
+        step.what = plan::UntilStep{condition(fields["until"], Asker::route)};
+    } else if (name == "expect") {
+        step.what = read_expect(fields["expect"]);
+    } else if (name == "launch") {
+        if (!only_word(fields["launch"], name, keys::route_step)) return std::nullopt;
+        step.what = plan::LaunchStep{};
     } else if (name == "set") {
         step.what = plan::RouteSetStep{read_assignments(fields["set"])};
     } else {
@@ -278,6 +342,19 @@ std::optional<plan::RouteStep> PlanBuilder::read_route_step(const Value& value,
         step.what = plan::PressStep{*item};
     }
     return step;
+}
+
+plan::ExpectStep PlanBuilder::read_expect(const Value& value) {
+    plan::ExpectStep expect;
+    if (value.is_scalar() && value.text() == "now") return expect;
+    if (!value.is_mapping()) {
+        expect.condition = condition(value, Asker::route);
+        return expect;
+    }
+    const Fields fields = reading_.fields(value, keys::expect);
+    expect.condition = condition(fields["that"], Asker::route);
+    if (fields.has("within")) reading_.time(fields["within"], expect.within.emplace());
+    return expect;
 }
 
 std::optional<plan::ItemId> PlanBuilder::read_press(const Value& value) {

@@ -65,6 +65,7 @@ constexpr std::array kinds{
     Kind{"paths", "a list of lists of two or more waypoints, or of mappings"},
     Kind{"time_or_object", "a time in s, or a mapping"},
     Kind{"level_or_position", "a level, or {position: number}"},
+    Kind{"condition_or_object", "a condition, or a mapping"},
     Kind{"word_or_names", "one of a few words, or names defined elsewhere"},
 };
 static_assert(kinds.size() == static_cast<std::size_t>(Takes::word_or_names) + 1);

@@ -48,11 +48,12 @@ enum class Takes : std::uint8_t {
     step_list,
     steps_by_name, ///< a mapping from names of your choice to lists of steps
     route_steps,
-    points_by_name,    ///< a mapping from names of your choice to points, or `inner`
-    paths,             ///< a list of lists of two or more waypoints, or of `inner`
-    time_or_object,    ///< a time, or `inner`
-    level_or_position, ///< a level's name, or {position: 4}
-    word_or_names,     ///< one of `words`, or names of facts
+    points_by_name,      ///< a mapping from names of your choice to points, or `inner`
+    paths,               ///< a list of lists of two or more waypoints, or of `inner`
+    time_or_object,      ///< a time, or `inner`
+    level_or_position,   ///< a level's name, or {position: 4}
+    condition_or_object, ///< a condition, or `inner`
+    word_or_names,       ///< one of `words`, or names of facts
 };
 
 struct ObjectKeys;
@@ -129,6 +130,7 @@ inline constexpr Named switch_step{"switch"};
 inline constexpr Named relative_switch{"relative-switch"};
 inline constexpr Named place{"place"};
 inline constexpr Named position{"position"};
+inline constexpr Named expect{"expect"};
 inline constexpr Named assignment{"assignment"};
 inline constexpr Named step{"step"};
 inline constexpr Named route_step{"route-step"};

@@ -145,6 +145,7 @@ Json schema_of(const Key& key) {
     case Takes::time_or_object:
         return {{"anyOf", {quantity_schema("us|ms|s|min", 0, longest), reference(*key.inner)}}};
     case Takes::level_or_position: return {{"anyOf", {name_schema(), reference(keys::position)}}};
+    case Takes::condition_or_object: return {{"anyOf", {text_schema(), reference(*key.inner)}}};
     case Takes::word_or_names: return {{"anyOf", {words_of(key), one_or_list_of(name_schema())}}};
     }
     return {};

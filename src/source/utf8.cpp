@@ -56,6 +56,15 @@ Character character_at(std::string_view text, std::size_t at) {
     return {};
 }
 
+bool is_utf8(std::string_view text) {
+    for (std::size_t at = 0; at < text.size();) {
+        const Character next = character_at(text, at);
+        if (next.bytes == 0) return false;
+        at += next.bytes;
+    }
+    return true;
+}
+
 std::string_view shortened(std::string_view text, std::size_t most) {
     if (text.size() <= most) return text;
     while (most > 0 && continues_character(text[most])) --most;

@@ -30,6 +30,9 @@ struct Character {
 /// The character at `at`, which is inside `text`. Too long forms and halves of pairs are none.
 Character character_at(std::string_view text, std::size_t at);
 
+/// Whether all of a text is UTF-8.
+bool is_utf8(std::string_view text);
+
 /// The beginning of a text: no more than so many bytes, and no part of a character.
 std::string_view shortened(std::string_view text, std::size_t most);
 

@@ -298,9 +298,9 @@ std::vector<Study::Start> Study::starts() const {
     if (!plan.editions.empty()) return all;
     for (const plan::RouteId id : plan.routes.ids()) {
         const plan::Route& route = plan.routes[id];
-        if (route.start_level)
+        if (route.start.level)
             all.push_back(
-                {route.start_level, route.start_at, route.place, {ThingKind::route, id.value}});
+                {route.start.level, route.start.at, route.place, {ThingKind::route, id.value}});
     }
     return all;
 }

@@ -1,6 +1,7 @@
 #include "tables/compare_tables.hpp"
 
 #include "plan/names.hpp"
+#include "tables/carries_table.hpp"
 #include "tables/table.hpp"
 #include "tables/words.hpp"
 
@@ -118,6 +119,24 @@ std::string md_findings(const std::vector<NoticedNow>& findings, const std::stri
 
 } // namespace
 
+namespace {
+
+std::string carryings_text(const std::set<flow::Carrying>& hows) {
+    std::vector<std::string> texts;
+    for (const flow::Carrying how : hows) texts.emplace_back(carrying_name(how));
+    return plan::joined(texts, " or ");
+}
+
+} // namespace
+
+Columns<compare::CarryChange> carry_change_columns(std::string title) {
+    using Row = compare::CarryChange;
+    return {{std::move(title), [](const Row& row) { return row.carry.fact; }},
+            {"in", [](const Row& row) { return row.carry.cause; }},
+            {"before", [](const Row& row) { return carryings_text(row.before); }},
+            {"after", [](const Row& row) { return carryings_text(row.after); }}};
+}
+
 Columns<compare::LeadChange> lead_columns(std::string title) {
     using Row = compare::LeadChange;
     return {{std::move(title), [](const Row& row) { return row.lead.cause; }},
@@ -189,6 +208,9 @@ std::string differences_csv(const Compared& compared) {
     for (const compare::VerdictChange& each : differences.verdicts)
         csv.row({change_name(each.change), "verdict", "", "", each.where.route, each.where.device,
                  each.before, each.after});
+    for (const compare::CarryChange& each : differences.carries)
+        csv.row({"neither", "carries", each.carry.fact, each.carry.cause, "", "",
+                 carryings_text(each.before), carryings_text(each.after)});
     for (const compare::LeadChange& each : differences.leads)
         csv.row({"neither", "leads to", each.lead.by, each.lead.cause,
                  "edition " + each.lead.edition, "", lead_text(each.before),
@@ -224,6 +246,7 @@ std::string differences_json(const Compared& compared) {
                      {"worse", differences.worse()},
                      {"plan", json_of(plan_columns("path"), compared.plan)},
                      {"verdicts", json_of(verdicts, differences.verdicts)},
+                     {"carries", json_of(carry_change_columns("fact"), differences.carries)},
                      {"leads", json_of(lead_columns("cause"), differences.leads)},
                      {"found", json_of(finding_columns(), differences.found)},
                      {"gone", json_of(finding_columns(), differences.gone)},
@@ -247,6 +270,10 @@ std::string differences_markdown(const Compared& compared, std::size_t most) {
     if (!differences.leads.empty()) {
         text += "\n### Leads elsewhere now\n\n" +
                 markdown_of(lead_columns("step of"), differences.leads, most);
+    }
+    if (!differences.carries.empty()) {
+        text += "\n### Carries otherwise now\n\n" +
+                markdown_of(carry_change_columns("fact"), differences.carries, most);
     }
     text += md_findings(differences.found, "New findings", most);
     text += md_figures(differences, Change::worse, "Worse", most);

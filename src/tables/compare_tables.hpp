@@ -32,6 +32,8 @@ std::vector<ChangeWords> change_words(const compare::Differences& differences,
                                       compare::Change change);
 /// Their columns, the first called `title`.
 Columns<ChangeWords> change_columns(std::string title);
+/// Columns of facts that carry otherwise, the first called `title`.
+Columns<compare::CarryChange> carry_change_columns(std::string title);
 /// Columns of what leads elsewhere now, the first called `title`.
 Columns<compare::LeadChange> lead_columns(std::string title);
 

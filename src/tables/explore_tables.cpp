@@ -6,6 +6,7 @@
 #include "source/plan_reader.hpp"
 #include "source/yaml_writer.hpp"
 #include "tables/findings.hpp"
+#include "tables/route_yaml.hpp"
 #include "tables/table.hpp"
 #include "tables/words.hpp"
 
@@ -84,6 +85,7 @@ std::string move_text(const Explorer& explorer, std::uint32_t taken) {
     }
     case explore::Move::Kind::press: text = "press " + plan::item_name(plan, move.item); break;
     case explore::Move::Kind::after: text = "after " + plan.menus[move.menu].name; break;
+    case explore::Move::Kind::launch: text = "launch again"; break;
     case explore::Move::Kind::arrive:
         text = "(" + plan.levels[move.level].name + " is ready)";
         break;
@@ -246,74 +248,14 @@ std::string explore_json(const Explorer& explorer, const std::vector<explore::Fo
     return source::file_text(json);
 }
 
-namespace {
-
-std::string quoted(const std::string& text) {
-    return Json(text).dump();
-}
-
-/// `{go: quay, speed: run}`: a step of a route, as a plan writes it.
-std::string step_yaml(const plan::Plan& plan, const plan::RoutePlayer& player,
-                      const plan::RouteStep& step) {
-    source::FlowMap map;
-    if (const auto* go = std::get_if<plan::GoStep>(&step.what)) {
-        map.add("go", plan.waypoints[go->to].name);
-        const auto& speeds = plan.players[player.kind].speeds;
-        const auto named = std::find_if(speeds.begin(), speeds.end(), [&](const auto& speed) {
-            return speed.metres_per_second == go->speed;
-        });
-        if (named != speeds.end()) map.add("speed", named->name);
-        if (go->along) map.add("along", std::to_string(go->along.value));
-    } else if (const auto* press = std::get_if<plan::PressStep>(&step.what)) {
-        map.add("press", plan::item_name(plan, press->item));
-    } else if (const auto* pick = std::get_if<plan::PickStep>(&step.what)) {
-        map.add("pick", quoted(plan.words[pick->branch]));
-    } else if (const auto* after = std::get_if<plan::AfterStep>(&step.what)) {
-        map.add("after", plan.menus[after->menu].name);
-    } else if (const auto* until = std::get_if<plan::UntilStep>(&step.what)) {
-        map.add("until", plan.conditions[until->condition].text);
-    }
-    if (step.turn > 0) map.add("turn", std::to_string(step.turn));
-    return map.text();
-}
-
-void add_player(source::BlockYaml& yaml, const plan::Plan& plan, const plan::RoutePlayer& player) {
-    if (player.kind) yaml.entry("as", plan.players[player.kind].name);
-    if (player.steps.empty()) {
-        yaml.entry("steps", "[]");
-        return;
-    }
-    yaml.begin("steps");
-    for (const plan::RouteStep& step : player.steps) yaml.element(step_yaml(plan, player, step));
-    yaml.end();
-}
-
-} // namespace
-
 std::string witness_yaml(const plan::Plan& plan, const plan::Route& route,
                          const std::string& include, const std::string& about) {
     source::BlockYaml yaml;
     yaml.comment(about);
     yaml.entry("hestrel", "1");
-    yaml.entry("include", source::flow_list({quoted(include)}));
+    yaml.entry("include", source::flow_list({Json(include).dump()}));
     yaml.begin("routes");
-    yaml.begin(route.name);
-    if (route.edition) yaml.entry("edition", plan.editions[route.edition].name);
-    source::FlowMap start;
-    start.add("level", plan.levels[route.start_level].name);
-    if (route.start_at) start.add("waypoint", plan.waypoints[route.start_at].name);
-    yaml.entry("start", start.text());
-    if (route.unhurried) yaml.entry("unhurried", "true");
-    if (route.players.size() == 1) {
-        add_player(yaml, plan, route.players.front());
-        return yaml.text();
-    }
-    yaml.begin("players");
-    for (const plan::RoutePlayer& player : route.players) {
-        yaml.begin(player.name);
-        add_player(yaml, plan, player);
-        yaml.end();
-    }
+    add_route(yaml, plan, route);
     return yaml.text();
 }
 

@@ -225,6 +225,29 @@ Json steps_json(const plan::Plan& plan, const walk::Record& record) {
     return list;
 }
 
+/// What the route expected, and what came of it.
+Json expectations_json(const plan::Plan& plan, const walk::Record& record) {
+    static constexpr std::array<std::string_view, 5> outcomes{"held", "failed", "cut-short",
+                                                              "never-reached", "told"};
+    Json list = Json::array();
+    for (const walk::Expectation& each : record.expectations) {
+        const plan::RoutePlayer& player = plan.routes[record.route].players[each.player];
+        const auto& expect = std::get<plan::ExpectStep>(player.steps[each.step].what);
+        Json json{{"player", player.name},
+                  {"expect", expectation_text(plan, expect)},
+                  {"outcome", outcomes.at(static_cast<std::size_t>(each.outcome))},
+                  {"from_s", seconds_json(each.since)},
+                  {"at_s", seconds_json(each.at)}};
+        if (!expect.condition) json["holds"] = kept_text(plan, each);
+        if (each.place) json["place"] = plan.waypoints[each.place].name;
+        if (!each.values.empty())
+            json["values"] =
+                plan::values_text(plan, plan.conditions[expect.condition], each.values);
+        list.push_back(std::move(json));
+    }
+    return list;
+}
+
 /// The straight ways that players walked.
 Json tracks_json(const plan::Plan& plan, const walk::Record& record) {
     Json list = Json::array();
@@ -270,6 +293,7 @@ std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
                                   {"to_s", seconds_json(spell.to)}});
     }
     json["steps"] = steps_json(plan, record);
+    if (!record.expectations.empty()) json["expectations"] = expectations_json(plan, record);
     json["tracks"] = tracks_json(plan, record);
     json["memory"] = json_of(memory_columns(plan), record.memory);
     json["holdings"] = holdings_json(plan, record.holdings);

@@ -88,7 +88,47 @@ std::string route_step_text(const plan::Plan& plan, const plan::RouteStep& step)
         return "pick " + plan.words[pick->branch];
     if (const auto* after = std::get_if<plan::AfterStep>(&step.what))
         return "after " + plan.menus[after->menu].name;
-    return std::holds_alternative<plan::UntilStep>(step.what) ? "until" : "set";
+    if (const auto* until = std::get_if<plan::UntilStep>(&step.what))
+        return "until " + plan.conditions[until->condition].text;
+    if (const auto* expect = std::get_if<plan::ExpectStep>(&step.what))
+        return "expect " + expectation_text(plan, *expect);
+    if (const auto* set = std::get_if<plan::RouteSetStep>(&step.what))
+        return "set " + assignments_text(plan, set->facts);
+    return "launch again";
+}
+
+std::string expectation_text(const plan::Plan& plan, const plan::ExpectStep& expect) {
+    if (!expect.condition) return "now";
+    return plan.conditions[expect.condition].text +
+           (expect.within ? " within " + short_time(*expect.within) : std::string());
+}
+
+std::string kept_text(const plan::Plan& plan, const walk::Expectation& kept) {
+    std::vector<std::string> parts;
+    if (kept.place) parts.push_back(fmt::format("at({})", plan.waypoints[kept.place].name));
+    for (const LevelId level : kept.shown)
+        parts.push_back(fmt::format("shown({})", plan.levels[level].name));
+    for (const plan::FactId fact : plan.facts.ids()) {
+        const std::string value = plan::value_text(plan, fact, kept.facts[fact.value]);
+        const std::string& name = plan.facts[fact].name;
+        const bool flag = plan.facts[fact].initial.kind == plan::ValueKind::flag;
+        parts.push_back(flag ? (value == "true" ? name : "not " + name)
+                             : fmt::format("{} == {}", name, value));
+    }
+    return parts.empty() ? "true" : plan::joined(parts, " and ");
+}
+
+std::string assignments_text(const plan::Plan& plan, const std::vector<plan::Assignment>& facts) {
+    std::vector<std::string> texts;
+    for (const plan::Assignment& each : facts) {
+        const auto value = static_cast<std::int64_t>(each.value.number);
+        const std::string text = plan::value_text(
+            plan, each.fact,
+            each.value.kind == plan::ValueKind::word ? each.value.word.value : value);
+        texts.push_back(plan.facts[each.fact].name + ": " + (each.adds && value >= 0 ? "+" : "") +
+                        (!each.adds && value < 0 ? "{to: " + text + "}" : text));
+    }
+    return plan::joined(texts);
 }
 
 std::string holder_name(const plan::Plan& plan, const loading::Holding& holding) {
@@ -127,7 +167,8 @@ enum class About : std::uint8_t {
     fact,
     value, ///< of the subject, a fact
     word,
-    parcel
+    parcel,
+    step, ///< of the route of the subject, a player
 };
 
 struct EventForm {
@@ -194,6 +235,10 @@ constexpr std::array event_forms{
     EventForm{EventKind::level_hidden, "hidden", About::level, About::nothing},
     EventForm{EventKind::level_unloaded, "unloaded", About::level, About::nothing},
     EventForm{EventKind::session_ended, "session-ended", About::run, About::nothing},
+    EventForm{EventKind::launched, "launched", About::nothing, About::nothing},
+    EventForm{EventKind::left_out, "left-out", About::player, About::step},
+    EventForm{EventKind::expected, "as-expected", About::player, About::step},
+    EventForm{EventKind::not_as_expected, "not-as-expected", About::player, About::step},
     EventForm{EventKind::stuck, "stuck", About::nothing, About::nothing},
     EventForm{EventKind::ended, "ended", About::nothing, About::nothing},
 };
@@ -206,20 +251,15 @@ constexpr bool in_order() {
 }
 static_assert(in_order(), "event_forms is indexed by EventKind");
 
-/// A fact's value as it is kept in events: a number, 0 or 1, or a word's index.
-std::string value_text(const plan::Plan& plan, plan::FactId fact, std::uint32_t kept) {
-    const auto value = static_cast<std::int32_t>(kept);
-    switch (plan.facts[fact].initial.kind) {
-    case plan::ValueKind::flag: return value != 0 ? "true" : "false";
-    case plan::ValueKind::number: return std::to_string(value);
-    case plan::ValueKind::word: return plan.words[plan::WordId{kept}];
-    }
-    return {};
-}
-
 std::string about_text(const plan::Plan& plan, const walk::Record& record, About about,
                        std::uint32_t index, const walk::Event& event) {
-    if (about == About::value) return value_text(plan, plan::FactId{event.subject}, index);
+    if (about == About::value) {
+        const plan::FactId fact{event.subject};
+        const bool word = plan.facts[fact].initial.kind == plan::ValueKind::word;
+        return plan::value_text(plan, fact,
+                                word ? std::int64_t{index}
+                                     : std::int64_t{static_cast<std::int32_t>(index)});
+    }
     if (index == LevelId::no_value) return about == About::waypoint ? "nowhere" : "";
     switch (about) {
     case About::nothing:
@@ -237,6 +277,10 @@ std::string about_text(const plan::Plan& plan, const walk::Record& record, About
     case About::gate: return plan.gates[plan::GateId{index}].name;
     case About::fact: return plan.facts[plan::FactId{index}].name;
     case About::word: return plan.words[plan::WordId{index}];
+    case About::step: {
+        const auto& player = plan.routes[record.route].players[event.subject];
+        return route_step_text(plan, player.steps[index]);
+    }
     case About::parcel: {
         const plan::EditionId edition = plan.routes[record.route].edition;
         return plan.editions[edition].parcels[index].name;
@@ -387,11 +431,33 @@ std::string waits_text(const plan::Plan& plan, const walk::Record& record) {
             plan.gates[stuck.gate].name,
             missing_text(plan, record, stuck).substr(std::string_view("waits ").size()));
     }
+    if (stuck.kind == walk::StuckKind::until) {
+        return fmt::format("{} ({}) waits until {}", who, plan::place_text(plan, step.place),
+                           player_stuck_text(plan, record, step));
+    }
     return fmt::format("{} ({}) can't {}: {}", who, plan::place_text(plan, step.place),
                        route_step_text(plan, step), player_stuck_text(plan, record, step));
 }
 
 } // namespace
+
+std::string hindrance_text(const plan::Plan& plan, const walk::Record& record) {
+    const walk::Stuck& stuck = *record.stuck;
+    if (stuck.out_of_time)
+        return "it takes too long: the walk is not done after " + short_time(stuck.since);
+    switch (stuck.kind) {
+    case walk::StuckKind::boot_waits:
+    case walk::StuckKind::list_waits:
+    case walk::StuckKind::endless:
+    case walk::StuckKind::out_of_time: return waits_text(plan, record);
+    case walk::StuckKind::at_gate:
+        return fmt::format("gate {} {}", plan.gates[stuck.gate].name,
+                           missing_text(plan, record, stuck));
+    default: break;
+    }
+    return player_stuck_text(plan, record,
+                             plan.routes[record.route].players[stuck.player].steps[stuck.step]);
+}
 
 std::string stuck_text(const plan::Plan& plan, const walk::Record& record) {
     const walk::Stuck& stuck = *record.stuck;

@@ -55,9 +55,20 @@ EventWords event_words(const plan::Plan& plan, const walk::Record& record,
 /// "far from boats".
 std::string cause_text(const plan::Plan& plan, const walk::Transition& transition);
 
-/// A step of a route: "go quay", "press front-desk.begin", "pause 2.00 s".
+/// A step of a route: "go quay", "press front-desk.begin", "pause 2.00 s", "until letters > 2".
 std::string route_step_text(const plan::Plan& plan, const plan::RouteStep& step);
+/// Values that are set, as a plan writes them: "has_pass: true, letters: +1".
+std::string assignments_text(const plan::Plan& plan, const std::vector<plan::Assignment>& facts);
+/// What an `expect` is: "letters == 3", "now"; with its time behind it: "shown(quay) within 2.00
+/// s".
+std::string expectation_text(const plan::Plan& plan, const plan::ExpectStep& expect);
+/// A condition that holds what held there, to be kept: "at(quay-end) and shown(quay) and letters ==
+/// 2 and not has_pass".
+std::string kept_text(const plan::Plan& plan, const walk::Expectation& kept);
 
+/// What keeps a player from its next step, where a walk is stuck there: "the menu is not open, and
+/// nothing opens it".
+std::string hindrance_text(const plan::Plan& plan, const walk::Record& record);
 /// Why a walk is stuck, for a designer, with the place in the plan:
 /// "trigger quay-approach (plan.yaml:12:5) waits for lantern-row to be shown, which nothing has
 /// asked for".

@@ -18,13 +18,16 @@ Doing Simulation::doing(PlayerNumber player) const {
         const auto& what = walker.route->steps[walker.step].what;
         const bool waits_for_menu =
             std::holds_alternative<plan::PressStep>(what) && nothing_going_on();
-        if (std::holds_alternative<plan::UntilStep>(what) || waits_for_menu) return Doing::pausing;
+        const bool waits_for_condition = std::holds_alternative<plan::UntilStep>(what) ||
+                                         std::holds_alternative<plan::ExpectStep>(what);
+        if (waits_for_condition || waits_for_menu || !has_turn(player)) return Doing::pausing;
     }
     return Doing::stalled;
 }
 
 void Simulation::boot_ended() {
-    record_.boot = now();
+    if (!record_.boot) record_.boot = now();
+    booting_ = false;
     went_on();
     log(EventKind::boot_ended);
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
@@ -51,7 +54,7 @@ void Simulation::account() {
 
 /// Opens and closes what a player needs and misses, once an instant has run.
 void Simulation::account_needs(PlayerNumber player) {
-    if (!record_.boot) return;
+    if (booting_) return;
     Walker& walker = walkers_[player];
     const bool hidden = flow_.veils().hides_from(flow::PlayerId{player});
     const auto look = [&](LevelId level, bool stood, bool here) {
@@ -95,7 +98,7 @@ void Simulation::account_needs(PlayerNumber player) {
 
 /// Opens and closes stretches in which rules are broken, once an instant has run.
 void Simulation::look_at_rules() {
-    if (!record_.boot) return;
+    if (booting_) return;
     const bool settled = nothing_going_on() && !loader_.releasing();
     for (const plan::RuleId rule : plan_.rules.ids()) {
         std::size_t& open = breaches_[rule];

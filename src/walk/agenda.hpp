@@ -17,6 +17,7 @@ struct Planned {
         crossing,  ///< index: which crossing of the player's present piece of way
         piece_end, ///< the player is at the end of its present piece of way
         pause_end, ///< the player's `pause` is over
+        patience,  ///< index: step of the player's route, an `expect` whose time is over
         alarm,     ///< index: an alarm of the interpreter's
         parcel,    ///< index: one that arrives
     };

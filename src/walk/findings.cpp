@@ -49,6 +49,7 @@ public:
         rules();
         beyond_edition();
         ended_goes();
+        expectations();
         thrashing();
         undelivered();
         if (record_.stuck) stuck();
@@ -309,10 +310,43 @@ private:
         }
     }
 
+    void expectations() {
+        using Outcome = Expectation::Outcome;
+        for (const Expectation& each : record_.expectations) {
+            if (each.outcome == Outcome::held || each.outcome == Outcome::kept) continue;
+            const plan::RouteStep& step = route_.players[each.player].steps[each.step];
+            const auto& expect = std::get<plan::ExpectStep>(step.what);
+            const plan::Condition& condition = plan_.conditions[expect.condition];
+            std::string text = "what is expected is not so: \"" + condition.text + '"';
+            if (each.outcome == Outcome::never_reached) {
+                text = "what is expected is never reached: \"" + condition.text + '"';
+            } else if (each.outcome == Outcome::cut_short) {
+                text += ", when the wait for it was cut short after " +
+                        short_time(each.at - each.since);
+            } else if (expect.within) {
+                text += " within " + short_time(*expect.within);
+            }
+            if (!each.values.empty())
+                text += "; " + plan::values_text(plan_, condition, each.values);
+            if (each.outcome != Outcome::never_reached)
+                text += "; " + player_name(each.player) + " is " + place_text(each);
+            plan::Finding& added =
+                add(each.at, "expectation-failed", {step.place, route_owner().thing}, text);
+            added.at = each.place;
+        }
+    }
+    [[nodiscard]] std::string place_text(const Expectation& each) const {
+        if (each.place) return "at " + plan_.waypoints[each.place].name;
+        if (!each.path) return "nowhere";
+        return "on the " + plan::thing_name(plan_, {ThingKind::path,
+                                                    static_cast<std::uint32_t>(each.path.value)});
+    }
+
     void thrashing() {
         std::map<std::uint32_t, Micros> released;
         for (const Event& event : record_.events) {
             if (event.kind == EventKind::piece_released) released[event.subject] = event.at;
+            if (event.kind == EventKind::launched) released.clear();
             if (event.kind != EventKind::piece_reading) continue;
             const auto found = released.find(event.subject);
             if (found == released.end() || event.at - found->second > soon_read_again) continue;

@@ -113,6 +113,10 @@ public:
             case EventKind::piece_released: released_.push_back(i); break;
             case EventKind::switch_began: switches_.push_back({event.at, record.end}); break;
             case EventKind::switch_ended: switches_.back().to = event.at; break;
+            case EventKind::launched:
+                if (!switches_.empty())
+                    switches_.back().to = std::min(switches_.back().to, event.at);
+                break;
             case EventKind::through_gate: gates_.push_back(i); break;
             default: break;
             }
@@ -151,8 +155,8 @@ private:
     void add(const Transition& transition) {
         TransitionOutcome outcome;
         outcome.transition = transition.number;
-        outcome.settled =
-            transition.ended.value_or(transition.abandoned ? transition.fired : record_.end);
+        outcome.settled = transition.ended.value_or(
+            transition.abandoned ? transition.fired : end_of_session(transition.fired));
         for (const Transition::Called& call : transition.called) {
             const LevelOutcome level = outcome_of(transition, call);
             const auto& there = call.to_show ? level.shown : level.ready;
@@ -169,6 +173,11 @@ private:
         record_.transition_outcomes.push_back(outcome);
     }
 
+    /// When the game that was played at a moment was launched again, or the walk ended.
+    [[nodiscard]] Micros end_of_session(Micros at) const {
+        const auto next = std::lower_bound(record_.launches.begin(), record_.launches.end(), at);
+        return next == record_.launches.end() ? record_.end : *next;
+    }
     /// The first of such events that is not before a call, and when; none where there is none.
     struct Next {
         std::size_t event = std::numeric_limits<std::size_t>::max();

@@ -2,7 +2,9 @@
 // What a walk leaves behind: a plain struct with all its figures (docs/model.md section 7). Writers
 // turn it into tables and figures; nobody computes anything new from it but sums.
 
+#include "flow/carries.hpp"
 #include "flow/facts.hpp"
+#include "flow/snapshot.hpp"
 #include "flow/stage.hpp"
 #include "loading/ledger.hpp"
 #include "loading/loader.hpp"
@@ -75,6 +77,10 @@ enum class EventKind : std::uint8_t {
     level_hidden,    ///< level
     level_unloaded,  ///< level
     session_ended,   ///< run
+    launched,        ///< nothing: the game is switched off and launched again
+    left_out,        ///< player; step of its route that a launch, or the session's end, left out
+    expected,        ///< player; step of its route: what it expects holds
+    not_as_expected, ///< player; step of its route
     stuck,           ///< nothing
     ended,           ///< nothing
 };
@@ -83,6 +89,7 @@ struct Event {
     EventKind kind;
     std::uint32_t subject = 0;
     std::uint32_t detail = 0;
+    bool operator==(const Event&) const = default;
 };
 
 /// One run of a list of steps, or what a near rule does; transition 0, the boot, is not among them.
@@ -207,6 +214,28 @@ struct RouteStepTime {
     plan::Micros to;      ///< it was over; the walk's end where it never was
 };
 
+/// What an `expect` of a route came to (docs/model.md section 7).
+struct Expectation {
+    enum class Outcome : std::uint8_t {
+        held,
+        failed,
+        cut_short,     ///< it still waited when the session ended or the game was launched again
+        never_reached, ///< its turn never came
+        kept,          ///< `expect: now`: what holds is told
+    };
+    std::uint32_t player = 0;
+    std::size_t step = 0; ///< of the player's steps
+    Outcome outcome = Outcome::held;
+    plan::Micros since;                  ///< its turn came; never reached: the walk's end
+    plan::Micros at;                     ///< when it was decided
+    std::vector<plan::TermValue> values; ///< of the condition, then; empty: never reached, kept
+    plan::WaypointId place; ///< where the player stood then; unset: on its way, nowhere
+    plan::PathId path;      ///< that it was on
+    // kept:
+    std::vector<plan::LevelId> shown;
+    std::vector<std::int64_t> facts; ///< by fact
+};
+
 /// Why a walk could not go on.
 enum class StuckKind : std::uint8_t {
     boot_waits,   ///< levels: those the boot waits for
@@ -239,6 +268,40 @@ struct Stuck {
     bool menu_open = false;   ///< cannot_press: it is, but `when` does not hold
 };
 
+/// How everything stands at one moment of a walk, once its instant has run.
+struct Standing {
+    plan::Micros at;
+    std::size_t events = 0; ///< of the record, that were by then
+    bool booted = false;
+    bool ended = false; ///< the session is over
+    bool frozen = false;
+    struct Player {
+        plan::WaypointId at;   ///< unset: on its way, or nowhere
+        plan::WaypointId goal; ///< where it goes; unset: it does not
+        plan::PathId path;     ///< that it is on, or waits at the gate of
+        bool at_gate = false;
+        std::vector<plan::VeilId> veils;    ///< that hide the game from it
+        std::vector<plan::LevelId> missing; ///< that it stands in or could see, not shown
+        std::vector<plan::ItemId> items;    ///< that it can press
+    };
+    std::vector<Player> players;
+    plan::Table<plan::LevelId, loading::LevelCondition> levels;
+    loading::MemoryRow memory;
+    std::vector<plan::MenuId> menus; ///< open ones
+    std::vector<std::int64_t> facts; ///< by fact
+    std::optional<plan::Checkpoint> checkpoint;
+    /// A list that runs, and what it waits for.
+    struct Running {
+        plan::ListId list; ///< unset: the boot, or the switch of an abandoned list
+        std::size_t step = 0;
+        plan::Micros since;
+        plan::Awaited awaited = plan::Awaited::shown;
+        std::vector<plan::LevelId> missing;
+        plan::ConditionId until;
+    };
+    std::vector<Running> running; ///< oldest first
+};
+
 using plan::Verdict;
 
 /// One route on one device.
@@ -248,7 +311,8 @@ struct Record {
     std::optional<plan::Micros> boot; ///< how long it took; unset: it never ended
     plan::Micros end; ///< when the walk was done, or from when on it is stuck; nothing lies after
     std::optional<Stuck> stuck;
-    bool session_ended = false;        ///< by an `end` step
+    bool routes_done = false;          ///< every step of them is over
+    bool session_ended = false;        ///< by an `end` step, and not launched again
     TimeShares shares;                 ///< of all players together
     std::vector<TimeShares> shares_of; ///< by player
     std::vector<Spell> spells;         ///< by player and time
@@ -256,10 +320,13 @@ struct Record {
     std::vector<Track> tracks;         ///< in the order in which they ended
     std::vector<Needed> needed;
     std::vector<Gap> gaps;
-    std::vector<RuleBreach> breaches;                   ///< in order of time
-    std::vector<BeyondEdition> beyond_edition;          ///< in order of time
-    std::vector<EndedGo> ended_goes;                    ///< in order of time
-    std::vector<LevelOutcome> outcomes;                 ///< by transition and order of asking
+    std::vector<RuleBreach> breaches;          ///< in order of time
+    std::vector<BeyondEdition> beyond_edition; ///< in order of time
+    std::vector<EndedGo> ended_goes;           ///< in order of time
+    std::vector<Expectation> expectations;     ///< in order of time, those never reached last
+    flow::Carries carries;                     ///< what became of facts
+    std::vector<plan::Micros> launches;        ///< when the game was launched again
+    std::vector<LevelOutcome> outcomes;        ///< by transition and order of asking
     std::vector<TransitionOutcome> transition_outcomes; ///< one for each transition
     std::optional<flow::SavedStore> saved;              ///< as the walk left it
     std::vector<plan::Finding> findings;                ///< in order of time, without the allowed
@@ -272,6 +339,11 @@ struct Record {
     std::vector<loading::MemoryRow> memory;
     std::vector<loading::Holding> holdings; ///< `to` is at most `end`
     std::vector<loading::Overrun> overruns; ///< `to` is at most `end`
+
+    /// How it stood when the routes were done, or could not go on; only where it was asked for.
+    std::optional<Standing> standing;
+    /// And at its end, where it came to one with nothing going on.
+    std::optional<flow::Snapshot> snapshot;
 
     plan::Bytes peak;                      ///< most memory in use at any moment
     plan::Micros peak_at;                  ///< the first such moment

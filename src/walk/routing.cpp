@@ -34,8 +34,11 @@ bool Simulation::advance_routes() {
 bool Simulation::advance(PlayerNumber player) {
     Walker& walker = walkers_[player];
     bool any = false;
-    while (!walker.done() && !flow_.ended() && !lingering() && has_turn(player) &&
-           begin(player, walker.route->steps[walker.step])) {
+    while (!walker.done() && flow_.booted() && !flow_.ended() && !lingering() && has_turn(player)) {
+        if (!begin(player, walker.route->steps[walker.step])) {
+            walker.tried = true;
+            break;
+        }
         next_step(player);
         any = true;
         if (route_.unhurried) break; // what follows from it comes first
@@ -58,6 +61,9 @@ void Simulation::next_step(PlayerNumber player) {
     went_on();
     ++walker.step;
     walker.step_begun = false;
+    walker.tried = false;
+    walker.pausing = false;
+    walker.impatient = false;
     walker.step_since = now();
 }
 
@@ -65,9 +71,7 @@ void Simulation::next_step(PlayerNumber player) {
 bool Simulation::begin(PlayerNumber player, const plan::RouteStep& step) {
     Walker& walker = walkers_[player];
     if (const auto* press = std::get_if<plan::PressStep>(&step.what)) {
-        const plan::Item& item = plan_.items[press->item];
-        if (!flow_.menu_open(item.menu) || !flow_.holds(item.when, flow::PlayerId{player}))
-            return false;
+        if (!can_press(press->item, flow::PlayerId{player})) return false;
         log(EventKind::pressed, press->item.value,
             static_cast<std::uint32_t>(record_.transitions.size() + 1));
         flow_.press(press->item, flow::PlayerId{player});
@@ -77,7 +81,8 @@ bool Simulation::begin(PlayerNumber player, const plan::RouteStep& step) {
         if (walker.step_begun) return !walker.pausing;
         walker.step_begun = true;
         walker.pausing = true;
-        plan_event(Planned::Kind::pause_end, now() + pause->time, player, 0);
+        plan_event(Planned::Kind::pause_end, now() + pause->time, player,
+                   static_cast<std::uint32_t>(walker.step));
         return false;
     }
     if (const auto* after = std::get_if<plan::AfterStep>(&step.what)) {
@@ -92,6 +97,12 @@ bool Simulation::begin(PlayerNumber player, const plan::RouteStep& step) {
         return true;
     }
     if (const auto* go = std::get_if<plan::GoStep>(&step.what)) return begin_go(player, *go);
+    if (const auto* expect = std::get_if<plan::ExpectStep>(&step.what))
+        return begin_expect(player, *expect);
+    if (std::holds_alternative<plan::LaunchStep>(step.what)) {
+        launch();
+        return true;
+    }
     return true; // a pick: it counts wherever it stands
 }
 
@@ -121,6 +132,104 @@ bool Simulation::begin_go(PlayerNumber player, const plan::GoStep& go) {
     log(EventKind::set_out, player, go.to.value);
     begin_leg(player);
     return false;
+}
+
+/// Judged when its turn comes, and until its time is over.
+bool Simulation::begin_expect(PlayerNumber player, const plan::ExpectStep& expect) {
+    Walker& walker = walkers_[player];
+    if (!expect.condition) {
+        add_expectation(player, Expectation::Outcome::kept);
+        return true;
+    }
+    const bool holds = flow_.holds(expect.condition, flow::PlayerId{player});
+    const bool asks_device =
+        plan_.conditions[expect.condition].asks({plan::Operation::memory, plan::Operation::queued});
+    // What it may wait for until then can still come once reads and workers take their pieces.
+    const bool over = !expect.within || (walker.impatient && (dispatched_ || !asks_device));
+    if (holds || over) {
+        add_expectation(player, holds ? Expectation::Outcome::held : Expectation::Outcome::failed);
+        return true;
+    }
+    if (!walker.step_begun) {
+        walker.step_begun = true;
+        plan_event(Planned::Kind::patience, now() + *expect.within, player,
+                   static_cast<std::uint32_t>(walker.step));
+    }
+    return false;
+}
+
+void Simulation::add_expectation(PlayerNumber player, Expectation::Outcome outcome) {
+    using Outcome = Expectation::Outcome;
+    const Walker& walker = walkers_[player];
+    Expectation& added = record_.expectations.emplace_back();
+    added.player = player;
+    added.step = walker.step;
+    added.outcome = outcome;
+    added.since = outcome == Outcome::never_reached ? now() : walker.step_since;
+    added.at = now();
+    added.place = walker.traveller.at;
+    added.path = walker.traveller.path();
+    if (outcome == Outcome::kept) {
+        for (const plan::LevelId level : plan_.levels.ids()) {
+            if (loader_.shown(level)) added.shown.push_back(level);
+        }
+        for (const flow::FactValue value : flow_.facts().all()) added.facts.push_back(value);
+        return;
+    }
+    if (outcome == Outcome::never_reached) return;
+    log(outcome == Outcome::held ? EventKind::expected : EventKind::not_as_expected, player,
+        static_cast<std::uint32_t>(walker.step));
+    added.values =
+        flow_.leaf_values(walker.at_step<plan::ExpectStep>()->condition, flow::PlayerId{player});
+}
+
+/// Where nothing is left to happen but that an `expect` has waited long enough, it has.
+bool Simulation::lose_patience() {
+    if (agenda_.empty() || loader_.next_instant() != Micros::never()) return false;
+    const bool nothing_else = std::all_of(walkers_.begin(), walkers_.end(), [](const Walker& each) {
+        return !each.traveller.going_since && !each.pausing;
+    });
+    if (!nothing_else) return false;
+    std::vector<Planned> waiting;
+    for (; next_planned().at != Micros::never(); agenda_.pop()) waiting.push_back(agenda_.top());
+    for (const Planned& each : waiting) agenda_.push(each);
+    const bool only_waiting = std::all_of(waiting.begin(), waiting.end(), [](const Planned& each) {
+        return each.kind == Planned::Kind::patience;
+    });
+    if (waiting.empty() || !only_waiting) return false;
+    walkers_[waiting.front().player].impatient = true;
+    settle();
+    run_instant(now());
+    return true;
+}
+
+/// Whether anything came of asking routes again that wait for what hangs on reads and memory.
+bool Simulation::ask_routes_again() {
+    const bool any_asks = std::any_of(walkers_.begin(), walkers_.end(), [&](const Walker& walker) {
+        const auto* until = walker.at_step<plan::UntilStep>();
+        const auto* expect = walker.at_step<plan::ExpectStep>();
+        const plan::ConditionId condition = until != nullptr    ? until->condition
+                                            : expect != nullptr ? expect->condition
+                                                                : plan::ConditionId{};
+        return condition &&
+               plan_.conditions[condition].asks({plan::Operation::memory, plan::Operation::queued});
+    });
+    if (!any_asks) return false;
+    const std::size_t before = record_.steps.size();
+    settle();
+    return record_.steps.size() > before;
+}
+
+/// Whose turn never came, or who still waited, has failed.
+void Simulation::add_never_reached() {
+    for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
+        Walker& walker = walkers_[player];
+        for (; !walker.done(); ++walker.step, walker.step_begun = false) leave_step(player);
+    }
+    for (Expectation& each : record_.expectations) {
+        each.since = std::min(each.since, record_.end);
+        each.at = std::min(each.at, record_.end);
+    }
 }
 
 std::size_t Simulation::pick(flow::PlayerId player, const plan::ChooseStep& choose) {

@@ -27,6 +27,8 @@ struct Walker {
     bool step_begun = false;
     plan::Micros step_since; ///< when its turn came
     bool pausing = false;
+    bool impatient = false;   ///< its `expect` may wait no longer
+    bool tried = false;       ///< the present step was tried, and waits for something
     std::vector<bool> picked; ///< by route step: a `pick` that was used
     bool accounting = false;  ///< after the boot and before the end of its route
     Spell spell;
@@ -44,11 +46,17 @@ struct Walker {
     std::map<std::pair<plan::LevelId, bool>, Open> open; ///< by level and whether it stands in it
 
     [[nodiscard]] bool done() const { return step == route->steps.size(); }
-    /// A `go` of its route that has set out and is not over.
-    [[nodiscard]] bool going() const {
-        return step_begun && !done() &&
-               std::holds_alternative<plan::GoStep>(route->steps[step].what);
+    /// What the present step is, where it is of that kind; else null.
+    template <class Step>
+    [[nodiscard]] const Step* at_step() const {
+        return done() ? nullptr : std::get_if<Step>(&route->steps[step].what);
     }
+    /// Its present step has begun and is not over: what a launch ends.
+    [[nodiscard]] bool under_way() const {
+        return !done() && (step_begun || (tried && at_step<plan::GoStep>() == nullptr));
+    }
+    /// A `go` of its route that has set out and is not over.
+    [[nodiscard]] bool going() const { return step_begun && at_step<plan::GoStep>() != nullptr; }
 };
 
 /// One walk under way.
@@ -78,6 +86,10 @@ public:
     [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const override {
         return loader_.levels().asked();
     }
+    [[nodiscard]] bool queued(plan::LevelId level) const override {
+        return loader_.condition(level) == loading::LevelCondition::queued;
+    }
+    [[nodiscard]] plan::Bytes memory() const override { return loader_.ledger().total(); }
     [[nodiscard]] bool wanted_shown(plan::LevelId level) const override {
         return loader_.levels()[level].wanted;
     }
@@ -154,6 +166,10 @@ private:
     void arrive_parcel(std::uint32_t number);
     /// Some step, of a route or of a list, went on now.
     void went_on() { went_on_at_ = now(); }
+    void take_standing();
+    [[nodiscard]] Standing standing() const;
+    [[nodiscard]] flow::Snapshot snapshot() const;
+    [[nodiscard]] bool can_press(plan::ItemId item, flow::PlayerId player) const;
     void finish();
     void add_peak();
     void cut_off();
@@ -165,7 +181,21 @@ private:
     [[nodiscard]] bool has_turn(PlayerNumber player) const;
     bool begin(PlayerNumber player, const plan::RouteStep& step);
     bool begin_go(PlayerNumber player, const plan::GoStep& go);
+    bool begin_expect(PlayerNumber player, const plan::ExpectStep& expect);
+    void add_expectation(PlayerNumber player, Expectation::Outcome outcome);
+    [[nodiscard]] bool lose_patience();
+    bool ask_routes_again();
+    void add_never_reached();
     void next_step(PlayerNumber player);
+
+    // Launching again (launching.cpp).
+    void stand_at_start(plan::WaypointId at);
+    void launch();
+    void leave_behind();
+    void leave_step(PlayerNumber player);
+    [[nodiscard]] bool launch_after_end();
+    void close_needs();
+
     [[nodiscard]] bool gate_closed(const flow::Traveller& traveller) const;
     void begin_leg(PlayerNumber player);
     bool pass_gates();
@@ -187,6 +217,7 @@ private:
     const plan::Plan& plan_;
     const plan::Route& route_;
     const std::size_t most_transitions_;
+    const bool stands_; ///< how everything stands is to be told
     loading::Sequence sequence_;
     const loading::Catalogue catalogue_;
     loading::Loader loader_;
@@ -205,7 +236,11 @@ private:
         std::uint64_t count = 0;
     };
     plan::Table<plan::ListId, Runs> runs_;
+    flow::CarryLog carried_;
     plan::Micros went_on_at_; ///< the last time at which any step went on
+    bool booting_ = true;
+    /// Of this instant: reads and workers have taken their pieces.
+    bool dispatched_ = false;
 
     Record record_;
 };

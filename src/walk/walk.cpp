@@ -62,6 +62,15 @@ std::vector<plan::PlayerKindId> kinds_of(const plan::Route& route) {
     return kinds;
 }
 
+flow::Setup setup_for(const plan::Plan& plan, const plan::Route& route, const Options& options) {
+    flow::Setup setup = flow::setup_of(plan, route.start, options.saved);
+    setup.players = route.players.size();
+    setup.edition = route.edition;
+    setup.after_is_told = route.unhurried;
+    setup.waits_for_ever = route.unhurried;
+    return setup;
+}
+
 /// Joins spells in which a player goes on doing what it did: what it did in between took no time.
 void join_alike(std::vector<Spell>& spells) {
     std::vector<Spell> joined;
@@ -82,12 +91,12 @@ void join_alike(std::vector<Spell>& spells) {
 Simulation::Simulation(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
                        const Options& options, Ground& ground)
     : plan_(plan), route_(plan.routes[route]), most_transitions_(options.most_transitions),
-      catalogue_(loading::catalogue_for(plan, device)), loader_(catalogue_, sequence_),
-      walkers_(walkers_of(route_)), flow_(plan, *this,
-                                          {walkers_.size(), route_.edition, options.saved,
-                                           route_.unhurried, route_.unhurried, false}),
-      ground_(ground), triggers_(plan, ground.zones(), flow_, *this, kinds_of(route_)),
-      rules_(plan, flow_, *this), breaches_(plan.rules.size(), 0), runs_(plan.lists.size()) {
+      stands_(options.stand), catalogue_(loading::catalogue_for(plan, device)),
+      loader_(catalogue_, sequence_), walkers_(walkers_of(route_)),
+      flow_(plan, *this, setup_for(plan, route_, options)), ground_(ground),
+      triggers_(plan, ground.zones(), flow_, *this, kinds_of(route_)), rules_(plan, flow_, *this),
+      breaches_(plan.rules.size(), 0), runs_(plan.lists.size()), carried_(plan) {
+    carried_.begin(flow_.facts());
     if (route_.unhurried) triggers_.forget_rearm();
     record_.route = route;
     record_.device = device;
@@ -234,6 +243,9 @@ void Simulation::near_refused(LevelId level) {
 
 void Simulation::note(const flow::Event& note) {
     const auto run = note.run.value;
+    const Transition* of = transition(note.run);
+    carried_.note(note, of != nullptr ? flow::CarryCause{of->list, of->near} : flow::CarryCause{},
+                  flow_.facts());
     const auto fact_event = [&](EventKind kind) {
         const auto value = flow_.facts()[plan::FactId{note.detail}];
         log(kind, note.detail, static_cast<std::uint32_t>(static_cast<std::int32_t>(value)));
@@ -310,8 +322,9 @@ bool Simulation::holds(const Planned& event) const {
     const flow::Traveller& traveller = walkers_[event.player].traveller;
     switch (event.kind) {
     case Planned::Kind::alarm: return flow_.awaits(event.index);
-    case Planned::Kind::pause_end:
     case Planned::Kind::parcel: return true;
+    case Planned::Kind::pause_end:
+    case Planned::Kind::patience: return event.index == walkers_[event.player].step;
     case Planned::Kind::crossing: {
         // What it gets into in the very instant in which it is stopped, it got into.
         const bool just_stopped =
@@ -344,6 +357,7 @@ void Simulation::happen(const Planned& event) {
     }
     case Planned::Kind::piece_end: piece_ended(event.player); break;
     case Planned::Kind::pause_end: walkers_[event.player].pausing = false; break;
+    case Planned::Kind::patience: walkers_[event.player].impatient = true; break;
     case Planned::Kind::alarm: flow_.wake(event.index); break;
     case Planned::Kind::parcel: arrive_parcel(event.index); break;
     }
@@ -379,14 +393,15 @@ void Simulation::settle() {
     while (changed && !endless_) {
         flow_.apply_level_events();
         changed = flow_.resume_ready();
-        if (flow_.booted() && !record_.boot) boot_ended();
+        if (flow_.booted() && booting_) boot_ended();
         changed = triggers_.judge_triggers() || changed;
         changed = triggers_.judge_near() || changed;
         linger();
         // Who does not hurry waits until all that follows has followed.
         if (!changed || !route_.unhurried) changed = advance_routes() || changed;
         changed = changed || triggers_.to_judge();
-        if (flow_.ended()) break;
+        if (!flow_.ended()) continue;
+        changed = launch_after_end();
     }
     account();
 }
@@ -394,10 +409,15 @@ void Simulation::settle() {
 void Simulation::run_instant(Micros at) {
     loader_.set_now(at);
     const auto over = [&] { return endless_ || flow_.ended(); };
-    do {
+    bool again = true;
+    while (again && !over()) {
+        dispatched_ = false;
         while (!over() && run_next_event(at)) settle();
-        if (!over()) loader_.dispatch();
-    } while (!over() && std::min(next_planned(), loader_.next()).at == at);
+        if (over()) break;
+        loader_.dispatch();
+        dispatched_ = true;
+        again = ask_routes_again() || std::min(next_planned(), loader_.next()).at == at;
+    }
     if (!over() && loader_.frame_due() == at) loader_.start_frame();
     flow_.apply_level_events(); // what dispatch and the frame began is logged in its place
     account();
@@ -425,15 +445,13 @@ bool Simulation::routes_done() const {
 Record Simulation::run() {
     const Micros limit = plan_.limits.walk;
     if (!parcels_.empty()) log(EventKind::parcel_arrived, 0);
-    for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
-        walkers_[player].traveller.at = route_.start_at;
-        triggers_.stand_inside(flow::PlayerId{player},
-                               ground_.zones().around(plan_, route_.start_at));
-    }
-    flow_.boot(route_.start_level);
+    stand_at_start(route_.start.at);
+    flow_.boot(route_.start.level, route_.start.loaded);
     settle();
     run_instant({});
-    while (!done()) {
+    while (true) {
+        take_standing();
+        if (done()) break;
         const Micros at = next_instant();
         if (endless_) {
             record_.stuck.emplace().kind = StuckKind::endless;
@@ -441,7 +459,7 @@ Record Simulation::run() {
             record_.stuck->list = *endless_;
             break;
         }
-        if (at == Micros::never() && drop_waiting()) continue;
+        if (lose_patience() || (at == Micros::never() && drop_waiting())) continue;
         if (at == Micros::never()) {
             record_.stuck = why_stuck();
             break;
@@ -526,7 +544,15 @@ void Simulation::add_shares() {
     }
 }
 
+/// Once, when the routes are done.
+void Simulation::take_standing() {
+    if (stands_ && !record_.standing && !booting_ && routes_done()) record_.standing = standing();
+}
+
 void Simulation::finish() {
+    if (stands_ && !record_.standing) record_.standing = standing();
+    record_.routes_done = routes_done();
+    if (stands_ && done()) record_.snapshot = snapshot();
     record_.end = record_.stuck ? record_.stuck->since : now();
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
         const Walker& walker = walkers_[player];
@@ -534,12 +560,14 @@ void Simulation::finish() {
         if (!walker.done() && walker.step_since <= record_.end)
             record_.steps.push_back({player, walker.step, walker.step_since, record_.end});
     }
+    add_never_reached();
     for (Walker& walker : walkers_) {
         if (!walker.accounting) continue;
         walker.spell.to = std::max(walker.spell.from, record_.end);
         record_.spells.push_back(walker.spell);
     }
     record_.saved = flow_.facts().saved();
+    for (const flow::Carried& each : carried_.all()) ++record_.carries[each];
     record_.loads = loader_.loads();
     record_.hitches = loader_.hitches();
     record_.memory = loader_.ledger().rows();

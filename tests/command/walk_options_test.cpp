@@ -92,7 +92,7 @@ TEST_CASE("walk: the same bytes for any number of jobs", "[program]") {
         ++compared;
         CHECK(contents(folder / name) == contents(folder / ("many" + name.substr(3))));
     }
-    CHECK(compared == 22);
+    CHECK(compared == 24);
     CHECK(run(folder, "HESTREL walk plan.yaml --jobs 0").code == 2);
 }
 

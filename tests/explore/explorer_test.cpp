@@ -4,6 +4,7 @@
 
 #include "bench/large_situations.hpp"
 #include "explore/witness.hpp"
+#include "plan/questions.hpp"
 #include "support/plan_text.hpp"
 #include "support/random_plan.hpp"
 #include "support/situations.hpp"
@@ -83,6 +84,7 @@ TEST_CASE("the set of situations is that of a plain, slow explorer") {
         const plan::Plan plan = tests::plan_from(text);
         explore::Options options = all_of(plan);
         options.most_situations = 3'000;
+        options.quit_anywhere = seed % 3 == 0;
         Explorer explorer(plan, options);
         explorer.run();
         if (!explorer.complete()) continue;
@@ -105,11 +107,18 @@ std::string end_of(const plan::Plan& plan, const walk::Record& record) {
     std::map<std::uint32_t, std::string> players;
     std::set<std::uint32_t> veils;
     std::set<std::uint32_t> menus;
-    for (const plan::FactId fact : plan.facts.ids())
-        facts[fact.value] = flow::fact_value(plan.facts[fact].initial);
+    std::map<std::uint32_t, std::int64_t> saved;
     const plan::Route& route = plan.routes[record.route];
+    const flow::Setup begun = flow::setup_of(plan, route.start, {});
+    const flow::Facts at_first(plan, begun.saved);
+    for (const plan::FactId fact : plan.facts.ids()) {
+        facts[fact.value] = at_first[fact];
+        if (begun.saved) saved[fact.value] = begun.saved->facts[fact.value];
+    }
+    for (const plan::Assignment& each : begun.facts)
+        facts[each.fact.value] = flow::fact_value(each.value);
     for (std::uint32_t player = 0; player < route.players.size(); ++player)
-        players[player] = route.start_at ? plan.waypoints[route.start_at].name : "nowhere";
+        players[player] = route.start.at ? plan.waypoints[route.start.at].name : "nowhere";
     for (const walk::Event& event : record.events) {
         using walk::EventKind;
         switch (event.kind) {
@@ -120,6 +129,20 @@ std::string end_of(const plan::Plan& plan, const walk::Record& record) {
         case EventKind::fact_set:
         case EventKind::fact_reset:
             facts[event.subject] = static_cast<std::int32_t>(event.detail);
+            break;
+        case EventKind::saved: saved = facts; break;
+        case EventKind::launched:
+            for (const plan::FactId fact : plan.facts.ids()) {
+                const bool is_saved =
+                    plan.facts[fact].lifetime == plan::Lifetime::saved && !saved.empty();
+                facts[fact.value] =
+                    is_saved ? saved[fact.value] : flow::fact_value(plan.facts[fact].initial);
+            }
+            for (auto& [player, place] : players) {
+                const plan::WaypointId at =
+                    plan::first_entry(plan.levels[plan::launched_in(plan, route)]);
+                place = at ? plan.waypoints[at].name : "nowhere";
+            }
             break;
         case EventKind::veil_up: veils.insert(event.subject); break;
         case EventKind::veil_down: veils.erase(event.subject); break;
@@ -153,8 +176,10 @@ std::string end_of(const Explorer& explorer, std::uint32_t number) {
     const explore::Word* row = explorer.row(number);
     const flow::State& settled = explorer.control_of(row);
     std::string text;
-    for (const auto& there : explorer.levels_of(row))
+    for (const auto& there : explorer.levels_of(row)) {
+        if (there.pending) continue; // the session ended before it came
         text += plan.levels[there.level].name + (there.shown ? " shown " : " ready ");
+    }
     for (const plan::FactId fact : plan.facts.ids())
         text += fmt::format("{}={} ", fact.value, explorer.layout().facts[fact].get(row));
     for (std::size_t player = 0; player < explorer.players().size(); ++player) {

@@ -63,6 +63,8 @@ public:
         return loaded_.contains(level);
     }
     [[nodiscard]] bool delivered(plan::LevelId) const override { return true; }
+    [[nodiscard]] bool queued(plan::LevelId) const override { return false; }
+    [[nodiscard]] plan::Bytes memory() const override { return {}; }
     [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const override { return asked_; }
     [[nodiscard]] bool wanted_shown(plan::LevelId level) const override {
         return wanted_.contains(level);

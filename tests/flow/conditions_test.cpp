@@ -37,6 +37,8 @@ struct World final : flow::ConditionWorld {
     [[nodiscard]] bool inside_now(plan::LevelId, flow::PlayerId) const override { return in_quay; }
     [[nodiscard]] bool open_now(plan::MenuId, flow::PlayerId) const override { return menu; }
     [[nodiscard]] bool frozen_now(flow::PlayerId) const override { return frozen; }
+    [[nodiscard]] bool queued_now(plan::LevelId) const override { return false; }
+    [[nodiscard]] double memory_now() const override { return 0; }
 };
 
 /// An expression as text, and what it means in a world.

@@ -33,7 +33,8 @@ TEST_CASE("the page of the demo plan says what is wrong first, and holds every w
     std::vector<walk::Record> records;
     const report::Advice advice = advice_on(plan);
     const std::string page = page_of(plan, records, {}, advice);
-    CHECK(page.find("2 of 3 devices pass; handheld is over budget and late.") != std::string::npos);
+    CHECK(page.find("2 of 3 devices pass; handheld is over budget, not as expected and late.") !=
+          std::string::npos);
     CHECK(page.find("<h3>trigger keeper-stair brings lamp-room 1.04 s too late on handheld</h3>") !=
           std::string::npos);
     CHECK(page.find("let trigger keeper-stair reach 7 m farther") != std::string::npos);

@@ -99,6 +99,7 @@ const std::map<std::string_view, std::string>& contexts() {
         {"place", steps + "{place: {%}}]}}"},
         {"position", steps + "{switch: {to: {%}}}]}}"},
         {"assignment", "facts: {f: {initial: 0}}\n" + steps + "{set: {f: {%}}}]}}"},
+        {"expect", "routes: {r: {steps: [{expect: {%}}]}}"},
         {"route-step", "routes: {r: {steps: [{%}]}}"},
     };
     return all;

@@ -161,7 +161,9 @@ private:
                 "{{choose: {{one: [{{set: {{n: +1}}}}, {{wait: {} ms}}], two: [{}]}}}}",
                 dice_.below(900), plain_step());
         case 14: return fmt::format("{{veil: veil{}, who: firer}}", dice_.below(2));
-        default: return fmt::format("{{unveil: veil{}, who: firer}}", dice_.below(2));
+        default:
+            if (dice_.one_in(3)) return "{end: session}";
+            return fmt::format("{{unveil: veil{}, who: firer}}", dice_.below(2));
         }
     }
     std::string shape(int from, int to) {
@@ -252,13 +254,24 @@ private:
         std::string text;
         const int count = 1 + dice_.below(6);
         for (int i = 0; i < count; ++i) {
-            switch (dice_.below(rich_ ? 8 : 5)) {
+            switch (dice_.below(rich_ ? 11 : 5)) {
             case 0: text += fmt::format("{}- pause: {} ms\n", indent, dice_.below(4'000)); break;
             case 1: text += indent + "- press: desk.go\n"; break;
             case 5:
                 text += fmt::format("{}- set: {{{}: {}}}\n", indent, any_fact(), dice_.below(4));
                 break;
             case 6: text += indent + "- pick: two\n"; break;
+            case 8: text += fmt::format("{}- expect: {}\n", indent, condition()); break;
+            case 9:
+                text += fmt::format("{}- {{expect: {{that: {}, within: {}}}}}\n", indent,
+                                    dice_.one_in(3) ? "memory > 200 and not queued(level1)"
+                                                    : condition(),
+                                    dice_.below(5));
+                break;
+            case 10:
+                // Only one player of a route may say so.
+                text += indent + (indent.size() == 6 ? "- launch: again\n" : "- pause: 1 s\n");
+                break;
             default:
                 text += fmt::format("{}- {{go: way{}, speed: {}}}\n", indent, dice_.below(ways),
                                     dice_.one_in(2) ? "walk" : "run");
@@ -266,10 +279,18 @@ private:
         }
         return text;
     }
+    std::string start() {
+        if (!rich_ || dice_.one_in(2)) return {};
+        std::string text = fmt::format(", facts: {{{}: {}}}", any_fact(), dice_.below(4));
+        if (dice_.one_in(2)) text += fmt::format(", saved: {{kept: {}}}", dice_.below(4));
+        if (dice_.one_in(2)) text += fmt::format(", checkpoint: {}.door", any_level());
+        if (dice_.one_in(3)) text += fmt::format(", loaded: [{}]", any_level());
+        return text;
+    }
     std::string route() {
         const std::string text =
-            "limits: {walk: 10 min}\nroutes:\n  r:\n    start: {level: level0, "
-            "waypoint: way0}\n";
+            "limits: {walk: 10 min}\nroutes:\n  r:\n    start: {level: level0, waypoint: way0" +
+            start() + "}\n";
         if (!rich_ || dice_.one_in(2)) return text + "    steps:\n" + route_steps("      ");
         return text + "    players:\n      ada:\n        steps:\n" + route_steps("          ") +
                "      ben:\n        steps:\n" + route_steps("          ");

@@ -103,8 +103,9 @@ inline std::set<explore::Key> slow_situations(const plan::Plan& plan,
     };
     std::vector<std::size_t> picks;
     for (bool more = true; more;) {
-        explore::Game begun(plan, like.options().edition, like.players(), like.options().pace);
-        begun.boot(like.start_level(), like.start_at(), picks);
+        explore::Game begun(plan, like.options().edition, like.players(), like.options().pace,
+                            flow::setup_of(plan, like.start(), like.options().saved));
+        begun.boot(like.start_level(), like.start_at(), picks, like.start().loaded);
         if (!begun.log().endless) {
             PlainSituation start = plain(plan, begun);
             if (seen.insert(start.key()).second) next.push_back(std::move(start));
@@ -115,8 +116,11 @@ inline std::set<explore::Key> slow_situations(const plan::Plan& plan,
     explore::Game game(plan, like.options().edition, like.players(), like.options().pace);
     game.boot(like.start_level(), like.start_at(), {});
     for (; !next.empty(); next.pop_front()) {
-        if (next.front().settled.ended) continue;
+        const bool ended = next.front().settled.ended;
         for (const explore::Move& move : like.moves()) {
+            const bool launches = move.kind == explore::Move::Kind::launch;
+            if (ended ? !launches : launches && !like.options().quit_anywhere) continue;
+            if (next.front().settled.booting) continue;
             picks.clear();
             for (bool more = true; more;) {
                 resume(plan, game, next.front());

@@ -1,0 +1,121 @@
+// A walk with less is not always worse, so halving finds the least value only as far as it looks:
+// just below it one was not fine, and all that were tried above it are.
+
+#include "advise/least.hpp"
+
+#include "plan/finding_kinds.hpp"
+#include "plan/jobs.hpp"
+#include "walk/ground.hpp"
+#include "walk/walk.hpp"
+
+#include <algorithm>
+
+namespace hestrel::advise {
+
+namespace {
+
+constexpr std::int64_t mib = 1'048'576;
+/// More than any machine has: where that is not enough, more is none either.
+constexpr std::int64_t most_rate = 1'048'576;   // MiB/s
+constexpr std::int64_t most_memory = 1'048'576; // MiB
+
+std::int64_t value_of(const plan::Device& device, Figure figure) {
+    switch (figure) {
+    case Figure::read_rate: return device.read.rate.per_second / mib;
+    case Figure::unpack_rate: return device.unpack->rate.per_second / mib;
+    case Figure::memory: return device.memory.total.count / mib;
+    }
+    return 0;
+}
+
+void set_value(plan::Device& device, Figure figure, std::int64_t value) {
+    switch (figure) {
+    case Figure::read_rate: device.read.rate = {value * mib}; return;
+    case Figure::unpack_rate: device.unpack->rate = {value * mib}; return;
+    case Figure::memory: device.memory.total = plan::mebibytes(value); return;
+    }
+}
+
+/// Walks with one figure changed.
+class Search {
+public:
+    Search(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device, Figure figure)
+        : plan_(plan), ground_(plan_) {
+        found_.route = route;
+        found_.device = device;
+        found_.figure = figure;
+        found_.now = value_of(plan_.devices[device], figure);
+    }
+
+    Least find() {
+        // Pools may be over their own budgets however much memory there is.
+        const std::int64_t most = found_.figure == Figure::memory ? most_memory : most_rate;
+        std::int64_t fine = std::max<std::int64_t>(1, found_.now);
+        std::int64_t bad = 0;
+        while (!is_fine(fine)) {
+            bad = fine;
+            found_.most = fine;
+            if (fine == most) return found_;
+            fine = std::min(most, 2 * fine);
+        }
+        found_.most = std::max(found_.most, fine);
+        while (fine - bad > 1) {
+            const std::int64_t middle = bad + (fine - bad) / 2;
+            (is_fine(middle) ? fine : bad) = middle;
+        }
+        found_.least = fine;
+        if (bad > 0) is_fine(bad); // what breaks there
+        if (bad == 0) found_.breaks = walk::Verdict::fine;
+        if (bad == 0) found_.first.reset();
+        return found_;
+    }
+
+private:
+    bool is_fine(std::int64_t value) {
+        ++found_.walks;
+        set_value(plan_.devices[found_.device], found_.figure, value);
+        const walk::Record record = walk::walk(plan_, found_.route, found_.device, {}, ground_);
+        if (record.verdict == walk::Verdict::fine) return true;
+        found_.breaks = record.verdict;
+        const auto first = std::find_if(
+            record.findings.begin(), record.findings.end(), [](const plan::Finding& finding) {
+                return plan::kind_of(finding.name).verdict != walk::Verdict::fine;
+            });
+        found_.first.reset();
+        if (first != record.findings.end()) found_.first = *first;
+        return false;
+    }
+
+    plan::Plan plan_;
+    walk::Ground ground_;
+    Least found_;
+};
+
+} // namespace
+
+std::vector<Least> least_machine(const plan::Plan& plan, const std::vector<plan::RouteId>& routes,
+                                 const std::vector<plan::DeviceId>& devices, unsigned jobs,
+                                 const std::function<void()>& done) {
+    struct Task {
+        plan::RouteId route;
+        plan::DeviceId device;
+        Figure figure;
+    };
+    std::vector<Task> tasks;
+    for (const plan::RouteId route : routes) {
+        for (const plan::DeviceId device : devices) {
+            for (const Figure figure : {Figure::read_rate, Figure::unpack_rate, Figure::memory}) {
+                if (figure != Figure::unpack_rate || plan.devices[device].unpack)
+                    tasks.push_back({route, device, figure});
+            }
+        }
+    }
+    std::vector<Least> all(tasks.size());
+    plan::in_parallel(tasks.size(), jobs, [&](std::size_t i) {
+        all[i] = Search(plan, tasks[i].route, tasks[i].device, tasks[i].figure).find();
+        if (done) done();
+    });
+    return all;
+}
+
+} // namespace hestrel::advise

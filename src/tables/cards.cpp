@@ -1,0 +1,708 @@
+#include "tables/cards.hpp"
+
+#include "loading/isolated.hpp"
+#include "plan/lists.hpp"
+#include "plan/names.hpp"
+#include "plan/owner.hpp"
+#include "plan/questions.hpp"
+#include "study/level_ways.hpp"
+#include "study/list_reading.hpp"
+#include "tables/csv.hpp"
+#include "tables/text_table.hpp"
+#include "tables/words.hpp"
+
+#include <algorithm>
+#include <array>
+#include <fmt/format.h>
+#include <set>
+
+namespace hestrel::tables {
+
+using plan::LevelId;
+using plan::ListId;
+using plan::Micros;
+using source::Json;
+using study::StepReading;
+
+namespace {
+
+std::string flag_text(bool yes) {
+    return yes ? "yes" : "no";
+}
+
+std::string point_text(const plan::Vec3& at) {
+    return fmt::format("[{:g}, {:g}, {:g}]", at[0], at[1], at[2]);
+}
+
+std::string shape_text(const plan::Shape& shape) {
+    if (const auto* box = std::get_if<plan::Box>(&shape)) {
+        return fmt::format("a box from {} to {}{}", point_text(box->min), point_text(box->max),
+                           box->turn == 0 ? "" : fmt::format(", turned by {:g}°", box->turn));
+    }
+    if (const auto* sphere = std::get_if<plan::Sphere>(&shape)) {
+        return fmt::format("a sphere of {:g} m at {}", sphere->radius, point_text(sphere->at));
+    }
+    if (const auto* beyond = std::get_if<plan::Beyond>(&shape)) {
+        static constexpr std::array<char, 3> axes{'x', 'y', 'z'};
+        return fmt::format("all {} {} = {:g}", beyond->over ? "over" : "under",
+                           axes.at(beyond->axis), beyond->limit);
+    }
+    return "none";
+}
+
+std::string fact_value_text(const plan::Plan& plan, plan::FactId fact, const plan::Value& value) {
+    const bool word = value.kind == plan::ValueKind::word;
+    return plan::value_text(plan, fact,
+                            word ? value.word.value : static_cast<std::int64_t>(value.number));
+}
+
+/// Makes the cards of one plan.
+class CardMaker {
+public:
+    explicit CardMaker(const study::Study& study) : study_(study), plan_(study.plan) {}
+
+    Card level(LevelId id) {
+        const plan::Level& level = plan_.levels[id];
+        begin("level", level, plan::ThingKind::level, id.value);
+        add("title", level.title);
+        add("owner", owner_of(plan_, id));
+        add("world", plan_.worlds[level.world]);
+        if (level.parent) add("parent", plan_.levels[level.parent].name);
+        add("sublevels", plan::level_names(plan_, level.sublevels));
+        if (level.with_parent) add("comes", "with its parent");
+        if (level.persist) add("persists", "it is never unloaded by a switch");
+        if (level.near) {
+            add("near", fmt::format("loaded within {:g} m, unloaded beyond {:g} m",
+                                    level.near->load, level.near->unload));
+        }
+        for (const plan::Edition& edition : plan_.editions) in_edition(edition, id);
+        add("provides", words(level.provides));
+        add("kits", plan::joined(plan::names_in(plan_.kits, level.kits)));
+        for (const plan::Entry& entry : level.entries)
+            add("entries", entry.name + " at " + plan_.waypoints[entry.waypoint].name, entry.place);
+        members("triggers", plan_.triggers,
+                [&](const plan::Trigger& each) { return each.in == id; });
+        members("menus", plan_.menus, [&](const plan::Menu& each) { return each.in == id; });
+        members("facts", plan_.facts, [&](const plan::Fact& each) { return each.of == id; });
+        done_to(id);
+        ways(id);
+        allowed();
+        card_.figures = figures(id);
+        return std::move(card_);
+    }
+
+    Card trigger(plan::TriggerId id) {
+        static constexpr std::array<std::string_view, 4> fires{"on-enter", "on-exit",
+                                                               "while-inside", "when-true"};
+        const plan::Trigger& trigger = plan_.triggers[id];
+        begin("trigger", trigger, plan::ThingKind::trigger, id.value);
+        if (trigger.in) add("in", plan_.levels[trigger.in].name);
+        add("world", plan_.worlds[trigger.world]);
+        add("shape", shape_text(trigger.shape));
+        add("fires", std::string(fires.at(static_cast<std::size_t>(trigger.fires))));
+        add("for", words(trigger.tags));
+        condition("when", trigger.when);
+        if (trigger.once) add("once", flag_text(true));
+        if (trigger.rearm.count > 0) add("rearm", short_time(trigger.rearm));
+        list(trigger.steps);
+        for (const study::Meeting& meeting : study_.map.meetings[id]) {
+            const plan::Path& path = plan_.paths[meeting.path];
+            add("on paths",
+                fmt::format("{} to {}, from {:.1f} to {:.1f} m", plan_.waypoints[path.from].name,
+                            plan_.waypoints[path.to].name, meeting.from, meeting.to),
+                path.place);
+        }
+        allowed();
+        return std::move(card_);
+    }
+
+    Card menu(plan::MenuId id) {
+        const plan::Menu& menu = plan_.menus[id];
+        begin("menu", menu, plan::ThingKind::menu, id.value);
+        if (menu.in) add("in", plan_.levels[menu.in].name);
+        add("pauses", flag_text(menu.pauses));
+        for (const plan::ItemId item : menu.items) {
+            const plan::ConditionId when = plan_.items[item].when;
+            add("items",
+                plan_.items[item].name +
+                    (when ? " when " + plan_.conditions[when].text : std::string()),
+                plan_.items[item].place);
+        }
+        if (menu.after) add("after", short_time(menu.after->delay), menu.after->place);
+        for_steps([&](const plan::Step& step, const std::string& by) {
+            if (const auto* open = std::get_if<plan::OpenStep>(&step.what))
+                if (open->menu == id) add("opened by", by, step.place);
+            if (const auto* close = std::get_if<plan::CloseStep>(&step.what))
+                if (close->menu == id) add("closed by", by, step.place);
+        });
+        allowed();
+        return std::move(card_);
+    }
+
+    Card item(plan::ItemId id) {
+        const plan::Item& item = plan_.items[id];
+        begin("item", item, plan::ThingKind::item, id.value);
+        card_.name = plan::item_name(plan_, id);
+        condition("when", item.when);
+        add("stays", flag_text(item.stays));
+        list(item.steps);
+        allowed();
+        return std::move(card_);
+    }
+
+    Card fact(plan::FactId id) {
+        static constexpr std::array<std::string_view, 3> lifetimes{"level", "session", "saved"};
+        const plan::Fact& fact = plan_.facts[id];
+        begin("fact", fact, plan::ThingKind::fact, id.value);
+        add("initial", fact_value_text(plan_, id, fact.initial));
+        if (fact.range)
+            add("range", fmt::format("{} to {}", fact.range->first, fact.range->second));
+        add("values", words(fact.values));
+        add("lifetime", std::string(lifetimes.at(static_cast<std::size_t>(fact.lifetime))));
+        if (fact.of) add("of", plan_.levels[fact.of].name);
+        if (fact.displayed) add("displayed", "players read it");
+        const auto sets = [&](const std::vector<plan::Assignment>& facts, const std::string& by) {
+            for (const plan::Assignment& each : facts) {
+                if (each.fact == id)
+                    add("set by", by + " (" + assignments_text(plan_, {each}) + ")", each.place);
+            }
+        };
+        for_steps([&](const plan::Step& step, const std::string& by) {
+            if (const auto* set = std::get_if<plan::SetStep>(&step.what)) sets(set->facts, by);
+            const auto* reset = std::get_if<plan::ResetStep>(&step.what);
+            const bool of_session =
+                reset != nullptr && reset->session && fact.lifetime == plan::Lifetime::session;
+            if (reset != nullptr && (of_session || plan::contains(reset->facts, id)))
+                add("reset by", by, step.place);
+        });
+        for_routes([&](const plan::RouteStep& step, const std::string& by) {
+            if (const auto* set = std::get_if<plan::RouteSetStep>(&step.what)) sets(set->facts, by);
+        });
+        read_by(id);
+        allowed();
+        return std::move(card_);
+    }
+
+    Card gate(plan::GateId id) {
+        const plan::Gate& gate = plan_.gates[id];
+        begin("gate", gate, plan::ThingKind::gate, id.value);
+        add("needs", plan::level_names(plan_, gate.needs));
+        for (const plan::PathId path : plan_.paths.ids()) {
+            if (plan_.paths[path].gate == id)
+                add("on", plan::thing_name(plan_, {plan::ThingKind::path, path.value}),
+                    plan_.paths[path].place);
+        }
+        allowed();
+        return std::move(card_);
+    }
+
+    Card veil(plan::VeilId id) {
+        const plan::Veil& veil = plan_.veils[id];
+        begin("veil", veil, plan::ThingKind::veil, id.value);
+        add("at least", short_time(veil.min));
+        plan::Bytes memory;
+        for (const auto& [pool, size] : veil.memory) memory += size;
+        add("memory", short_memory(memory));
+        for_steps([&](const plan::Step& step, const std::string& by) {
+            const StepReading reading = study::read_step(step);
+            const bool switches = reading.switches != nullptr && reading.switches->veil == id;
+            if (reading.raises == id || switches) add("raised by", by, step.place);
+            if (reading.takes_down == id) add("taken down by", by, step.place);
+        });
+        allowed();
+        return std::move(card_);
+    }
+
+    Card kit(plan::KitId id) {
+        const plan::Kit& kit = plan_.kits[id];
+        begin("kit", kit, plan::ThingKind::kit, id.value);
+        add("needs", plan::joined(plan::names_in(plan_.kits, kit.needs)));
+        members("needed by", plan_.levels,
+                [&](const plan::Level& each) { return plan::contains(each.kits, id); });
+        members("needed by", plan_.kits,
+                [&](const plan::Kit& each) { return plan::contains(each.needs, id); });
+        for (const plan::DeviceId device : plan_.devices.ids()) {
+            const loading::Catalogue& catalogue = study_.catalogues[device.value];
+            const loading::Piece& piece = catalogue.pieces[catalogue.piece_of(id)];
+            card_.figures.push_back(
+                {device, piece.unpacked, {}, piece.unpacked, piece.packed, {}, {}, {}});
+        }
+        allowed();
+        return std::move(card_);
+    }
+
+    Card waypoint(plan::WaypointId id) {
+        const plan::Waypoint& waypoint = plan_.waypoints[id];
+        begin("waypoint", waypoint, plan::ThingKind::waypoint, id.value);
+        add("at", point_text(waypoint.at));
+        add("world", plan_.worlds[waypoint.world]);
+        for (const LevelId level : plan_.levels.ids()) {
+            if (study::stands_in(plan_, id, level)) add("in", plan_.levels[level].name);
+            for (const plan::Entry& entry : plan_.levels[level].entries) {
+                if (entry.waypoint == id)
+                    add("entry of", plan_.levels[level].name + "." + entry.name, entry.place);
+            }
+        }
+        for (const geometry::Leg leg : study_.map.legs_from[id]) {
+            add("leads to",
+                fmt::format("{}, {:.1f} m", plan_.waypoints[geometry::end_of(plan_, leg)].name,
+                            study_.map.lengths[leg.path]),
+                plan_.paths[leg.path].place);
+        }
+        for (const plan::TriggerId trigger : study_.map.around[id])
+            add("inside", plan_.triggers[trigger].name, plan_.triggers[trigger].place);
+        allowed();
+        return std::move(card_);
+    }
+
+    Card device(plan::DeviceId id) {
+        const plan::Device& device = plan_.devices[id];
+        begin("device", device, plan::ThingKind::device, id.value);
+        add("memory",
+            fmt::format("{} in all, {} of it in use before anything loads",
+                        short_memory(device.memory.total), short_memory(device.memory.base)));
+        for (const auto& [pool, size] : device.memory.pools)
+            add("pools", plan_.pools[pool] + " " + short_memory(size));
+        const auto rate = [](plan::ByteRate each) {
+            return plan::plain_number(plan::in_mebibytes({each.per_second})) + " MiB/s";
+        };
+        add("read", fmt::format("{}, latency {}, {} at once", rate(device.read.rate),
+                                short_time(device.read.latency), device.read.parallel));
+        if (device.unpack)
+            add("unpack", fmt::format("{}, {}", rate(device.unpack->rate),
+                                      counted(device.unpack->workers, "worker")));
+        add("frame", fmt::format("{} ms, of which {} ms base",
+                                 plan::plain_number(plan::in_seconds(device.frame.period) * 1e3),
+                                 plan::plain_number(plan::in_seconds(device.frame.base) * 1e3)));
+        allowed();
+        return std::move(card_);
+    }
+
+    Card edition(plan::EditionId id) {
+        const plan::Edition& edition = plan_.editions[id];
+        begin("edition", edition, plan::ThingKind::edition, id.value);
+        for (std::size_t i = 0; i < edition.levels.size(); ++i)
+            add("levels", fmt::format("{} {}", i, plan_.levels[edition.levels[i]].name),
+                edition.level_places[i]);
+        for (const plan::Parcel& parcel : edition.parcels)
+            add("parcels", parcel.name + ": " + plan::level_names(plan_, parcel.levels),
+                parcel.place);
+        allowed();
+        return std::move(card_);
+    }
+
+    Card route(plan::RouteId id) {
+        const plan::Route& route = plan_.routes[id];
+        begin("route", route, plan::ThingKind::route, id.value);
+        if (route.edition) add("edition", plan_.editions[route.edition].name);
+        add("starts", plan_.levels[route.start.level].name +
+                          (route.start.at ? ", at " + plan_.waypoints[route.start.at].name : ""));
+        for (const plan::RoutePlayer& player : route.players) {
+            for (const plan::RouteStep& step : player.steps) {
+                add(route.players.size() == 1 ? "steps" : player.name, route_step_text(plan_, step),
+                    step.place);
+            }
+        }
+        allowed();
+        return std::move(card_);
+    }
+
+    Card player(plan::PlayerKindId id) {
+        const plan::PlayerKind& kind = plan_.players[id];
+        begin("player", kind, plan::ThingKind::player, id.value);
+        add("count", std::to_string(kind.count));
+        add("tags", words(kind.tags));
+        for (const plan::Speed& speed : kind.speeds)
+            add("speeds", fmt::format("{} {:g} m/s", speed.name, speed.metres_per_second),
+                speed.place);
+        allowed();
+        return std::move(card_);
+    }
+
+private:
+    void begin(std::string kind, const plan::Named& named, plan::ThingKind thing,
+               std::uint32_t index) {
+        card_ = {std::move(kind), named.name, named.place, {}, {}};
+        thing_ = {thing, index};
+    }
+    void add(const std::string& label, std::string text,
+             std::optional<plan::Place> place = std::nullopt) {
+        if (text.empty()) return;
+        auto section = std::find_if(card_.sections.begin(), card_.sections.end(),
+                                    [&](const CardSection& each) { return each.label == label; });
+        if (section == card_.sections.end()) section = card_.sections.insert(section, {label, {}});
+        section->lines.push_back({std::move(text), place});
+    }
+    void condition(const std::string& label, plan::ConditionId id) {
+        if (id) add(label, plan_.conditions[id].text, plan_.conditions[id].place);
+    }
+    [[nodiscard]] std::string words(const std::vector<plan::WordId>& ids) const {
+        std::vector<std::string> texts;
+        for (const plan::WordId id : ids) texts.push_back(plan_.words[id]);
+        return plan::joined(texts);
+    }
+    template <class Table, class Which>
+    void members(const std::string& label, const Table& table, Which which) {
+        for (const auto& each : table) {
+            if (which(each)) add(label, each.name, each.place);
+        }
+    }
+    void allowed() {
+        for (const plan::Allowed& each : plan_.allowed) {
+            if (each.thing == thing_) add("allows", each.finding + ": " + each.why, each.place);
+        }
+    }
+    void in_edition(const plan::Edition& edition, LevelId id) {
+        for (std::size_t i = 0; i < edition.levels.size(); ++i) {
+            if (edition.levels[i] != id) continue;
+            std::string text = fmt::format("{}, position {}", edition.name, i);
+            for (const plan::Parcel& parcel : edition.parcels) {
+                if (plan::contains(parcel.levels, id)) text += ", in parcel " + parcel.name;
+            }
+            add("editions", text, edition.level_places[i]);
+        }
+    }
+
+    /// Every step with the name of the list that it belongs to.
+    template <class Each>
+    void for_steps(Each each) const {
+        for (const ListId id : plan_.lists.ids()) {
+            const std::string by = plan::list_name(plan_, plan::top_list(plan_, id));
+            for (const plan::Step& step : plan_.lists[id].steps) each(step, by);
+        }
+    }
+    template <class Each>
+    void for_routes(Each each) const {
+        for (const plan::Route& route : plan_.routes) {
+            for (const plan::RoutePlayer& player : route.players) {
+                for (const plan::RouteStep& step : player.steps) each(step, "route " + route.name);
+            }
+        }
+    }
+
+    /// Who loads, shows, hides and unloads a level, and who switches to it.
+    void done_to(LevelId id) {
+        for_steps([&](const plan::Step& step, const std::string& by) {
+            const StepReading reading = study::read_step(step);
+            const bool asks = plan::contains(reading.asks, id);
+            if (asks && reading.switches != nullptr) {
+                add("switched to by", by, step.place);
+            } else if (asks) {
+                add(reading.shows ? "shown by" : "loaded by", by, step.place);
+            }
+            if (reading.hides != nullptr && plan::contains(*reading.hides, id))
+                add("hidden by", by, step.place);
+            if (reading.unloads != nullptr && plan::contains(*reading.unloads, id))
+                add("unloaded by", by, step.place);
+            if (reading.keeps != nullptr && !plan::contains(*reading.keeps, id))
+                add("unloaded by", by + " (keep-only)", step.place);
+            if (reading.marks == id) add("marked by", by, step.place);
+        });
+        for (const plan::Gate& gate : plan_.gates) {
+            if (plan::contains(gate.needs, id)) add("opens", "gate " + gate.name, gate.place);
+        }
+    }
+    void ways(LevelId id) {
+        for (const study::LevelWay& way : study::level_ways(plan_)) {
+            const plan::Place place = plan::owner_of(plan_, way.list).place;
+            const std::string by = plan::list_name(plan_, way.list);
+            if (way.to == id && way.from)
+                add("comes from", plan_.levels[way.from].name + " by " + by, place);
+            if (way.from == id) add("leads to", plan_.levels[way.to].name + " by " + by, place);
+        }
+    }
+    void read_by(plan::FactId id) {
+        const auto look = [&](plan::ConditionId condition, const std::string& by) {
+            if (!condition) return;
+            for (const plan::Term& term : plan_.conditions[condition].terms) {
+                if (term.operation != plan::Operation::fact || term.fact != id) continue;
+                add("read by", by + " (" + plan_.conditions[condition].text + ")", term.place);
+                return;
+            }
+        };
+        for (const plan::Trigger& each : plan_.triggers) look(each.when, "trigger " + each.name);
+        for (const plan::ItemId item : plan_.items.ids())
+            look(plan_.items[item].when, "item " + plan::item_name(plan_, item));
+        for_steps([&](const plan::Step& step, const std::string& by) {
+            if (const auto* wait = std::get_if<plan::WaitStep>(&step.what)) look(wait->until, by);
+        });
+        for (const plan::Rule& rule : plan_.rules) {
+            look(rule.condition, "the rule " + rule.text);
+            look(rule.when, "the rule " + rule.text);
+        }
+        for_routes([&](const plan::RouteStep& step, const std::string& by) {
+            if (const auto* until = std::get_if<plan::UntilStep>(&step.what))
+                look(until->condition, by);
+            if (const auto* expect = std::get_if<plan::ExpectStep>(&step.what))
+                look(expect->condition, by + ", expecting");
+        });
+    }
+
+    /// What a list does, in order.
+    void list(ListId id) {
+        for (const plan::Step& step : plan_.lists[id].steps)
+            add("steps", step_text(step), step.place);
+    }
+    [[nodiscard]] std::string step_text(const plan::Step& step) const {
+        const StepReading reading = study::read_step(step);
+        const auto levels = [&](const std::vector<LevelId>& all) {
+            return plan::level_names(plan_, all);
+        };
+        if (reading.switches != nullptr) {
+            return reading.asks.empty() ? "switches along the edition"
+                                        : "switches to " + levels(reading.asks);
+        }
+        if (!reading.asks.empty())
+            return (reading.shows ? "shows " : "loads ") + levels(reading.asks);
+        if (reading.hides != nullptr) return "hides " + levels(*reading.hides);
+        if (reading.unloads != nullptr) return "unloads " + levels(*reading.unloads);
+        if (reading.keeps != nullptr) return "keeps only " + levels(*reading.keeps);
+        if (reading.waits != nullptr) return wait_text(*reading.waits);
+        if (reading.raises) return "raises veil " + plan_.veils[reading.raises].name;
+        if (reading.takes_down) return "takes down veil " + plan_.veils[reading.takes_down].name;
+        if (reading.marks) return "marks " + plan_.levels[reading.marks].name;
+        if (const auto* set = std::get_if<plan::SetStep>(&step.what))
+            return "sets " + assignments_text(plan_, set->facts);
+        if (const auto* reset = std::get_if<plan::ResetStep>(&step.what)) {
+            return "resets " + (reset->session
+                                    ? std::string("the session")
+                                    : plan::joined(plan::names_in(plan_.facts, reset->facts)));
+        }
+        if (const auto* open = std::get_if<plan::OpenStep>(&step.what))
+            return "opens " + plan_.menus[open->menu].name;
+        if (const auto* close = std::get_if<plan::CloseStep>(&step.what))
+            return "closes " + plan_.menus[close->menu].name;
+        if (const auto* choose = std::get_if<plan::ChooseStep>(&step.what)) {
+            std::vector<std::string> names;
+            for (const plan::Branch& branch : choose->branches)
+                names.push_back(plan_.words[branch.name]);
+            return "chooses " + plan::joined(names, " or ");
+        }
+        if (const auto* place = std::get_if<plan::PlaceStep>(&step.what))
+            return "places at " + plan_.waypoints[place->at].name;
+        if (reading.freezes) return "freezes players";
+        if (reading.thaws) return "thaws players";
+        if (reading.returns) return "returns to the checkpoint";
+        if (std::holds_alternative<plan::SaveStep>(step.what)) return "saves";
+        if (std::holds_alternative<plan::RestoreStep>(step.what)) return "restores";
+        return "ends the session";
+    }
+    [[nodiscard]] std::string wait_text(const plan::WaitStep& wait) const {
+        std::string text = "waits for " + plan::level_names(plan_, wait.levels) + " to be " +
+                           (wait.awaited == plan::Awaited::shown ? "shown" : "ready");
+        if (wait.time) text = "waits " + short_time(*wait.time);
+        if (wait.until) text = "waits until " + plan_.conditions[wait.until].text;
+        return text + (wait.at_most ? ", at most " + short_time(*wait.at_most) : std::string());
+    }
+
+    [[nodiscard]] std::vector<CardFigures> figures(LevelId id) const {
+        std::vector<CardFigures> all;
+        for (const plan::DeviceId device : plan_.devices.ids()) {
+            const loading::Catalogue& catalogue = study_.catalogues[device.value];
+            const loading::Piece& own = catalogue.pieces[catalogue.piece_of(id)];
+            CardFigures figures{device, own.unpacked, {}, {}, own.packed, {}, {}, {}};
+            std::set<loading::PieceId> pieces;
+            for (const loading::PieceId kit : catalogue.levels[id].kits)
+                figures.kits += catalogue.pieces[kit].unpacked;
+            std::vector<LevelId> family = plan::ancestors_of(catalogue.tree, id);
+            family.push_back(id);
+            for (const LevelId level : family)
+                catalogue.for_pieces(level, [&](loading::PieceId piece) { pieces.insert(piece); });
+            for (const loading::PieceId piece : pieces)
+                figures.all += catalogue.pieces[piece].unpacked;
+            const loading::AloneLoader alone(catalogue, {{}, {id}});
+            std::vector<std::size_t> order;
+            for (std::size_t i = 0; i < alone.count(); ++i) order.push_back(i);
+            for (const loading::AlonePiece& piece : alone.detail_of(order)) {
+                if (piece.piece != catalogue.piece_of(id)) continue;
+                figures.read = piece.read_end;
+                figures.unpacked = piece.unpack_end;
+                figures.shown = piece.shown;
+            }
+            all.push_back(figures);
+        }
+        return all;
+    }
+
+    const study::Study& study_;
+    const plan::Plan& plan_;
+    Card card_;
+    plan::Thing thing_;
+};
+
+Json place_json(const plan::Plan& plan, plan::Place place) {
+    return {{"file", plan.files[place.file]}, {"line", place.line}, {"column", place.column}};
+}
+
+/// Lines of at most 100 columns, the first behind a word.
+std::string labelled(std::string_view label, const std::string& text) {
+    constexpr std::size_t indent = 16;
+    constexpr std::size_t most = 100;
+    std::string lines;
+    std::string line = fmt::format("{:<{}}", label, indent);
+    bool empty = true;
+    for (std::size_t at = 0; at < text.size();) {
+        const std::size_t end = std::min(text.find(' ', at), text.size());
+        const std::string word = text.substr(at, end - at);
+        at = end + 1;
+        if (word.empty()) continue;
+        if (!empty && cells(line) + 1 + cells(word) > most) {
+            lines += line + "\n";
+            line = std::string(indent, ' ');
+            empty = true;
+        }
+        line += (empty ? "" : " ") + word;
+        empty = false;
+    }
+    return lines + line + "\n";
+}
+
+std::string time_cell(const std::optional<Micros>& time) {
+    return time ? short_time(*time) : "-";
+}
+
+} // namespace
+
+std::vector<Card> cards_of(const study::Study& study, std::string_view name) {
+    const plan::Plan& plan = study.plan;
+    CardMaker maker(study);
+    std::vector<Card> cards;
+    const auto look = [&](const auto& table, auto make) {
+        for (const auto id : table.ids()) {
+            if (table[id].name == name) cards.push_back((maker.*make)(id));
+        }
+    };
+    look(plan.levels, &CardMaker::level);
+    look(plan.kits, &CardMaker::kit);
+    look(plan.triggers, &CardMaker::trigger);
+    look(plan.menus, &CardMaker::menu);
+    look(plan.facts, &CardMaker::fact);
+    look(plan.gates, &CardMaker::gate);
+    look(plan.veils, &CardMaker::veil);
+    look(plan.waypoints, &CardMaker::waypoint);
+    look(plan.devices, &CardMaker::device);
+    look(plan.players, &CardMaker::player);
+    look(plan.editions, &CardMaker::edition);
+    look(plan.routes, &CardMaker::route);
+    for (const plan::ItemId item : plan.items.ids()) {
+        if (plan::item_name(plan, item) == name) cards.push_back(maker.item(item));
+    }
+    return cards;
+}
+
+std::vector<std::string> card_names(const plan::Plan& plan) {
+    std::set<std::string> names;
+    const auto add = [&](const auto& table) {
+        for (const auto& each : table) names.insert(each.name);
+    };
+    add(plan.levels);
+    add(plan.kits);
+    add(plan.triggers);
+    add(plan.menus);
+    add(plan.facts);
+    add(plan.gates);
+    add(plan.veils);
+    add(plan.waypoints);
+    add(plan.devices);
+    add(plan.players);
+    add(plan.editions);
+    add(plan.routes);
+    for (const plan::ItemId item : plan.items.ids()) names.insert(plan::item_name(plan, item));
+    return {names.begin(), names.end()};
+}
+
+std::string card_text(const plan::Plan& plan, const Card& card) {
+    std::string text =
+        fmt::format("{} {}  ({})\n", card.kind, card.name, plan::place_text(plan, card.place));
+    for (const CardSection& section : card.sections) {
+        std::string_view label = section.label;
+        for (const CardLine& line : section.lines) {
+            text += labelled(
+                label, line.text + (line.place ? " (" + plan::place_text(plan, *line.place) + ")"
+                                               : std::string()));
+            label = "";
+        }
+    }
+    if (card.figures.empty()) return text;
+    using Align = TextTable::Align;
+    const bool level = card.figures.front().shown.has_value();
+    std::vector<TextTable::Column> columns{
+        {"device"}, {"own MiB", Align::right}, {"packed", Align::right}};
+    if (level) {
+        for (const char* name : {"kits", "in all", "read after", "unpacked", "shown"})
+            columns.push_back({name, Align::right});
+    }
+    TextTable table(std::move(columns));
+    for (const CardFigures& each : card.figures) {
+        std::vector<std::string> row{plan.devices[each.device].name, short_mebibytes(each.own),
+                                     short_mebibytes(each.packed)};
+        if (level) {
+            for (const std::string& cell :
+                 {short_mebibytes(each.kits), short_mebibytes(each.all), time_cell(each.read),
+                  time_cell(each.unpacked), time_cell(each.shown)})
+                row.push_back(cell);
+        }
+        table.row(std::move(row));
+    }
+    return text + "\n" + table.text();
+}
+
+Json card_json(const plan::Plan& plan, const Card& card) {
+    Json json{{"kind", card.kind}, {"name", card.name}};
+    json.update(place_json(plan, card.place));
+    for (const CardSection& section : card.sections) {
+        Json lines = Json::array();
+        for (const CardLine& line : section.lines) {
+            Json each{{"text", line.text}};
+            if (line.place) each.update(place_json(plan, *line.place));
+            lines.push_back(std::move(each));
+        }
+        json["sections"][section.label] = std::move(lines);
+    }
+    const auto mib = [](plan::Bytes size) { return plan::in_mebibytes(size); };
+    const auto seconds = [](const std::optional<Micros>& time) {
+        return time ? Json(plan::in_seconds(*time)) : Json();
+    };
+    for (const CardFigures& each : card.figures) {
+        json["figures"].push_back({{"device", plan.devices[each.device].name},
+                                   {"own_mib", mib(each.own)},
+                                   {"kits_mib", mib(each.kits)},
+                                   {"all_mib", mib(each.all)},
+                                   {"packed_mib", mib(each.packed)},
+                                   {"read_s", seconds(each.read)},
+                                   {"unpacked_s", seconds(each.unpacked)},
+                                   {"shown_s", seconds(each.shown)}});
+    }
+    return json;
+}
+
+std::string cards_csv(const plan::Plan& plan, const std::vector<Card>& cards) {
+    Csv csv{"kind", "name", "what", "text", "file", "line", "column"};
+    const auto row = [&](const Card& card, const std::string& what, const std::string& text,
+                         const std::optional<plan::Place>& place) {
+        csv.add(card.kind).add(card.name).add(what).add(text);
+        if (place) {
+            csv.add(plan.files[place->file]).add(std::int64_t{place->line});
+            csv.add(std::int64_t{place->column});
+        } else {
+            csv.add("").add("").add("");
+        }
+        csv.end_row();
+    };
+    for (const Card& card : cards) {
+        row(card, "defined", "", card.place);
+        for (const CardSection& section : card.sections) {
+            for (const CardLine& line : section.lines)
+                row(card, section.label, line.text, line.place);
+        }
+    }
+    return csv.take();
+}
+
+const std::string& owner_of(const plan::Plan& plan, LevelId level) {
+    while (plan.levels[level].owner.empty() && plan.levels[level].parent)
+        level = plan.levels[level].parent;
+    return plan.levels[level].owner;
+}
+
+} // namespace hestrel::tables

@@ -5,6 +5,7 @@
 #include "plan/names.hpp"
 #include "plan/owner.hpp"
 #include "plan/questions.hpp"
+#include "source/utf8.hpp"
 #include "study/list_reading.hpp"
 #include "tables/words.hpp"
 
@@ -35,31 +36,68 @@ std::string_view condition_name(LevelCondition condition) {
     return names.at(static_cast<std::size_t>(condition));
 }
 
+/// Bytes of a colour that begins at `at`; 0: none does.
+std::size_t colour_at(std::string_view text, std::size_t at) {
+    if (!text.substr(at).starts_with("\x1b[")) return 0;
+    return text.find('m', at) + 1 - at;
+}
+
+/// How many cells a text takes that may be painted.
+std::size_t painted_cells(std::string_view text) {
+    std::size_t count = 0;
+    for (std::size_t at = 0; at < text.size();) {
+        if (const std::size_t colour = colour_at(text, at)) {
+            at += colour;
+        } else {
+            at += source::sign_length(text, at);
+            ++count;
+        }
+    }
+    return count;
+}
+
 /// No longer than so many cells; what is cut off shows.
 std::string cut(const std::string& text, std::size_t most) {
-    if (cells(text) <= most) return text;
-    std::size_t end = 0;
-    for (std::size_t count = 0; end < text.size() && count + 1 < most; ++count) {
-        ++end;
-        while (end < text.size() && (static_cast<unsigned char>(text[end]) & 0xC0U) == 0x80U) ++end;
+    if (painted_cells(text) <= most) return text;
+    std::string kept;
+    std::size_t count = 0;
+    for (std::size_t at = 0; at < text.size();) {
+        const std::size_t colour = colour_at(text, at);
+        const std::size_t length = colour > 0 ? colour : source::sign_length(text, at);
+        if (colour > 0 || count + 1 < most) kept += text.substr(at, length);
+        if (colour == 0) ++count;
+        at += length;
     }
-    return text.substr(0, end) + "…";
+    return kept + "…";
+}
+
+/// Lines of no more than so many cells, broken at blanks.
+std::vector<std::string> broken(std::string_view text, std::size_t most) {
+    std::vector<std::string> lines(1);
+    while (!text.empty()) {
+        const std::size_t end = std::min(text.find(' '), text.size());
+        const std::string word(text.substr(0, end));
+        text.remove_prefix(std::min(end + 1, text.size()));
+        const std::string& line = lines.back();
+        if (!line.empty() && painted_cells(line) + 1 + painted_cells(word) > most)
+            lines.emplace_back();
+        lines.back() += (lines.back().empty() ? "" : " ") + word;
+    }
+    return lines;
 }
 
 /// Lines with a word in front of what belongs together.
 class Lines {
 public:
     void add(std::string_view label, const std::string& text, std::size_t most = 1) {
-        std::string rest = wrapped(text, width - label_width, "");
-        std::size_t count = 0;
-        for (std::size_t at = 0; at < rest.size(); ++count) {
-            const std::size_t end = rest.find('\n', at);
-            std::string line = rest.substr(at, end - at);
-            at = end + 1;
-            const bool last = count + 1 == most && at < rest.size();
-            line = cut(last ? line + " …" : line, width - label_width);
-            lines_.push_back(fmt::format("{:<{}}{}", count == 0 ? label : "", label_width, line));
-            if (last) break;
+        std::vector<std::string> lines = broken(text, width - label_width);
+        if (lines.size() > most) {
+            lines.resize(most);
+            lines.back() += " …";
+        }
+        for (std::size_t i = 0; i < lines.size(); ++i) {
+            lines_.push_back(fmt::format("{:<{}}{}", i == 0 ? label : "", label_width,
+                                         cut(lines[i], width - label_width)));
         }
     }
     void plain(std::string line) { lines_.push_back(std::move(line)); }

@@ -337,7 +337,11 @@ private:
                 times.push_back(event.at);
             }
         }
-        const std::size_t left = texts.size() > most_happened ? texts.size() - most_happened : 0;
+        constexpr std::size_t kept_for_possible = 3; // lines
+        const std::size_t used = lines_.size() + kept_for_possible;
+        const std::size_t most =
+            std::min(most_happened, used < most_lines ? most_lines - used : std::size_t{0});
+        const std::size_t left = texts.size() > most ? texts.size() - most : 0;
         for (std::size_t i = left; i < texts.size(); ++i) {
             const bool goes_on = i > left && times[i] == times[i - 1];
             lines_.plain(cut(fmt::format("{:<{}}{:<9}{}", i > left ? "" : "just now", label_width,

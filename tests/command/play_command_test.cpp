@@ -89,6 +89,48 @@ TEST_CASE("play through a pipe: what is seen, what comes, what can be done", "[p
     for (std::string line; std::getline(lines, line);) CHECK(line.size() <= 100);
 }
 
+TEST_CASE("an answer fits 100 columns by 24 lines, however much there is to say", "[program]") {
+    std::string plan =
+        "hestrel: 1\ndevices: {d: {memory: {total: 900, pools: {texture: 800, "
+        "geometry: 10, audio: 20, logic: 30}}, read: {rate: 1}, frame: {fps: 30}}}\n"
+        "players: {a-carrier-with-a-long-name: {speeds: {walk: 2}, count: 6}}\nlevels:\n"
+        "  hall: {memory: {texture: 1}, entries: {door: w}}\n";
+    std::string loads, paths, waypoints, items;
+    for (int i = 0; i < 40; ++i) {
+        plan += fmt::format("  a-level-of-some-length-{}: {{memory: {{texture: 40}}}}\n", i);
+        loads += fmt::format("{}a-level-of-some-length-{}", i == 0 ? "" : ", ", i);
+        waypoints += fmt::format(", a-place-far-from-here-{}: [{}, 0, 9]", i, i + 1);
+        paths += fmt::format("{}[w, a-place-far-from-here-{}]", i == 0 ? "" : ", ", i);
+        items += fmt::format("item-{}: {{stays: true, steps: [{{show: [{}]}}, {{wait: {{until: "
+                             "veiled}}}}]}}, ",
+                             i, loads);
+    }
+    plan +=
+        fmt::format("waypoints: {{w: [0, 0, 0]{}}}\npaths: [{}]\nmenus: {{m: {{in: hall, items: "
+                    "{{{}}}}}}}\nroutes: {{r: {{start: {{level: hall}}, steps: []}}}}\n",
+                    waypoints, paths, items);
+    const Folder folder;
+    folder.write("plan.yaml", plan);
+    const auto result = played(folder, "press m.item-39\npress m.item-1\npause 100\npause 400\ngo "
+                                       "a-place-far-from-here-3\npause 5000\n");
+    CHECK(result.code == 0);
+    std::istringstream all(result.out);
+    std::size_t lines = 0;
+    std::size_t answers = 0;
+    for (std::string line; std::getline(all, line);) {
+        std::size_t cells = 0;
+        for (const char c : line) cells += (static_cast<unsigned char>(c) & 0xC0U) == 0x80U ? 0 : 1;
+        CHECK(cells <= 100);
+        if (line.starts_with("> ")) continue;
+        if (line.starts_with("-- ")) {
+            lines = 0;
+            ++answers;
+        }
+        CHECK(++lines <= 24);
+    }
+    CHECK(answers >= 6);
+}
+
 TEST_CASE("every wrong line gets one message, and changes nothing", "[program]") {
     const Folder folder;
     folder.write("plan.yaml", tower);

@@ -70,6 +70,12 @@ std::string no_such(std::string_view kind, std::string_view name,
     return fmt::format("no {} is called \"{}\"{}\n", kind, name, source::hint(name, views));
 }
 
+/// A message within the columns that answers have.
+std::string told(const std::string& message) {
+    constexpr std::size_t columns = 100;
+    return wrapped(message, columns, "");
+}
+
 constexpr std::string_view help_text =
     R"(go WAYPOINT [SPEED]   walk there, the shortest way      with PLAYER    play another player
 press MENU.ITEM       press an item of an open menu     undo [N]       take the last steps back
@@ -200,13 +206,14 @@ std::string PlayLines::expect(std::string_view rest) {
         const std::string condition = tables::kept_text(session_.plan(), *last);
         const auto read = open_.read_step("expect: " + in_quotes(condition), session_.player_now());
         if (read.step) session_.replace_last(*read.step);
-        return "kept: expect " + condition + "\n";
+        return told("kept: expect " + condition);
     }
     const auto& step = std::get<plan::ExpectStep>(session_.player_now().steps.back().what);
     const std::string values = plan::values_text(
         session_.plan(), session_.plan().conditions[step.condition], last->values);
-    return fmt::format("{}{}{}\n", last->outcome == Outcome::held ? "it holds" : "it does not hold",
-                       values.empty() ? "" : ": ", values);
+    return told(fmt::format("{}{}{}",
+                            last->outcome == Outcome::held ? "it holds" : "it does not hold",
+                            values.empty() ? "" : ": ", values));
 }
 
 std::string PlayLines::with(std::string_view rest) {
@@ -251,7 +258,7 @@ std::string PlayLines::device(std::string_view rest) {
     if (session_.record().routes_done) return state();
     const std::string why = tables::stuck_text(plan, session_.record());
     session_.play_on(before);
-    return fmt::format("on {} this can't be played: {}\n", rest, why);
+    return told(fmt::format("on {} this can't be played: {}", rest, why));
 }
 
 std::string PlayLines::help(std::string_view) {
@@ -309,7 +316,7 @@ std::string PlayLines::played(const std::string& yaml, std::string_view typed, s
     const auto read = open_.read_step(yaml, session_.player_now());
     if (!read.step) {
         const plan::Finding& problem = read.problems.front();
-        std::string text = problem.message + could_be(yaml) + "\n";
+        std::string text = told(problem.message + could_be(yaml));
         const std::size_t column = problem.place.column - 1;
         if (before > 0 && problem.place.line == 1 && column >= before &&
             column <= before + cells(typed)) {
@@ -317,7 +324,7 @@ std::string PlayLines::played(const std::string& yaml, std::string_view typed, s
         }
         return text;
     }
-    if (!session_.add(*read.step)) return refusal_text(session_) + could_be(yaml) + "\n";
+    if (!session_.add(*read.step)) return told(refusal_text(session_) + could_be(yaml));
     refused_ = false;
     return state();
 }

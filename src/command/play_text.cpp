@@ -417,7 +417,8 @@ std::string refusal_text(const play::Session& session) {
     const walk::Record& refused = session.refused();
     if (refused.session_ended) return "the session has ended: launch again, or undo";
     if (!refused.stuck) return "that can't be done here";
-    return "that can't be done: " + tables::hindrance_text(session.plan(), refused);
+    return "that can't be done: " +
+           tables::hindrance_text(session.plan(), refused, session.refused_step());
 }
 
 std::string why_text(const play::Session& session, LevelId level) {

@@ -89,6 +89,7 @@ bool Session::add(plan::RouteStep step) {
     steps.push_back(std::move(step));
     walk::Record record = walked();
     if (!record.routes_done) {
+        refused_step_ = std::move(steps.back());
         steps.pop_back();
         refused_ = std::move(record);
         return false;

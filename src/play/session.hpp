@@ -59,6 +59,8 @@ public:
     /// The events of the record that came of what was done last: from this one on, up to
     /// `standing().events`.
     [[nodiscard]] std::size_t fresh_events() const { return fresh_events_; }
+    /// The step that was not taken, and the walk in which it was tried.
+    [[nodiscard]] const plan::RouteStep& refused_step() const { return refused_step_; }
     [[nodiscard]] const walk::Record& refused() const { return refused_; }
 
 private:
@@ -79,6 +81,7 @@ private:
     std::uint32_t turn_ = 0; ///< of the last step
     std::vector<Added> added_;
     walk::Record record_, refused_;
+    plan::RouteStep refused_step_;
     std::size_t fresh_events_ = 0;
 };
 

@@ -441,7 +441,8 @@ std::string waits_text(const plan::Plan& plan, const walk::Record& record) {
 
 } // namespace
 
-std::string hindrance_text(const plan::Plan& plan, const walk::Record& record) {
+std::string hindrance_text(const plan::Plan& plan, const walk::Record& record,
+                           const plan::RouteStep& step) {
     const walk::Stuck& stuck = *record.stuck;
     if (stuck.out_of_time)
         return "it takes too long: the walk is not done after " + short_time(stuck.since);
@@ -455,8 +456,7 @@ std::string hindrance_text(const plan::Plan& plan, const walk::Record& record) {
                            missing_text(plan, record, stuck));
     default: break;
     }
-    return player_stuck_text(plan, record,
-                             plan.routes[record.route].players[stuck.player].steps[stuck.step]);
+    return player_stuck_text(plan, record, step);
 }
 
 std::string stuck_text(const plan::Plan& plan, const walk::Record& record) {

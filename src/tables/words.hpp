@@ -68,7 +68,9 @@ std::string kept_text(const plan::Plan& plan, const walk::Expectation& kept);
 
 /// What keeps a player from its next step, where a walk is stuck there: "the menu is not open, and
 /// nothing opens it".
-std::string hindrance_text(const plan::Plan& plan, const walk::Record& record);
+/// The step need not stand in the route any more.
+std::string hindrance_text(const plan::Plan& plan, const walk::Record& record,
+                           const plan::RouteStep& step);
 /// Why a walk is stuck, for a designer, with the place in the plan:
 /// "trigger quay-approach (plan.yaml:12:5) waits for lantern-row to be shown, which nothing has
 /// asked for".

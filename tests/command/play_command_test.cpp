@@ -184,11 +184,12 @@ TEST_CASE("every wrong line gets one message, and changes nothing", "[program]")
     CHECK(result.code == 0);
     CHECK(result.err.empty());
     CHECK(result.out.find("steps: []") != std::string::npos);
-    CHECK(answer(result.out, "until shown(hal)") == "  shown(hal)\n"
-                                                    "        ^\n"
-                                                    "in this condition no level is called \"hal\"; "
-                                                    "did you mean \"hall\"?; `help` tells what can "
-                                                    "be typed\n");
+    CHECK(answer(result.out, "until shown(hal)") ==
+          "  shown(hal)\n"
+          "        ^\n"
+          "in this condition no level is called \"hal\"; "
+          "did you mean \"hall\"?; `help` tells what can be\n"
+          "typed\n");
     CHECK(answer(result.out, "press main.resume") ==
           "that can't be done: its \"round > 0\" does not hold; here one can: press main.begin\n");
     CHECK(tests::contents(folder / "plan.yaml") == tower);

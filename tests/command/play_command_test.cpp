@@ -121,11 +121,11 @@ TEST_CASE("an answer fits 100 columns by 24 lines, however much there is to say"
         std::size_t cells = 0;
         for (const char c : line) cells += (static_cast<unsigned char>(c) & 0xC0U) == 0x80U ? 0 : 1;
         CHECK(cells <= 100);
-        if (line.starts_with("> ")) continue;
-        if (line.starts_with("-- ")) {
+        if (line.starts_with("> ")) {
             lines = 0;
-            ++answers;
+            continue;
         }
+        if (line.starts_with("-- ")) ++answers;
         CHECK(++lines <= 24);
     }
     CHECK(answers >= 6);
@@ -188,7 +188,7 @@ TEST_CASE("every wrong line gets one message, and changes nothing", "[program]")
           "  shown(hal)\n"
           "        ^\n"
           "in this condition no level is called \"hal\"; "
-          "did you mean \"hall\"?; `help` tells what can be\n"
+          "did you mean \"hall\"?; `help` tells what can be "
           "typed\n");
     CHECK(answer(result.out, "press main.resume") ==
           "that can't be done: its \"round > 0\" does not hold; here one can: press main.begin\n");

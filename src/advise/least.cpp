@@ -9,6 +9,7 @@
 #include "walk/walk.hpp"
 
 #include <algorithm>
+#include <utility>
 
 namespace hestrel::advise {
 
@@ -39,8 +40,8 @@ void set_value(plan::Device& device, Figure figure, std::int64_t value) {
 /// Walks with one figure changed.
 class Search {
 public:
-    Search(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device, Figure figure)
-        : plan_(plan), ground_(plan_) {
+    Search(plan::Plan plan, plan::RouteId route, plan::DeviceId device, Figure figure)
+        : plan_(std::move(plan)), ground_(plan_) {
         found_.route = route;
         found_.device = device;
         found_.figure = figure;

@@ -11,8 +11,6 @@ namespace hestrel::report {
 
 namespace {
 
-using flow::Carrying;
-
 /// How often each thing became of a fact in one kind of transition.
 using Counts = std::array<std::size_t, 5>;
 

@@ -118,6 +118,8 @@ std::optional<std::string> Prompt::next() {
     int count = 0;
     do {
         editor_->broken_off = false;
+        // By itself libedit shows the prompt first, and a Ctrl-C in between would end the program.
+        ::el_set(editor_->line, EL_PREP_TERM, 1);
         typed = ::el_gets(editor_->line, &count);
     } while (editor_->broken_off);
     if (typed == nullptr || count <= 0) {

@@ -15,10 +15,10 @@ namespace hestrel::advise {
 
 namespace {
 
-constexpr std::int64_t mib = 1'048'576;
-/// More than any machine has: where that is not enough, more is none either.
-constexpr std::int64_t most_rate = 1'048'576;   // MiB/s
-constexpr std::int64_t most_memory = 1'048'576; // MiB
+constexpr std::int64_t mib = plan::mebibytes(1).count;
+/// MiB/s or MiB, more than any machine has. Where that is not enough, as where a pool is over its
+/// own budget however much memory there is, more is none either.
+constexpr std::int64_t most = 1'048'576;
 
 std::int64_t value_of(const plan::Device& device, Figure figure) {
     switch (figure) {
@@ -49,31 +49,25 @@ public:
     }
 
     Least find() {
-        // Pools may be over their own budgets however much memory there is.
-        const std::int64_t most = found_.figure == Figure::memory ? most_memory : most_rate;
         std::int64_t fine = std::max<std::int64_t>(1, found_.now);
         std::int64_t bad = 0;
         while (!is_fine(fine)) {
             bad = fine;
-            found_.most = fine;
             if (fine == most) return found_;
             fine = std::min(most, 2 * fine);
         }
-        found_.most = std::max(found_.most, fine);
         while (fine - bad > 1) {
             const std::int64_t middle = bad + (fine - bad) / 2;
             (is_fine(middle) ? fine : bad) = middle;
         }
-        found_.least = fine;
-        if (bad > 0) is_fine(bad); // what breaks there
-        if (bad == 0) found_.breaks = walk::Verdict::fine;
-        if (bad == 0) found_.first.reset();
+        found_.least = fine; // and what breaks at `bad` is known: no walk failed after that one
         return found_;
     }
 
 private:
     bool is_fine(std::int64_t value) {
         ++found_.walks;
+        found_.most = std::max(found_.most, value);
         set_value(plan_.devices[found_.device], found_.figure, value);
         const walk::Record record = walk::walk(plan_, found_.route, found_.device, {}, ground_);
         if (record.verdict == walk::Verdict::fine) return true;

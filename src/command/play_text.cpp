@@ -71,26 +71,11 @@ std::string cut(const std::string& text, std::size_t most) {
     return kept + "…";
 }
 
-/// Lines of no more than so many cells, broken at blanks.
-std::vector<std::string> broken(std::string_view text, std::size_t most) {
-    std::vector<std::string> lines(1);
-    while (!text.empty()) {
-        const std::size_t end = std::min(text.find(' '), text.size());
-        const std::string word(text.substr(0, end));
-        text.remove_prefix(std::min(end + 1, text.size()));
-        const std::string& line = lines.back();
-        if (!line.empty() && painted_cells(line) + 1 + painted_cells(word) > most)
-            lines.emplace_back();
-        lines.back() += (lines.back().empty() ? "" : " ") + word;
-    }
-    return lines;
-}
-
 /// Lines with a word in front of what belongs together.
 class Lines {
 public:
     void add(std::string_view label, const std::string& text, std::size_t most = 1) {
-        std::vector<std::string> lines = broken(text, width - label_width);
+        std::vector<std::string> lines = tables::broken(text, width - label_width, painted_cells);
         if (lines.size() > most) {
             lines.resize(most);
             lines.back() += " …";

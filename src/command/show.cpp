@@ -111,19 +111,15 @@ public:
 
     [[nodiscard]] Listed facts() const {
         using Id = plan::FactId;
-        static constexpr std::array<const char*, 3> lifetimes{"level", "session", "saved"};
         return of(
             plan_.facts, [&](Id id) { return plan_.facts[id].of; },
-            Columns<Id>{{"fact", [&](const Id& id) { return plan_.facts[id].name; }},
-                        {"lifetime",
-                         [&](const Id& id) {
-                             return lifetimes.at(
-                                 static_cast<std::size_t>(plan_.facts[id].lifetime));
-                         }},
-                        {"of", [&](const Id& id) { return level(plan_.facts[id].of); }},
-                        {"set", [&](const Id& id) { return study_.facts[id].set; }},
-                        {"read", [&](const Id& id) { return study_.facts[id].read; }},
-                        {"place", [&](const Id& id) { return place(plan_.facts[id].place); }}});
+            Columns<Id>{
+                {"fact", [&](const Id& id) { return plan_.facts[id].name; }},
+                {"lifetime", [&](const Id& id) { return plan::name_of(plan_.facts[id].lifetime); }},
+                {"of", [&](const Id& id) { return level(plan_.facts[id].of); }},
+                {"set", [&](const Id& id) { return study_.facts[id].set; }},
+                {"read", [&](const Id& id) { return study_.facts[id].read; }},
+                {"place", [&](const Id& id) { return place(plan_.facts[id].place); }}});
     }
 
     [[nodiscard]] Listed entries() const {

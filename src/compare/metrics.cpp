@@ -27,10 +27,8 @@ void keep_worst(Metrics& metrics, const Where& where, Measure measure, std::int6
 
 /// What became of facts.
 void add_carries(Metrics& metrics, const plan::Plan& plan, const flow::Carried& carried) {
-    const std::string cause = carried.by.known()
-                                  ? plan::cause_name(plan, carried.by.list, carried.by.near)
-                                  : std::string("launch again");
-    metrics.carries[{cause, plan.facts[carried.fact].name}].insert(carried.how);
+    metrics.carries[{flow::name_of(plan, carried.by), plan.facts[carried.fact].name}].insert(
+        carried.how);
 }
 
 } // namespace

@@ -1,11 +1,19 @@
 #include "flow/carries.hpp"
 
+#include "plan/names.hpp"
+
 #include <algorithm>
 #include <utility>
 
 namespace hestrel::flow {
 
 using plan::FactId;
+
+std::string name_of(const plan::Plan& plan, const CarryCause& cause) {
+    if (!cause.known()) return "launch again";
+    if (!cause.list) return "far from " + plan.levels[cause.near].name;
+    return plan::list_name(plan, cause.list);
+}
 
 void add(Carries& to, const Carries& more) {
     for (const auto& [carried, times] : more) to[carried] += times;

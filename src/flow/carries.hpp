@@ -7,6 +7,7 @@
 
 #include <cstdint>
 #include <map>
+#include <string>
 #include <vector>
 
 namespace hestrel::flow {
@@ -21,6 +22,9 @@ struct CarryCause {
     auto operator<=>(const CarryCause&) const = default;
     [[nodiscard]] bool known() const { return list || near; }
 };
+
+/// "trigger quay-approach", "far from mooring-boats", "launch again".
+std::string name_of(const plan::Plan& plan, const CarryCause& cause);
 
 /// A fact in a kind of transition, with the values before and after.
 struct Carried {

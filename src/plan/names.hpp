@@ -4,11 +4,23 @@
 #include "plan/finding.hpp"
 #include "plan/plan.hpp"
 
+#include <array>
 #include <string>
 #include <string_view>
 #include <vector>
 
 namespace hestrel::plan {
+
+// As plans write them, in the order of the enums.
+inline constexpr std::array<std::string_view, 3> lifetime_names{"level", "session", "saved"};
+inline constexpr std::array<std::string_view, 4> firing_names{"on-enter", "on-exit", "while-inside",
+                                                              "when-true"};
+constexpr std::string_view name_of(Lifetime lifetime) {
+    return lifetime_names.at(static_cast<std::size_t>(lifetime));
+}
+constexpr std::string_view name_of(Fires fires) {
+    return firing_names.at(static_cast<std::size_t>(fires));
+}
 
 /// "front-desk.begin".
 std::string item_name(const Plan& plan, ItemId item);

@@ -1,5 +1,6 @@
 #include "report/carries_section.hpp"
 
+#include "plan/names.hpp"
 #include "report/html_table.hpp"
 #include "tables/carries_table.hpp"
 
@@ -26,7 +27,6 @@ std::string carries_section(const plan::Plan& plan, const std::vector<walk::Reco
     for (const auto& [carried, times] : carries)
         rows[{carried.fact, carried.by}].at(static_cast<std::size_t>(carried.how)) += times;
     if (rows.empty()) return {};
-    static constexpr std::array<const char*, 3> lifetimes{"level", "session", "saved"};
     HtmlTable table({{"fact"},
                      {"lifetime"},
                      {"in"},
@@ -37,9 +37,8 @@ std::string carries_section(const plan::Plan& plan, const std::vector<walk::Reco
                      {"restored", true}});
     for (const auto& [key, counts] : rows) {
         const plan::Fact& fact = plan.facts[key.first];
-        std::vector<HtmlTable::Cell> row{fact.name,
-                                         lifetimes.at(static_cast<std::size_t>(fact.lifetime)),
-                                         tables::carry_cause(plan, {key.first, key.second})};
+        std::vector<HtmlTable::Cell> row{fact.name, std::string(plan::name_of(fact.lifetime)),
+                                         flow::name_of(plan, key.second)};
         for (const std::size_t count : counts)
             row.push_back(count == 0 ? HtmlTable::Cell{} : HtmlTable::Cell{count});
         table.row(std::move(row));

@@ -1,5 +1,6 @@
 // Waypoints, paths, triggers, menus, veils, facts and players.
 
+#include "plan/names.hpp"
 #include "source/plan_builder.hpp"
 
 #include <algorithm>
@@ -12,9 +13,6 @@ namespace {
 constexpr std::uint32_t most_players = 64;
 constexpr std::int64_t largest_fact = 1'000'000'000;
 constexpr std::array<std::string_view, 3> axes{"x", "y", "z"};
-constexpr std::array<std::string_view, 4> firings{"on-enter", "on-exit", "while-inside",
-                                                  "when-true"};
-constexpr std::array<std::string_view, 3> lifetimes{"level", "session", "saved"};
 
 } // namespace
 
@@ -143,7 +141,7 @@ void PlanBuilder::read_trigger(const Value& value, plan::TriggerId id) {
     trigger.shape = read_shape(value, fields);
     const bool shapeless = std::holds_alternative<std::monostate>(trigger.shape);
     trigger.fires = shapeless ? plan::Fires::when_true : plan::Fires::on_enter;
-    if (const auto fires = reading_.word(fields["fires"], firings)) {
+    if (const auto fires = reading_.word(fields["fires"], plan::firing_names)) {
         trigger.fires = static_cast<plan::Fires>(*fires);
         if (shapeless != (trigger.fires == plan::Fires::when_true)) {
             reading_.wrong_value(fields["fires"],
@@ -239,7 +237,7 @@ void PlanBuilder::read_fact(const Value& value, plan::FactId id) {
     }
     read_value(initial, kind, fact.initial);
     fact.initial.kind = kind;
-    if (const auto lifetime = reading_.word(fields["lifetime"], lifetimes)) {
+    if (const auto lifetime = reading_.word(fields["lifetime"], plan::lifetime_names)) {
         fact.lifetime = static_cast<plan::Lifetime>(*lifetime);
     }
     fact.of = reading_.reference(fields["of"], levels_);

@@ -7,8 +7,6 @@
 #include "plan/questions.hpp"
 #include "study/level_ways.hpp"
 #include "study/list_reading.hpp"
-#include "tables/csv.hpp"
-#include "tables/text_table.hpp"
 #include "tables/words.hpp"
 
 #include <algorithm>
@@ -20,8 +18,7 @@ namespace hestrel::tables {
 
 using plan::LevelId;
 using plan::ListId;
-using plan::Micros;
-using source::Json;
+using plan::ThingKind;
 using study::StepReading;
 
 namespace {
@@ -56,14 +53,52 @@ std::string fact_value_text(const plan::Plan& plan, plan::FactId fact, const pla
                             word ? value.word.value : static_cast<std::int64_t>(value.number));
 }
 
+template <class Id, class T>
+const std::string& name_of(const plan::Plan&, const plan::Table<Id, T>& table, Id id) {
+    return table[id].name;
+}
+std::string name_of(const plan::Plan& plan, const plan::Table<plan::ItemId, plan::Item>&,
+                    plan::ItemId id) {
+    return plan::item_name(plan, id);
+}
+
+/// Tells of each kind of thing that there are cards of: what it is called, and its table.
+template <class Each>
+void for_kinds(const plan::Plan& plan, Each each) {
+    each("level", ThingKind::level, plan.levels);
+    each("kit", ThingKind::kit, plan.kits);
+    each("trigger", ThingKind::trigger, plan.triggers);
+    each("menu", ThingKind::menu, plan.menus);
+    each("fact", ThingKind::fact, plan.facts);
+    each("gate", ThingKind::gate, plan.gates);
+    each("veil", ThingKind::veil, plan.veils);
+    each("waypoint", ThingKind::waypoint, plan.waypoints);
+    each("device", ThingKind::device, plan.devices);
+    each("player", ThingKind::player, plan.players);
+    each("edition", ThingKind::edition, plan.editions);
+    each("route", ThingKind::route, plan.routes);
+    each("item", ThingKind::item, plan.items);
+}
+
 /// Makes the cards of one plan.
 class CardMaker {
 public:
     explicit CardMaker(const study::Study& study) : study_(study), plan_(study.plan) {}
 
-    Card level(LevelId id) {
+    template <class Id, class T>
+    Card card(std::string_view kind, ThingKind thing, const plan::Table<Id, T>& table, Id id) {
+        card_ = {std::string(kind), name_of(plan_, table, id), table[id].place, {}, {}};
+        fill(id);
+        const plan::Thing self{thing, static_cast<std::uint32_t>(id.value)};
+        for (const plan::Allowed& each : plan_.allowed) {
+            if (each.thing == self) add("allows", each.finding + ": " + each.why, each.place);
+        }
+        return std::move(card_);
+    }
+
+private:
+    void fill(LevelId id) {
         const plan::Level& level = plan_.levels[id];
-        begin("level", level, plan::ThingKind::level, id.value);
         add("title", level.title);
         add("owner", owner_of(plan_, id));
         add("world", plan_.worlds[level.world]);
@@ -86,20 +121,15 @@ public:
         members("facts", plan_.facts, [&](const plan::Fact& each) { return each.of == id; });
         done_to(id);
         ways(id);
-        allowed();
         card_.figures = figures(id);
-        return std::move(card_);
     }
 
-    Card trigger(plan::TriggerId id) {
-        static constexpr std::array<std::string_view, 4> fires{"on-enter", "on-exit",
-                                                               "while-inside", "when-true"};
+    void fill(plan::TriggerId id) {
         const plan::Trigger& trigger = plan_.triggers[id];
-        begin("trigger", trigger, plan::ThingKind::trigger, id.value);
         if (trigger.in) add("in", plan_.levels[trigger.in].name);
         add("world", plan_.worlds[trigger.world]);
         add("shape", shape_text(trigger.shape));
-        add("fires", std::string(fires.at(static_cast<std::size_t>(trigger.fires))));
+        add("fires", std::string(plan::name_of(trigger.fires)));
         add("for", words(trigger.tags));
         condition("when", trigger.when);
         if (trigger.once) add("once", flag_text(true));
@@ -112,13 +142,10 @@ public:
                             plan_.waypoints[path.to].name, meeting.from, meeting.to),
                 path.place);
         }
-        allowed();
-        return std::move(card_);
     }
 
-    Card menu(plan::MenuId id) {
+    void fill(plan::MenuId id) {
         const plan::Menu& menu = plan_.menus[id];
-        begin("menu", menu, plan::ThingKind::menu, id.value);
         if (menu.in) add("in", plan_.levels[menu.in].name);
         add("pauses", flag_text(menu.pauses));
         for (const plan::ItemId item : menu.items) {
@@ -135,30 +162,22 @@ public:
             if (const auto* close = std::get_if<plan::CloseStep>(&step.what))
                 if (close->menu == id) add("closed by", by, step.place);
         });
-        allowed();
-        return std::move(card_);
     }
 
-    Card item(plan::ItemId id) {
+    void fill(plan::ItemId id) {
         const plan::Item& item = plan_.items[id];
-        begin("item", item, plan::ThingKind::item, id.value);
-        card_.name = plan::item_name(plan_, id);
         condition("when", item.when);
         add("stays", flag_text(item.stays));
         list(item.steps);
-        allowed();
-        return std::move(card_);
     }
 
-    Card fact(plan::FactId id) {
-        static constexpr std::array<std::string_view, 3> lifetimes{"level", "session", "saved"};
+    void fill(plan::FactId id) {
         const plan::Fact& fact = plan_.facts[id];
-        begin("fact", fact, plan::ThingKind::fact, id.value);
         add("initial", fact_value_text(plan_, id, fact.initial));
         if (fact.range)
             add("range", fmt::format("{} to {}", fact.range->first, fact.range->second));
         add("values", words(fact.values));
-        add("lifetime", std::string(lifetimes.at(static_cast<std::size_t>(fact.lifetime))));
+        add("lifetime", std::string(plan::name_of(fact.lifetime)));
         if (fact.of) add("of", plan_.levels[fact.of].name);
         if (fact.displayed) add("displayed", "players read it");
         const auto sets = [&](const std::vector<plan::Assignment>& facts, const std::string& by) {
@@ -179,26 +198,20 @@ public:
             if (const auto* set = std::get_if<plan::RouteSetStep>(&step.what)) sets(set->facts, by);
         });
         read_by(id);
-        allowed();
-        return std::move(card_);
     }
 
-    Card gate(plan::GateId id) {
+    void fill(plan::GateId id) {
         const plan::Gate& gate = plan_.gates[id];
-        begin("gate", gate, plan::ThingKind::gate, id.value);
         add("needs", plan::level_names(plan_, gate.needs));
         for (const plan::PathId path : plan_.paths.ids()) {
             if (plan_.paths[path].gate == id)
                 add("on", plan::thing_name(plan_, {plan::ThingKind::path, path.value}),
                     plan_.paths[path].place);
         }
-        allowed();
-        return std::move(card_);
     }
 
-    Card veil(plan::VeilId id) {
+    void fill(plan::VeilId id) {
         const plan::Veil& veil = plan_.veils[id];
-        begin("veil", veil, plan::ThingKind::veil, id.value);
         add("at least", short_time(veil.min));
         plan::Bytes memory;
         for (const auto& [pool, size] : veil.memory) memory += size;
@@ -209,13 +222,10 @@ public:
             if (reading.raises == id || switches) add("raised by", by, step.place);
             if (reading.takes_down == id) add("taken down by", by, step.place);
         });
-        allowed();
-        return std::move(card_);
     }
 
-    Card kit(plan::KitId id) {
+    void fill(plan::KitId id) {
         const plan::Kit& kit = plan_.kits[id];
-        begin("kit", kit, plan::ThingKind::kit, id.value);
         add("needs", plan::joined(plan::names_in(plan_.kits, kit.needs)));
         members("needed by", plan_.levels,
                 [&](const plan::Level& each) { return plan::contains(each.kits, id); });
@@ -227,13 +237,10 @@ public:
             card_.figures.push_back(
                 {device, piece.unpacked, {}, piece.unpacked, piece.packed, {}, {}, {}});
         }
-        allowed();
-        return std::move(card_);
     }
 
-    Card waypoint(plan::WaypointId id) {
+    void fill(plan::WaypointId id) {
         const plan::Waypoint& waypoint = plan_.waypoints[id];
-        begin("waypoint", waypoint, plan::ThingKind::waypoint, id.value);
         add("at", point_text(waypoint.at));
         add("world", plan_.worlds[waypoint.world]);
         for (const LevelId level : plan_.levels.ids()) {
@@ -251,13 +258,10 @@ public:
         }
         for (const plan::TriggerId trigger : study_.map.around[id])
             add("inside", plan_.triggers[trigger].name, plan_.triggers[trigger].place);
-        allowed();
-        return std::move(card_);
     }
 
-    Card device(plan::DeviceId id) {
+    void fill(plan::DeviceId id) {
         const plan::Device& device = plan_.devices[id];
-        begin("device", device, plan::ThingKind::device, id.value);
         add("memory",
             fmt::format("{} in all, {} of it in use before anything loads",
                         short_memory(device.memory.total), short_memory(device.memory.base)));
@@ -274,26 +278,20 @@ public:
         add("frame", fmt::format("{} ms, of which {} ms base",
                                  plan::plain_number(plan::in_seconds(device.frame.period) * 1e3),
                                  plan::plain_number(plan::in_seconds(device.frame.base) * 1e3)));
-        allowed();
-        return std::move(card_);
     }
 
-    Card edition(plan::EditionId id) {
+    void fill(plan::EditionId id) {
         const plan::Edition& edition = plan_.editions[id];
-        begin("edition", edition, plan::ThingKind::edition, id.value);
         for (std::size_t i = 0; i < edition.levels.size(); ++i)
             add("levels", fmt::format("{} {}", i, plan_.levels[edition.levels[i]].name),
                 edition.level_places[i]);
         for (const plan::Parcel& parcel : edition.parcels)
             add("parcels", parcel.name + ": " + plan::level_names(plan_, parcel.levels),
                 parcel.place);
-        allowed();
-        return std::move(card_);
     }
 
-    Card route(plan::RouteId id) {
+    void fill(plan::RouteId id) {
         const plan::Route& route = plan_.routes[id];
-        begin("route", route, plan::ThingKind::route, id.value);
         if (route.edition) add("edition", plan_.editions[route.edition].name);
         add("starts", plan_.levels[route.start.level].name +
                           (route.start.at ? ", at " + plan_.waypoints[route.start.at].name : ""));
@@ -303,28 +301,17 @@ public:
                     step.place);
             }
         }
-        allowed();
-        return std::move(card_);
     }
 
-    Card player(plan::PlayerKindId id) {
+    void fill(plan::PlayerKindId id) {
         const plan::PlayerKind& kind = plan_.players[id];
-        begin("player", kind, plan::ThingKind::player, id.value);
         add("count", std::to_string(kind.count));
         add("tags", words(kind.tags));
         for (const plan::Speed& speed : kind.speeds)
             add("speeds", fmt::format("{} {:g} m/s", speed.name, speed.metres_per_second),
                 speed.place);
-        allowed();
-        return std::move(card_);
     }
 
-private:
-    void begin(std::string kind, const plan::Named& named, plan::ThingKind thing,
-               std::uint32_t index) {
-        card_ = {std::move(kind), named.name, named.place, {}, {}};
-        thing_ = {thing, index};
-    }
     void add(const std::string& label, std::string text,
              std::optional<plan::Place> place = std::nullopt) {
         if (text.empty()) return;
@@ -345,11 +332,6 @@ private:
     void members(const std::string& label, const Table& table, Which which) {
         for (const auto& each : table) {
             if (which(each)) add(label, each.name, each.place);
-        }
-    }
-    void allowed() {
-        for (const plan::Allowed& each : plan_.allowed) {
-            if (each.thing == thing_) add("allows", each.finding + ": " + each.why, each.place);
         }
     }
     void in_edition(const plan::Edition& edition, LevelId id) {
@@ -527,176 +509,28 @@ private:
     const study::Study& study_;
     const plan::Plan& plan_;
     Card card_;
-    plan::Thing thing_;
 };
-
-Json place_json(const plan::Plan& plan, plan::Place place) {
-    return {{"file", plan.files[place.file]}, {"line", place.line}, {"column", place.column}};
-}
-
-/// Lines of at most 100 columns, the first behind a word.
-std::string labelled(std::string_view label, const std::string& text) {
-    constexpr std::size_t indent = 16;
-    constexpr std::size_t most = 100;
-    std::string lines;
-    std::string line = fmt::format("{:<{}}", label, indent);
-    bool empty = true;
-    for (std::size_t at = 0; at < text.size();) {
-        const std::size_t end = std::min(text.find(' ', at), text.size());
-        const std::string word = text.substr(at, end - at);
-        at = end + 1;
-        if (word.empty()) continue;
-        if (!empty && cells(line) + 1 + cells(word) > most) {
-            lines += line + "\n";
-            line = std::string(indent, ' ');
-            empty = true;
-        }
-        line += (empty ? "" : " ") + word;
-        empty = false;
-    }
-    return lines + line + "\n";
-}
-
-std::string time_cell(const std::optional<Micros>& time) {
-    return time ? short_time(*time) : "-";
-}
 
 } // namespace
 
 std::vector<Card> cards_of(const study::Study& study, std::string_view name) {
-    const plan::Plan& plan = study.plan;
     CardMaker maker(study);
     std::vector<Card> cards;
-    const auto look = [&](const auto& table, auto make) {
+    for_kinds(study.plan, [&](std::string_view kind, ThingKind thing, const auto& table) {
         for (const auto id : table.ids()) {
-            if (table[id].name == name) cards.push_back((maker.*make)(id));
+            if (name_of(study.plan, table, id) == name)
+                cards.push_back(maker.card(kind, thing, table, id));
         }
-    };
-    look(plan.levels, &CardMaker::level);
-    look(plan.kits, &CardMaker::kit);
-    look(plan.triggers, &CardMaker::trigger);
-    look(plan.menus, &CardMaker::menu);
-    look(plan.facts, &CardMaker::fact);
-    look(plan.gates, &CardMaker::gate);
-    look(plan.veils, &CardMaker::veil);
-    look(plan.waypoints, &CardMaker::waypoint);
-    look(plan.devices, &CardMaker::device);
-    look(plan.players, &CardMaker::player);
-    look(plan.editions, &CardMaker::edition);
-    look(plan.routes, &CardMaker::route);
-    for (const plan::ItemId item : plan.items.ids()) {
-        if (plan::item_name(plan, item) == name) cards.push_back(maker.item(item));
-    }
+    });
     return cards;
 }
 
 std::vector<std::string> card_names(const plan::Plan& plan) {
     std::set<std::string> names;
-    const auto add = [&](const auto& table) {
-        for (const auto& each : table) names.insert(each.name);
-    };
-    add(plan.levels);
-    add(plan.kits);
-    add(plan.triggers);
-    add(plan.menus);
-    add(plan.facts);
-    add(plan.gates);
-    add(plan.veils);
-    add(plan.waypoints);
-    add(plan.devices);
-    add(plan.players);
-    add(plan.editions);
-    add(plan.routes);
-    for (const plan::ItemId item : plan.items.ids()) names.insert(plan::item_name(plan, item));
+    for_kinds(plan, [&](std::string_view, ThingKind, const auto& table) {
+        for (const auto id : table.ids()) names.insert(name_of(plan, table, id));
+    });
     return {names.begin(), names.end()};
-}
-
-std::string card_text(const plan::Plan& plan, const Card& card) {
-    std::string text =
-        fmt::format("{} {}  ({})\n", card.kind, card.name, plan::place_text(plan, card.place));
-    for (const CardSection& section : card.sections) {
-        std::string_view label = section.label;
-        for (const CardLine& line : section.lines) {
-            text += labelled(
-                label, line.text + (line.place ? " (" + plan::place_text(plan, *line.place) + ")"
-                                               : std::string()));
-            label = "";
-        }
-    }
-    if (card.figures.empty()) return text;
-    using Align = TextTable::Align;
-    const bool level = card.figures.front().shown.has_value();
-    std::vector<TextTable::Column> columns{
-        {"device"}, {"own MiB", Align::right}, {"packed", Align::right}};
-    if (level) {
-        for (const char* name : {"kits", "in all", "read after", "unpacked", "shown"})
-            columns.push_back({name, Align::right});
-    }
-    TextTable table(std::move(columns));
-    for (const CardFigures& each : card.figures) {
-        std::vector<std::string> row{plan.devices[each.device].name, short_mebibytes(each.own),
-                                     short_mebibytes(each.packed)};
-        if (level) {
-            for (const std::string& cell :
-                 {short_mebibytes(each.kits), short_mebibytes(each.all), time_cell(each.read),
-                  time_cell(each.unpacked), time_cell(each.shown)})
-                row.push_back(cell);
-        }
-        table.row(std::move(row));
-    }
-    return text + "\n" + table.text();
-}
-
-Json card_json(const plan::Plan& plan, const Card& card) {
-    Json json{{"kind", card.kind}, {"name", card.name}};
-    json.update(place_json(plan, card.place));
-    for (const CardSection& section : card.sections) {
-        Json lines = Json::array();
-        for (const CardLine& line : section.lines) {
-            Json each{{"text", line.text}};
-            if (line.place) each.update(place_json(plan, *line.place));
-            lines.push_back(std::move(each));
-        }
-        json["sections"][section.label] = std::move(lines);
-    }
-    const auto mib = [](plan::Bytes size) { return plan::in_mebibytes(size); };
-    const auto seconds = [](const std::optional<Micros>& time) {
-        return time ? Json(plan::in_seconds(*time)) : Json();
-    };
-    for (const CardFigures& each : card.figures) {
-        json["figures"].push_back({{"device", plan.devices[each.device].name},
-                                   {"own_mib", mib(each.own)},
-                                   {"kits_mib", mib(each.kits)},
-                                   {"all_mib", mib(each.all)},
-                                   {"packed_mib", mib(each.packed)},
-                                   {"read_s", seconds(each.read)},
-                                   {"unpacked_s", seconds(each.unpacked)},
-                                   {"shown_s", seconds(each.shown)}});
-    }
-    return json;
-}
-
-std::string cards_csv(const plan::Plan& plan, const std::vector<Card>& cards) {
-    Csv csv{"kind", "name", "what", "text", "file", "line", "column"};
-    const auto row = [&](const Card& card, const std::string& what, const std::string& text,
-                         const std::optional<plan::Place>& place) {
-        csv.add(card.kind).add(card.name).add(what).add(text);
-        if (place) {
-            csv.add(plan.files[place->file]).add(std::int64_t{place->line});
-            csv.add(std::int64_t{place->column});
-        } else {
-            csv.add("").add("").add("");
-        }
-        csv.end_row();
-    };
-    for (const Card& card : cards) {
-        row(card, "defined", "", card.place);
-        for (const CardSection& section : card.sections) {
-            for (const CardLine& line : section.lines)
-                row(card, section.label, line.text, line.place);
-        }
-    }
-    return csv.take();
 }
 
 const std::string& owner_of(const plan::Plan& plan, LevelId level) {

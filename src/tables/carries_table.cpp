@@ -12,28 +12,21 @@ std::string_view carrying_name(flow::Carrying how) {
     return names.at(static_cast<std::size_t>(how));
 }
 
-std::string carry_cause(const plan::Plan& plan, const flow::Carried& carried) {
-    if (!carried.by.known()) return "launch again";
-    if (!carried.by.list) return "far from " + plan.levels[carried.by.near].name;
-    return plan::list_name(plan, carried.by.list);
-}
-
 Columns<CarryRow> carry_columns(const plan::Plan& plan) {
-    static constexpr std::array<const char*, 3> lifetimes{"level", "session", "saved"};
     const auto value = [&plan](const flow::Carried& each, flow::FactValue of) {
         return plan::value_text(plan, each.fact, of);
     };
-    return {{"fact", [&plan](const CarryRow& row) { return plan.facts[row.first.fact].name; }},
-            {"lifetime",
-             [&plan](const CarryRow& row) {
-                 const plan::Lifetime lifetime = plan.facts[row.first.fact].lifetime;
-                 return lifetimes.at(static_cast<std::size_t>(lifetime));
-             }},
-            {"transition", [&plan](const CarryRow& row) { return carry_cause(plan, row.first); }},
-            {"from", [value](const CarryRow& row) { return value(row.first, row.first.from); }},
-            {"to", [value](const CarryRow& row) { return value(row.first, row.first.to); }},
-            {"how", [](const CarryRow& row) { return carrying_name(row.first.how); }},
-            {"times", [](const CarryRow& row) { return row.second; }, true}};
+    return {
+        {"fact", [&plan](const CarryRow& row) { return plan.facts[row.first.fact].name; }},
+        {"lifetime",
+         [&plan](const CarryRow& row) {
+             return plan::name_of(plan.facts[row.first.fact].lifetime);
+         }},
+        {"transition", [&plan](const CarryRow& row) { return flow::name_of(plan, row.first.by); }},
+        {"from", [value](const CarryRow& row) { return value(row.first, row.first.from); }},
+        {"to", [value](const CarryRow& row) { return value(row.first, row.first.to); }},
+        {"how", [](const CarryRow& row) { return carrying_name(row.first.how); }},
+        {"times", [](const CarryRow& row) { return row.second; }, true}};
 }
 
 std::string carries_csv(const plan::Plan& plan, const flow::Carries& carries) {

@@ -18,8 +18,6 @@ Columns<CarryRow> carry_columns(const plan::Plan& plan);
 std::string carries_csv(const plan::Plan& plan, const flow::Carries& carries);
 /// "kept", "set", "reset", "saved", "restored".
 std::string_view carrying_name(flow::Carrying how);
-/// "trigger quay-approach", "launch again".
-std::string carry_cause(const plan::Plan& plan, const flow::Carried& carried);
 
 /// Those of all moves that were met in exploring, each once for each way in which it went.
 flow::Carries explored_carries(const explore::Explorer& explorer);

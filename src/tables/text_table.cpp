@@ -35,4 +35,18 @@ std::string TextTable::text() const {
     return text;
 }
 
+std::vector<std::string> broken(std::string_view text, std::size_t most,
+                                std::size_t (*cells_of)(std::string_view)) {
+    std::vector<std::string> lines(1);
+    while (!text.empty()) {
+        const std::size_t end = std::min(text.find(' '), text.size());
+        const std::string word(text.substr(0, end));
+        text.remove_prefix(std::min(end + 1, text.size()));
+        if (!lines.back().empty() && cells_of(lines.back()) + 1 + cells_of(word) > most)
+            lines.emplace_back();
+        lines.back() += (lines.back().empty() ? "" : " ") + word;
+    }
+    return lines;
+}
+
 } // namespace hestrel::tables

@@ -280,13 +280,11 @@ std::string PlayLines::save(std::string_view rest) {
     plan::Route route = session_.route();
     route.name = name;
     source::BlockYaml yaml;
+    if (rest.empty()) yaml.begin("routes");
     tables::add_route(yaml, plan, route);
     if (rest.empty()) {
-        source::BlockYaml alone;
-        alone.begin("routes");
-        tables::add_route(alone, plan, route);
         session_.call_route(name);
-        return alone.text();
+        return yaml.text();
     }
     for (const plan::RouteId id : plan.routes.ids()) {
         if (id != session_.route_id() && plan.routes[id].name == name)

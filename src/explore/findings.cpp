@@ -251,8 +251,8 @@ private:
 
     /// From which situations something can be reached: bits spread backwards until nothing changes.
     void for_good() {
-        // Where a launch is always possible, it is no way out but with what was saved.
         if (explorer_.situations() == 0) return;
+        // Where a launch is always possible, it is no way out but with what was saved.
         const Word* begun = explorer_.row(0);
         const auto way_out = [&](std::uint32_t from, const Outcome& outcome) {
             return !explorer_.launches(outcome) || !same_store(explorer_.row(from), begun);

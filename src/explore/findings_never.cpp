@@ -16,7 +16,14 @@ namespace {
 
 class NeverFindings : private FindingCollector {
 public:
-    explicit NeverFindings(Explorer& explorer) : FindingCollector(explorer) {}
+    explicit NeverFindings(Explorer& explorer) : FindingCollector(explorer) {
+        take_note(explorer_.boot_log());
+        for (const Effect& effect : explorer_.effects()) take_note(effect.log);
+        for (const Context& context : explorer_.contexts()) {
+            const auto& open = explorer_.control(context.control).open_menus;
+            opened_.insert(open.begin(), open.end());
+        }
+    }
 
     std::vector<Found> collect() {
         never_shown();
@@ -28,33 +35,31 @@ public:
     }
 
 private:
+    void take_note(const MoveLog& log) {
+        shown_.insert(log.shown.begin(), log.shown.end());
+        for (const MoveLog::Taken& each : log.taken) taken_.emplace(each.choose, each.branch);
+        for (const plan::ListId list : log.lists) {
+            const auto& steps = plan_.lists[list].steps;
+            if (lists_run_.insert(list).second && !anything_saves_) {
+                anything_saves_ =
+                    std::any_of(steps.begin(), steps.end(), [](const plan::Step& step) {
+                        return std::holds_alternative<plan::SaveStep>(step.what);
+                    });
+            }
+        }
+    }
+
     void never_shown() {
-        std::set<LevelId> shown;
-        const auto note = [&](const MoveLog& log) {
-            shown.insert(log.shown.begin(), log.shown.end());
-        };
-        note(explorer_.boot_log());
-        for (const Effect& effect : explorer_.effects()) note(effect.log);
         const plan::EditionId edition = explorer_.options().edition;
         if (!edition) return;
         for (const LevelId level : plan_.editions[edition].levels) {
-            if (!shown.contains(level))
+            if (!shown_.contains(level))
                 add("level-never-shown", level_owner(level),
                     "edition " + plan_.editions[edition].name + " ships " +
                         plan_.levels[level].name + ", and nobody ever sees it",
                     {})
                     .level = level;
         }
-    }
-
-    [[nodiscard]] const std::set<plan::ListId>& lists_run() {
-        if (!lists_run_.empty()) return lists_run_;
-        const auto note = [&](const MoveLog& log) {
-            lists_run_.insert(log.lists.begin(), log.lists.end());
-        };
-        note(explorer_.boot_log());
-        for (const Effect& effect : explorer_.effects()) note(effect.log);
-        return lists_run_;
     }
 
     /// Whether what belongs to a level can be met in this edition at all.
@@ -83,7 +88,7 @@ private:
     void never_fired() {
         for (const plan::TriggerId id : plan_.triggers.ids()) {
             const plan::Trigger& trigger = plan_.triggers[id];
-            if (lists_run().contains(trigger.steps) || !ships(trigger.in)) continue;
+            if (lists_run_.contains(trigger.steps) || !ships(trigger.in)) continue;
             const Owner owner{trigger.place, {ThingKind::trigger, id.value}};
             if (launch_could_change(trigger.when)) continue;
             if (never_true(trigger.when))
@@ -96,7 +101,7 @@ private:
     /// Waits of lists that ran, and when rules apply.
     void never_held() {
         for (const plan::ListId id : plan_.lists.ids()) {
-            if (!lists_run().contains(id)) continue;
+            if (!lists_run_.contains(id)) continue;
             for (const plan::Step& step : plan_.lists[id].steps) {
                 const auto* wait = std::get_if<plan::WaitStep>(&step.what);
                 if (wait == nullptr || !never_true(wait->until) || launch_could_change(wait->until))
@@ -117,7 +122,7 @@ private:
 
     /// Whether a launch that was not looked at could change it: it goes by what is saved, and
     /// something is saved in sessions that need not have ended.
-    [[nodiscard]] bool launch_could_change(plan::ConditionId condition) {
+    [[nodiscard]] bool launch_could_change(plan::ConditionId condition) const {
         if (explorer_.options().quit_anywhere || !condition) return false;
         const auto& terms = plan_.conditions[condition].terms;
         const bool reads_saved =
@@ -125,32 +130,16 @@ private:
                 return term.operation == plan::Operation::fact &&
                        plan_.facts[term.fact].lifetime == plan::Lifetime::saved;
             });
-        return reads_saved && anything_saves();
-    }
-    /// Whether any list that ran saves.
-    [[nodiscard]] bool anything_saves() {
-        return std::any_of(lists_run().begin(), lists_run().end(), [&](plan::ListId list) {
-            const auto& steps = plan_.lists[list].steps;
-            return std::any_of(steps.begin(), steps.end(), [](const plan::Step& step) {
-                return std::holds_alternative<plan::SaveStep>(step.what);
-            });
-        });
-    }
-    /// Whether a menu was open somewhere.
-    [[nodiscard]] bool was_open(plan::MenuId menu) const {
-        for (const Context& context : explorer_.contexts()) {
-            if (explorer_.control(context.control).open_menus.contains(menu)) return true;
-        }
-        return false;
+        return reads_saved && anything_saves_;
     }
 
     void never_pressed() {
         for (const plan::ItemId id : plan_.items.ids()) {
             const plan::Item& item = plan_.items[id];
             const plan::Menu& menu = plan_.menus[item.menu];
-            if (lists_run().contains(item.steps) || !ships(menu.in)) continue;
-            const bool after_launch =
-                !explorer_.options().quit_anywhere && !was_open(item.menu) && anything_saves();
+            if (lists_run_.contains(item.steps) || !ships(menu.in)) continue;
+            const bool after_launch = !explorer_.options().quit_anywhere &&
+                                      !opened_.contains(item.menu) && anything_saves_;
             if (launch_could_change(item.when) || after_launch) continue;
             const Owner owner{item.place, {ThingKind::item, id.value}};
             if (never_true(item.when))
@@ -162,19 +151,13 @@ private:
     }
 
     void never_chosen() {
-        std::set<std::pair<const plan::ChooseStep*, std::size_t>> taken;
-        const auto note = [&](const MoveLog& log) {
-            for (const MoveLog::Taken& each : log.taken) taken.emplace(each.choose, each.branch);
-        };
-        note(explorer_.boot_log());
-        for (const Effect& effect : explorer_.effects()) note(effect.log);
         for (const plan::ListId id : plan_.lists.ids()) {
-            if (!lists_run().contains(id)) continue;
+            if (!lists_run_.contains(id)) continue;
             for (const plan::Step& step : plan_.lists[id].steps) {
                 const auto* choose = std::get_if<plan::ChooseStep>(&step.what);
                 if (choose == nullptr) continue;
                 for (std::size_t branch = 0; branch < choose->branches.size(); ++branch) {
-                    if (taken.contains({choose, branch})) continue;
+                    if (taken_.contains({choose, branch})) continue;
                     Owner owner = plan::owner_of(plan_, id);
                     owner.place = step.place;
                     add("choice-never-taken", owner,
@@ -185,7 +168,11 @@ private:
         }
     }
 
+    std::set<LevelId> shown_;
     std::set<plan::ListId> lists_run_;
+    std::set<std::pair<const plan::ChooseStep*, std::size_t>> taken_; ///< branches
+    std::set<plan::MenuId> opened_;                                   ///< open in some situation
+    bool anything_saves_ = false;                                     ///< in a list that ran
 };
 
 } // namespace

@@ -25,18 +25,25 @@ bool next_picks(std::vector<std::size_t>& picks, const Game& game) {
     return true;
 }
 
+/// A row of which facts and the saved store are set.
+std::vector<Word> row_of(const plan::Plan& plan, const Layout& layout,
+                         const plan::Table<plan::FactId, flow::FactValue>& facts,
+                         const std::optional<flow::SavedStore>& saved) {
+    std::vector<Word> row(layout.words);
+    for (const plan::FactId fact : plan.facts.ids())
+        layout.facts[fact].set(row.data(), facts[fact]);
+    for (const plan::FactId fact : layout.saved_facts) {
+        layout.saved[fact].set(row.data(), saved ? saved->facts[fact.value]
+                                                 : flow::fact_value(plan.facts[fact].initial));
+    }
+    return row;
+}
+
 Ending way_of(const plan::Plan& plan, const Layout& layout, Game& game) {
     Ending way;
     flow::Facts& facts = game.flow().facts();
     facts.record(nullptr);
-    way.bits.resize(layout.words);
-    for (const plan::FactId fact : plan.facts.ids())
-        layout.facts[fact].set(way.bits.data(), facts[fact]);
-    for (const plan::FactId fact : layout.saved_facts) {
-        layout.saved[fact].set(way.bits.data(), facts.saved()
-                                                    ? facts.saved()->facts[fact.value]
-                                                    : flow::fact_value(plan.facts[fact].initial));
-    }
+    way.bits = row_of(plan, layout, facts.all(), facts.saved());
     for (const plan::TriggerId trigger : layout.once_triggers)
         layout.spent[trigger].set(way.bits.data(), game.triggers().spent(trigger) ? 1 : 0);
     way.levels = game.levels();
@@ -54,14 +61,7 @@ Ending way_of(const plan::Plan& plan, const Layout& layout, Game& game) {
 
 Ending ending_of(const plan::Plan& plan, const Layout& layout, const flow::Snapshot& now) {
     Ending way;
-    way.bits.resize(layout.words);
-    for (const plan::FactId fact : plan.facts.ids())
-        layout.facts[fact].set(way.bits.data(), now.facts[fact.value]);
-    for (const plan::FactId fact : layout.saved_facts) {
-        layout.saved[fact].set(way.bits.data(), now.saved
-                                                    ? now.saved->facts[fact.value]
-                                                    : flow::fact_value(plan.facts[fact].initial));
-    }
+    way.bits = row_of(plan, layout, now.facts, now.saved);
     for (const plan::TriggerId trigger : now.spent) {
         if (plan.triggers[trigger].once) layout.spent[trigger].set(way.bits.data(), 1);
     }

@@ -3,7 +3,7 @@
 // route, and the route is walked anew. So what is played is what a walk of that route does, to the
 // last figure, and taking steps back or changing the device is exact.
 //
-//     Session session{plan, begun_anywhere(plan, edition), device};
+//     Session session{plan, *from_the_beginning(plan), device};
 //     session.add(step);        // false: it can't be done, and nothing has changed
 //     session.standing();       // how everything stands now
 

@@ -1,9 +1,8 @@
 #include "report/page.hpp"
 
-#include "report/carries_section.hpp"
-
 #include "figure/svg.hpp"
 #include "plan/names.hpp"
+#include "report/carries_section.hpp"
 #include "report/html_table.hpp"
 #include "source/fingerprint.hpp"
 #include "source/own_mark.hpp"

@@ -63,7 +63,7 @@ flow::Snapshot Simulation::snapshot() const {
         now.players.push_back({route_.players[player].kind, walkers_[player].traveller.at,
                                triggers_.standing(flow::PlayerId{player})});
     }
-    for (const flow::FactValue value : flow_.facts().all()) now.facts.push_back(value);
+    now.facts = flow_.facts().all();
     now.saved = flow_.facts().saved();
     for (const plan::TriggerId trigger : plan_.triggers.ids()) {
         if (triggers_.spent(trigger)) now.spent.push_back(trigger);

@@ -88,10 +88,12 @@ void change(Plan& plan, const AddUnload& to) {
 void change(Plan& plan, const AddGate& to) {
     plan::Gate gate;
     gate.name = to.gate;
+    gate.home = plan.paths[to.path].home;
     gate.needs = {to.needs};
     const plan::GateId gate_id = plan.gates.push(std::move(gate));
     plan::Waypoint waypoint;
     waypoint.name = to.waypoint;
+    waypoint.home = plan.paths[to.path].home;
     waypoint.at = to.at;
     waypoint.world = plan.waypoints[plan.paths[to.path].from].world;
     const plan::WaypointId middle = plan.waypoints.push(std::move(waypoint));

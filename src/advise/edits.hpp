@@ -71,7 +71,7 @@ struct AddUnload {
     plan::ListId list;
     plan::LevelId level;
 };
-/// A new gate at a new waypoint on a path, for who walks that way.
+/// A new gate at a new waypoint on a path, for who walks that way; both stand where the path does.
 struct AddGate {
     std::string gate;
     std::string waypoint;

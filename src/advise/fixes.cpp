@@ -5,6 +5,7 @@
 #include "advise/shapes.hpp"
 #include "loading/catalogue.hpp"
 #include "plan/lists.hpp"
+#include "plan/names.hpp"
 #include "plan/questions.hpp"
 #include "study/list_reading.hpp"
 
@@ -270,8 +271,9 @@ private:
         const OnPath point = point_on(plan_, need.leg, need.metres - before);
         const std::string& level = plan_.levels[load_.level].name;
         AddGate gate;
-        gate.gate = free_name(level + "-gate", plan_.gates);
-        gate.waypoint = free_name("before-" + level, plan_.waypoints);
+        const plan::LevelId home = plan_.paths[need.leg.path].home;
+        gate.gate = free_name(plan::full_name(plan_, home, level + "-gate"), plan_.gates);
+        gate.waypoint = free_name(plan::full_name(plan_, home, "before-" + level), plan_.waypoints);
         gate.needs = load_.level;
         gate.path = need.leg.path;
         gate.at = point.at;
@@ -366,7 +368,7 @@ private:
 
     [[nodiscard]] std::string owner_name() const {
         const plan::TriggerId trigger = trigger_of(plan_, load_.cause);
-        return trigger ? plan_.triggers[trigger].name
+        return trigger ? std::string(plan::plain_name(plan_.triggers[trigger].name))
                        : plan_.items[item_of(plan_, load_.cause)].name;
     }
     template <class Table>

@@ -56,6 +56,7 @@ Command spread_command();
 Command calibrate_command();
 Command report_command();
 Command rename_command();
+Command copy_command();
 Command schema_command();
 
 /// All commands, in the order of the overview.

@@ -39,7 +39,7 @@ int run_rename(const Call& call) {
     if (!dry) disk.change(renaming.files);
     if (call.has("quiet")) return exit_code::fine;
     if (dry) Output::print(lines_text(renaming));
-    const std::size_t dot = call.text("old").find('.');
+    const std::size_t dot = call.text("old").rfind('.');
     const std::string owner = dot == std::string::npos ? "" : call.text("old").substr(0, dot + 1);
     Output::print(fmt::format(
         "{} {} {} {}{}: {} in {}{}\n", renaming.kind, call.text("old"), dry ? "would be" : "is now",
@@ -53,7 +53,8 @@ constexpr std::string_view rename_usage = R"(usage: hestrel rename PLAN OLD NEW 
 Changes a name wherever it is used: in all files of the plan, in conditions, dotted names
 and tables of sizes. Nothing else in the files changes by a byte. What belongs to something
 is named with it: front-desk.begin (an item), post-hall.front-door (an entry), carrier.run
-(a speed), full.core (a parcel); NEW is the name alone.
+(a speed), full.core (a parcel), quay.stair (what stands inside a level); NEW is the name
+alone.
 
 kinds: device, pool, kit, level, world, waypoint, gate, trigger, menu, item, entry, veil,
 fact, value, player, tag, speed, provides, branch, edition, parcel, route)";

@@ -19,7 +19,7 @@ class Offsets {
 public:
     explicit Offsets(const std::string& text) : size_(text.size()), lines_(text) {}
 
-    [[nodiscard]] std::size_t start(const source::Value& value) const { return at(value.place()); }
+    [[nodiscard]] std::size_t start(const source::Value& value) const { return at(value.start()); }
     [[nodiscard]] std::size_t end(const source::Value& value) const { return at(value.end()); }
 
 private:

@@ -1,5 +1,6 @@
 #include "edit/rename.hpp"
 
+#include "edit/name_places.hpp"
 #include "plan/names.hpp"
 #include "source/did_you_mean.hpp"
 #include "source/plan_reader.hpp"
@@ -9,6 +10,7 @@
 #include <algorithm>
 #include <fmt/format.h>
 #include <map>
+#include <optional>
 #include <set>
 
 namespace hestrel::edit {
@@ -18,6 +20,7 @@ namespace {
 /// The name that is meant, as kind and scope and name.
 struct Meant {
     std::string kind, scope, name;
+    [[nodiscard]] std::string in_full() const { return scope.empty() ? name : scope + "." + name; }
     [[nodiscard]] bool is(const source::NameUse& use) const {
         return use.kind == kind && use.scope == scope && use.name == name;
     }
@@ -25,7 +28,7 @@ struct Meant {
 
 Meant find_meant(const std::vector<source::NameUse>& uses, const std::string& old_name,
                  const std::string& kind) {
-    const std::size_t dot = old_name.find('.');
+    const std::size_t dot = old_name.rfind('.');
     const std::string scope = dot == std::string::npos ? "" : old_name.substr(0, dot);
     const std::string name = dot == std::string::npos ? old_name : old_name.substr(dot + 1);
     std::set<std::string> kinds;
@@ -56,76 +59,42 @@ Meant find_meant(const std::vector<source::NameUse>& uses, const std::string& ol
     return {*kinds.begin(), scope, name};
 }
 
-/// Skips what may stand before a value: an anchor, a tag, blanks, comments.
-std::size_t start_of_value(std::string_view text, std::size_t at) {
-    const auto blank = [](char c) { return c == ' ' || c == '\t' || c == '\n' || c == '\r'; };
-    while (at < text.size()) {
-        if (text[at] == '&' || text[at] == '!') {
-            while (at < text.size() && !blank(text[at])) ++at;
-        } else if (text[at] == '#') {
-            at = std::min(text.find('\n', at), text.size());
-        } else if (blank(text[at])) {
-            ++at;
-        } else {
-            break;
-        }
-    }
-    return at;
-}
-
-/// A file's text with the name changed at some of its bytes.
-std::string replaced(std::string_view text, const std::vector<std::size_t>& offsets,
-                     std::size_t length, std::string_view by) {
-    std::string changed;
-    std::size_t copied = 0;
-    for (const std::size_t at : offsets) {
-        changed += text.substr(copied, at - copied);
-        changed += by;
-        copied = at + length;
-    }
-    changed += text.substr(copied);
-    return changed;
-}
-
-/// Where in each file the name stands.
-std::map<std::uint32_t, std::vector<std::size_t>>
-offsets_by_file(source::Disk& disk, const plan::Plan& plan,
-                const std::vector<source::NameUse>& uses, const Meant& meant) {
-    std::map<std::uint32_t, std::vector<std::size_t>> offsets;
-    std::map<std::uint32_t, std::string> texts;
+/// What changes in each file.
+std::map<std::uint32_t, std::vector<Replacement>>
+replacements_by_file(source::Disk& disk, const plan::Plan& plan,
+                     const std::vector<source::NameUse>& uses, const Meant& meant,
+                     const std::string& new_name) {
+    std::map<std::uint32_t, std::vector<Replacement>> replacements;
+    std::map<std::uint32_t, std::pair<std::string, std::optional<source::SourceText>>> texts;
     for (const source::NameUse& use : uses) {
         if (!meant.is(use)) continue;
-        auto [found, fresh] = texts.try_emplace(use.place.file);
-        if (fresh) found->second = disk.read(plan.files[use.place.file]);
-        const auto start = source::SourceText(found->second).offset_of(use.place);
-        const std::size_t at = start ? source::find_word(found->second, use.name, use.nth,
-                                                         start_of_value(found->second, *start))
-                                     : std::string::npos;
-        if (at == std::string::npos) {
+        auto& [text, lines] = texts[use.place.file];
+        if (!lines) {
+            text = disk.read(plan.files[use.place.file]);
+            lines.emplace(text);
+        }
+        const auto at = offset_of(use, text, *lines);
+        if (!at) {
             throw RenameError(fmt::format("{}: the name stands here in a way that can't be changed",
                                           plan::place_text(plan, use.place)));
         }
-        offsets[use.place.file].push_back(at);
+        replacements[use.place.file].push_back({{*at, *at + use.name.size()}, new_name});
     }
-    // What several aliases or merge keys mean stands in the file once.
-    for (auto& [file, of_file] : offsets) {
-        std::sort(of_file.begin(), of_file.end());
-        of_file.erase(std::unique(of_file.begin(), of_file.end()), of_file.end());
-    }
-    return offsets;
+    for (auto& [file, of_file] : replacements) sort_once(of_file);
+    return replacements;
 }
 
 std::vector<ChangedLine> changed_lines(const std::string& file, std::string_view before,
                                        std::string_view after,
-                                       const std::vector<std::size_t>& offsets) {
+                                       const std::vector<Replacement>& replacements) {
     const source::SourceText old_text(before);
     const source::SourceText new_text(after);
     std::vector<ChangedLine> lines;
     std::uint32_t line = 1;
-    for (const std::size_t at : offsets) {
+    for (const Replacement& each : replacements) {
         while (true) {
             const auto next = old_text.offset_of({0, line + 1, 1});
-            if (!next || *next > at) break;
+            if (!next || *next > each.span.from) break;
             ++line;
         }
         if (!lines.empty() && lines.back().line == line) continue;
@@ -135,17 +104,33 @@ std::vector<ChangedLine> changed_lines(const std::string& file, std::string_view
     return lines;
 }
 
+/// The kind of thing that things of a kind with an owner belong to.
+std::string_view owning_kind(std::string_view kind) {
+    if (kind == "item") return "menu";
+    if (kind == "speed") return "player";
+    if (kind == "parcel") return "edition";
+    return "level"; // entries, and what stands inside a level
+}
+
+/// What belongs to the thing belongs to it by its new name.
+void rename_owner(source::NameUse& use, const Meant& meant, const Meant& renamed) {
+    const std::string old_name = meant.in_full();
+    const std::string new_name = renamed.in_full();
+    if (use.scope == old_name && owning_kind(use.kind) == meant.kind) {
+        use.scope = new_name;
+    } else if (meant.kind == "level" && use.kind == "item" &&
+               use.scope.starts_with(old_name + ".")) { // of a menu inside it
+        use.scope = new_name + use.scope.substr(old_name.size());
+    }
+}
+
 /// What each mention means, without where it stands.
 std::vector<source::NameUse> meanings(std::vector<source::NameUse> uses, const Meant& meant,
                                       const std::string& new_name) {
+    const Meant renamed{meant.kind, meant.scope, new_name};
     for (source::NameUse& use : uses) {
         if (meant.is(use)) use.name = new_name;
-        // What belongs to the thing belongs to it by its new name.
-        const bool owner = (meant.kind == "menu" && use.kind == "item") ||
-                           (meant.kind == "level" && use.kind == "entry") ||
-                           (meant.kind == "player" && use.kind == "speed") ||
-                           (meant.kind == "edition" && use.kind == "parcel");
-        if (owner && use.scope == meant.name) use.scope = new_name;
+        rename_owner(use, meant, renamed);
         use.place = {use.place.file, use.place.line, 0};
         use.nth = 0;
     }
@@ -178,13 +163,14 @@ Renaming rename(source::Disk& disk, const std::string& plan_path, const std::str
 
     Renaming result;
     result.kind = meant.kind;
-    for (const auto& [file, offsets] : offsets_by_file(disk, reading.plan, uses, meant)) {
+    for (const auto& [file, of_file] :
+         replacements_by_file(disk, reading.plan, uses, meant, new_name)) {
         const std::string& path = reading.plan.files[file];
         const std::string before = disk.read(path);
-        std::string after = replaced(before, offsets, meant.name.size(), new_name);
-        for (ChangedLine& line : changed_lines(path, before, after, offsets))
+        std::string after = replaced(before, of_file);
+        for (ChangedLine& line : changed_lines(path, before, after, of_file))
             result.lines.push_back(std::move(line));
-        result.places += offsets.size();
+        result.places += of_file.size();
         if (after != before) result.files.emplace_back(path, std::move(after));
     }
 

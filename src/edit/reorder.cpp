@@ -1,5 +1,6 @@
 #include "edit/reorder.hpp"
 
+#include "edit/name_places.hpp"
 #include "plan/names.hpp"
 #include "source/plan_reader.hpp"
 #include "source/source_text.hpp"
@@ -14,40 +15,14 @@ using plan::LevelId;
 
 namespace {
 
-/// A stretch of a file's text.
-struct Span {
-    std::size_t from = 0;
-    std::size_t to = 0;
-};
-
-/// One text to put in another's place.
-struct Replacement {
-    Span span;
-    std::string text;
-};
-
-/// The name at a place, with its quotes where it has any.
-Span name_at(std::string_view text, std::size_t from, const std::string& name) {
-    const bool quoted = text[from] == '"' || text[from] == '\'';
-    return {from, from + name.size() + (quoted ? 2 : 0)};
-}
-
-/// From a name to the end of its line where the line is `- name`, with its comment; else nothing.
+/// Each name's line where all stand in lines of their own, with their comments; else nothing.
 std::vector<Span> lines_of(const source::SourceText& lines, std::string_view text,
                            const std::vector<plan::Place>& places, const std::vector<Span>& names) {
     std::vector<Span> spans;
     for (std::size_t i = 0; i < names.size(); ++i) {
-        const std::string_view line = lines.line(places[i].line);
-        const auto start = static_cast<std::size_t>(line.data() - text.data());
-        const std::string_view before = text.substr(start, names[i].from - start);
-        const std::size_t dash = before.find_first_not_of(' ');
-        const bool item = dash != std::string_view::npos && before[dash] == '-' &&
-                          before.find_first_not_of(' ', dash + 1) == std::string_view::npos;
-        const std::string_view rest = text.substr(names[i].to, start + line.size() - names[i].to);
-        const std::size_t behind = rest.find_first_not_of(' ');
-        const bool alone = behind == std::string_view::npos || rest[behind] == '#';
-        if (!item || !alone) return {};
-        spans.push_back({names[i].from, start + line.size()});
+        const auto span = item_line(lines, text, places[i].line, names[i]);
+        if (!span) return {};
+        spans.push_back(*span);
     }
     return spans;
 }
@@ -59,15 +34,11 @@ std::vector<Replacement> replacements(const plan::Plan& plan, const plan::Editio
     std::vector<Span> names;
     for (std::size_t i = 0; i < edition.levels.size(); ++i) {
         const std::string& name = plan.levels[edition.levels[i]].name;
-        const auto at = lines.offset_of(edition.level_places[i]);
-        const Span span = at ? name_at(text, *at, name) : Span{};
-        const bool stands =
-            at && span.to <= text.size() &&
-            text.substr(span.from, span.to - span.from).find(name) != std::string_view::npos;
-        if (!stands)
+        const auto span = name_at(lines, text, edition.level_places[i], name);
+        if (!span)
             throw ReorderError(fmt::format("{} is not written there in a way that can be changed",
                                            plan::place_text(plan, edition.level_places[i])));
-        names.push_back(span);
+        names.push_back(*span);
     }
     const std::vector<Span> whole = lines_of(lines, text, edition.level_places, names);
     const std::vector<Span>& spans = whole.empty() ? names : whole;
@@ -123,13 +94,8 @@ std::vector<std::pair<std::string, std::string>> reorder(source::Disk& disk,
     }
     std::vector<std::pair<std::string, std::string>> changed;
     for (auto& [file, all] : by_file) {
-        std::sort(all.begin(), all.end(), [](const Replacement& one, const Replacement& other) {
-            return one.span.from > other.span.from;
-        });
-        std::string text = texts.at(file);
-        for (const Replacement& each : all)
-            text.replace(each.span.from, each.span.to - each.span.from, each.text);
-        changed.emplace_back(plan.files[file], std::move(text));
+        sort_once(all);
+        changed.emplace_back(plan.files[file], replaced(texts.at(file), all));
     }
     source::ChangedDisk then(disk, changed);
     const source::PlanReading reading = source::read_plan(then, path);

@@ -1,5 +1,6 @@
 #include "edit/settings.hpp"
 
+#include "geometry/space.hpp"
 #include "plan/names.hpp"
 #include "source/yaml_writer.hpp"
 
@@ -89,6 +90,16 @@ private:
         if (!named.parent) return {"levels", named.name};
         return path_of(named.parent) / "sublevels" / named.name;
     }
+    /// Where things of a kind stand inside a level (unset: outside of levels).
+    [[nodiscard]] Path section(LevelId home, std::string_view kind) const {
+        return (home ? path_of(home) : Path{}) / kind;
+    }
+    [[nodiscard]] Path path_of(const plan::Belonging& thing, std::string_view kind) const {
+        return section(thing.home, kind) / plan::plain_name(thing.name);
+    }
+    [[nodiscard]] plan::Space space_of(LevelId home) const {
+        return home ? plan_.levels[home].space : plan::Space{};
+    }
     [[nodiscard]] Path path_of(ListId list) const {
         const plan::StepList& steps = plan_.lists[list];
         if (steps.parent) {
@@ -101,13 +112,13 @@ private:
         }
         switch (steps.owner) {
         case plan::OwnerKind::trigger:
-            return {"triggers", plan_.triggers[plan::TriggerId{steps.index}].name, "steps"};
+            return path_of(plan_.triggers[plan::TriggerId{steps.index}], "triggers") / "steps";
         case plan::OwnerKind::item: {
             const plan::Item& item = plan_.items[plan::ItemId{steps.index}];
-            return {"menus", plan_.menus[item.menu].name, "items", item.name, "steps"};
+            return path_of(plan_.menus[item.menu], "menus") / "items" / item.name / "steps";
         }
         case plan::OwnerKind::after:
-            return {"menus", plan_.menus[plan::MenuId{steps.index}].name, "after", "steps"};
+            return path_of(plan_.menus[plan::MenuId{steps.index}], "menus") / "after" / "steps";
         case plan::OwnerKind::arrive: return path_of(LevelId{steps.index}) / "arrive";
         case plan::OwnerKind::leave: return path_of(LevelId{steps.index}) / "leave";
         }
@@ -121,12 +132,14 @@ private:
     }
 
     void write(const advise::SetShape& to) {
-        const Path path{"triggers", plan_.triggers[to.trigger].name};
-        if (const auto* box = std::get_if<plan::Box>(&to.shape)) {
+        const plan::Trigger& trigger = plan_.triggers[to.trigger];
+        const Path path = path_of(trigger, "triggers");
+        const plan::Shape shape = geometry::seen_from(space_of(trigger.home), to.shape);
+        if (const auto* box = std::get_if<plan::Box>(&shape)) {
             add(path / "box", box_text(*box));
-        } else if (const auto* sphere = std::get_if<plan::Sphere>(&to.shape)) {
+        } else if (const auto* sphere = std::get_if<plan::Sphere>(&shape)) {
             add(path / "sphere" / "radius", number_text(sphere->radius));
-        } else if (const auto* beyond = std::get_if<plan::Beyond>(&to.shape)) {
+        } else if (const auto* beyond = std::get_if<plan::Beyond>(&shape)) {
             add(path / "beyond" / (beyond->over ? "over" : "under"), number_text(beyond->limit));
         }
     }
@@ -221,7 +234,9 @@ private:
         std::size_t stretch = 0; ///< of an element with several waypoints
     };
     [[nodiscard]] std::optional<Element> element_of(plan::PathId path) const {
-        const source::PlanFiles::Known list = files_.find({"paths"});
+        const Path paths = section(plan_.paths[path].home, "paths");
+        const source::PlanFiles::Known list = files_.find(paths);
+        if (list.parts < paths.size()) return std::nullopt;
         const std::vector<source::Value> elements = list.value.elements();
         Element found;
         found.of = elements.size();
@@ -233,7 +248,7 @@ private:
         for (std::size_t i = 0; i < elements.size(); ++i) {
             if (elements[i].place() != place) continue;
             // What is set at paths.N goes to the first file that has so many.
-            if (files_.find({"paths", std::to_string(i)}).tree != list.tree) return std::nullopt;
+            if (files_.find(paths / std::to_string(i)).tree != list.tree) return std::nullopt;
             found.value = elements[i];
             found.number = i;
             return found;
@@ -248,30 +263,34 @@ private:
         }
         const plan::Path& path = plan_.paths[to.path];
         const plan::WorldId world = plan_.waypoints[path.from].world;
-        const std::string at = point_text(to.at);
-        const bool main = plan_.worlds[world] == "main";
-        add_nested({"waypoints", to.waypoint},
-                   main ? at : FlowMap().add("at", at).add("world", plan_.worlds[world]).text());
-        add_nested({"gates", to.gate}, FlowMap().add("needs", names_text({to.needs})).text());
+        const std::string at = point_text(geometry::seen_from(space_of(path.home), to.at));
+        const bool implied = path.home || plan_.worlds[world] == "main";
+        const std::string waypoint(plan::plain_name(to.waypoint));
+        const std::string gate(plan::plain_name(to.gate));
+        add_nested(section(path.home, "waypoints") / waypoint,
+                   implied ? at : FlowMap().add("at", at).add("world", plan_.worlds[world]).text());
+        add_nested(section(path.home, "gates") / gate,
+                   FlowMap().add("needs", names_text({to.needs})).text());
         std::vector<std::string> parts;
         const auto corner = static_cast<std::ptrdiff_t>(to.corner);
-        const std::string& from = plan_.waypoints[path.from].name;
-        const std::string& until = plan_.waypoints[path.to].name;
+        const std::string from(plan::name_inside(plan_.waypoints[path.from], path.home));
+        const std::string until(plan::name_inside(plan_.waypoints[path.to], path.home));
         if (element->value.is_sequence())
             add_part(parts, element->value.elements(), 0, element->stretch + 1);
-        parts.push_back(part_text(path, from, to.waypoint,
+        parts.push_back(part_text(path, from, waypoint,
                                   {path.via.begin(), path.via.begin() + corner},
-                                  to.forward ? "" : to.gate));
-        parts.push_back(part_text(path, to.waypoint, until,
+                                  to.forward ? "" : gate));
+        parts.push_back(part_text(path, waypoint, until,
                                   {path.via.begin() + corner, path.via.end()},
-                                  to.forward ? to.gate : ""));
+                                  to.forward ? gate : ""));
         if (element->value.is_sequence()) {
             const std::vector<source::Value> points = element->value.elements();
             add_part(parts, points, element->stretch + 1, points.size());
         }
-        add({"paths", std::to_string(element->number)}, parts.front());
+        const Path paths = section(path.home, "paths");
+        add(paths / std::to_string(element->number), parts.front());
         for (std::size_t i = 1; i < parts.size(); ++i)
-            add({"paths", std::to_string(element->of + i - 1)}, parts[i]);
+            add(paths / std::to_string(element->of + i - 1), parts[i]);
     }
     /// The waypoints `from` to `to` (not included) of a list, where they make a path.
     static void add_part(std::vector<std::string>& parts, const std::vector<source::Value>& points,
@@ -281,13 +300,14 @@ private:
         for (std::size_t i = from; i < to; ++i) names.emplace_back(points[i].text());
         parts.push_back(source::flow_list(names));
     }
-    static std::string part_text(const plan::Path& path, const std::string& from,
-                                 const std::string& to, const std::vector<plan::Vec3>& via,
-                                 const std::string& gate) {
+    [[nodiscard]] std::string part_text(const plan::Path& path, const std::string& from,
+                                        const std::string& to, const std::vector<plan::Vec3>& via,
+                                        const std::string& gate) const {
         FlowMap map;
         map.add("from", from).add("to", to);
         std::vector<std::string> corners;
-        for (const plan::Vec3& corner : via) corners.push_back(point_text(corner));
+        for (const plan::Vec3& corner : via)
+            corners.push_back(point_text(geometry::seen_from(space_of(path.home), corner)));
         if (!via.empty()) map.add("via", source::flow_list(corners));
         if (!gate.empty()) map.add("gate", gate);
         if (path.one_way) map.add("one-way", "true");

@@ -1,5 +1,7 @@
 #include "geometry/crossing.hpp"
 
+#include "geometry/turn.hpp"
+
 #include <algorithm>
 #include <array>
 #include <cmath>
@@ -32,39 +34,6 @@ double tolerance(double size) {
 double largest(const plan::Vec3& point) {
     return std::max({std::abs(point[0]), std::abs(point[1]), std::abs(point[2])});
 }
-
-/// Cosine and sine of a turn in degrees, exact for right angles.
-struct Turn {
-    double cosine = 1;
-    double sine = 0;
-
-    explicit Turn(double degrees) {
-        const double quarters = degrees / 90;
-        if (quarters == std::floor(quarters)) {
-            const auto quarter =
-                static_cast<std::size_t>(static_cast<std::int64_t>(quarters) % 4 + 4) % 4;
-            constexpr std::array<double, 4> cosines{1, 0, -1, 0};
-            constexpr std::array<double, 4> sines{0, 1, 0, -1};
-            cosine = cosines.at(quarter);
-            sine = sines.at(quarter);
-            return;
-        }
-        const double radians = degrees * 3.14159265358979323846 / 180;
-        cosine = std::cos(radians);
-        sine = std::sin(radians);
-    }
-    /// Counter-clockwise seen from above, x to the right and z towards the viewer, about `centre`.
-    [[nodiscard]] plan::Vec3 there(const plan::Vec3& at, const plan::Vec3& centre) const {
-        const double x = at[0] - centre[0];
-        const double z = at[2] - centre[2];
-        return {centre[0] + x * cosine + z * sine, at[1], centre[2] - x * sine + z * cosine};
-    }
-    [[nodiscard]] plan::Vec3 back(const plan::Vec3& at, const plan::Vec3& centre) const {
-        const double x = at[0] - centre[0];
-        const double z = at[2] - centre[2];
-        return {centre[0] + x * cosine - z * sine, at[1], centre[2] + x * sine + z * cosine};
-    }
-};
 
 plan::Vec3 centre_of(const plan::Box& box) {
     plan::Vec3 centre;

@@ -23,6 +23,7 @@ constexpr std::array all_kinds{
     FindingKind{"wrong-value", error, reader},
     FindingKind{"path-across-worlds", error, reader},
     FindingKind{"include-outside", note, reader},
+    FindingKind{"name-hidden", note, reader},
     FindingKind{"target-not-in-edition", error, check},
     FindingKind{"position-out-of-edition", error, check},
     FindingKind{"position-unclear", error, check},

@@ -7,6 +7,18 @@
 
 namespace hestrel::plan {
 
+std::string full_name(const Plan& plan, LevelId home, std::string_view plain) {
+    return home ? plan.levels[home].name + "." + std::string(plain) : std::string(plain);
+}
+
+std::string_view plain_name(std::string_view full) {
+    return full.substr(full.rfind('.') + 1); // npos + 1 is 0
+}
+
+std::string_view name_inside(const Belonging& thing, LevelId home) {
+    return thing.home && thing.home == home ? plain_name(thing.name) : std::string_view(thing.name);
+}
+
 std::string item_name(const Plan& plan, ItemId item) {
     return plan.menus[plan.items[item].menu].name + "." + plan.items[item].name;
 }

@@ -22,6 +22,12 @@ constexpr std::string_view name_of(Fires fires) {
     return firing_names.at(static_cast<std::size_t>(fires));
 }
 
+/// The name of what stands inside a level (unset: outside of levels): "quay.stair".
+std::string full_name(const Plan& plan, LevelId home, std::string_view plain);
+/// As it is called inside its level: "stair".
+std::string_view plain_name(std::string_view full);
+/// As it is called inside a level (unset: outside of levels).
+std::string_view name_inside(const Belonging& thing, LevelId home);
 /// "front-desk.begin".
 std::string item_name(const Plan& plan, ItemId item);
 /// "trigger quay-approach", "item front-desk.begin", "after credits-roll", "arrive of quay".

@@ -153,6 +153,14 @@ using Shape = std::variant<std::monostate, Box, Sphere, Beyond>;
 
 // --- levels ------------------------------------------------------------------
 
+/// Where a level's own coordinates are in its world: turned by `turn` degrees about the vertical,
+/// counter-clockwise seen from above, then moved by `origin` metres. With all levels around it.
+struct Space {
+    Vec3 origin{};
+    double turn = 0;
+    bool operator==(const Space&) const = default;
+};
+
 /// A way into a level: `at` in a switch names it.
 struct Entry : Named {
     WordId word; ///< its name, for comparing
@@ -171,6 +179,7 @@ struct Level : Named {
     std::string title; ///< as written by the designer; empty where none is given
     std::string owner; ///< whose it is; empty where nobody is named
     WorldId world;
+    Space space; ///< in which what stands inside it is written; all else here is of the world
     LevelId parent;
     std::vector<LevelId> sublevels; ///< direct ones, in plan order
     bool with_parent = false;
@@ -188,14 +197,19 @@ struct Level : Named {
 
 // --- the world ---------------------------------------------------------------
 
+/// What may stand inside a level; its name is then `level.name`.
+struct Belonging : Named {
+    LevelId home; ///< the level inside which it stands; unset: outside of levels
+};
+
 /// A point where players can stand.
-struct Waypoint : Named {
+struct Waypoint : Belonging {
     Vec3 at{};
     WorldId world;
 };
 
 /// A door on a path that holds the player until these levels are shown.
-struct Gate : Named {
+struct Gate : Belonging {
     std::vector<LevelId> needs;
 };
 
@@ -203,6 +217,7 @@ struct Gate : Named {
 /// in the plan is so many of these.
 struct Path {
     Place place;
+    LevelId home; ///< the level inside which it stands; unset: outside of levels
     WaypointId from;
     WaypointId to;
     std::vector<Vec3> via;       ///< corners between the two ends
@@ -215,7 +230,7 @@ struct Path {
 enum class Fires : std::uint8_t { on_enter, on_exit, while_inside, when_true };
 
 /// A trigger volume with its list of steps; live while `in` is shown, always where that is unset.
-struct Trigger : Named {
+struct Trigger : Belonging {
     LevelId in;
     WorldId world;
     Shape shape;
@@ -243,7 +258,7 @@ struct AfterMenu {
 };
 
 /// A screen on which a player presses items; opens when `in` is shown, or by an `open` step.
-struct Menu : Named {
+struct Menu : Belonging {
     LevelId in;
     std::vector<ItemId> items;
     std::optional<AfterMenu> after;
@@ -260,7 +275,7 @@ struct Veil : Named {
 enum class Lifetime : std::uint8_t { level, session, saved };
 
 /// A named value the game remembers.
-struct Fact : Named {
+struct Fact : Belonging {
     Value initial;
     std::optional<std::pair<std::int64_t, std::int64_t>> range; ///< of a number
     std::vector<WordId> values;                                 ///< of a word

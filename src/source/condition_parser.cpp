@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <array>
 #include <cstdint>
+#include <functional>
 
 namespace hestrel::source {
 
@@ -45,13 +46,6 @@ std::string_view kind_name(ValueKind kind) {
     return names.at(static_cast<std::size_t>(kind));
 }
 
-/// A name that stands in a condition.
-struct Mention {
-    std::string_view kind;
-    std::string_view name;
-    std::size_t at;
-};
-
 /// A recursive-descent parser over one text. Each function leaves its term last in `terms_`.
 class ConditionParser {
 public:
@@ -70,7 +64,10 @@ public:
         if (!token_.empty()) fail(token_at_, fmt::format("\"{}\" is not expected here", token_));
         return std::move(terms_);
     }
-    [[nodiscard]] const std::vector<Mention>& mentions() const { return mentions_; }
+    /// Notes the names that stand in it, which is a condition.
+    void mention_all() const {
+        for (const auto& mention : mentions_) mention();
+    }
 
 private:
     [[noreturn]] static void fail(std::size_t at, std::string message,
@@ -260,14 +257,23 @@ private:
 
     template <class Id>
     void name_one(const Names<Id>& names, Id& id) {
-        id = names.find(token_);
-        if (!id) {
+        const auto found = names.look_up(token_);
+        if (!found) {
             fail(token_at_,
                  fmt::format("no {} is called \"{}\"{}", names.kind(), token_,
                              reading_.hint(token_, names)),
                  "unknown-name");
         }
-        mentions_.push_back({names.kind(), token_, token_at_});
+        id = found.id;
+        mention(names, found, token_, token_at_);
+    }
+    template <class Id>
+    void mention(const Names<Id>& names, const typename Names<Id>::Found& found,
+                 std::string_view name, std::size_t at) {
+        if (!reading_.notes_mentions()) return;
+        mentions_.emplace_back([this, &names, found, name, at] {
+            reading_.mention_found(names, name, found, {place_, text_, at});
+        });
     }
     /// What a player can be inside of: a trigger's shape, or a level's area.
     void name_space(plan::Term& term) {
@@ -295,13 +301,13 @@ private:
             term.operation = Operation::veiled;
         } else if (word == "frozen") {
             term.operation = Operation::frozen;
-        } else if (const plan::FactId fact = names_.facts.find(word)) {
+        } else if (const auto fact = names_.facts.look_up(word)) {
             term.operation = Operation::fact;
-            term.fact = fact;
-            mentions_.push_back({"fact", word, at});
-        } else if (const plan::WordId value = names_.words.find(word)) {
-            term.value = {ValueKind::word, 0, value};
-            mentions_.push_back({"value", word, at});
+            term.fact = fact.id;
+            mention(names_.facts, fact, word, at);
+        } else if (const auto value = names_.words.look_up(word)) {
+            term.value = {ValueKind::word, 0, value.id};
+            mention(names_.words, value, word, at);
         } else if (word == "memory") {
             only_routes_ask("memory", at);
             term.operation = Operation::memory;
@@ -328,7 +334,7 @@ private:
     std::size_t last_end_ = 0; ///< behind the token before it
     std::size_t depth_ = 0;
     std::vector<plan::Term> terms_;
-    std::vector<Mention> mentions_;
+    std::vector<std::function<void()>> mentions_; ///< what `mention_all` does
 };
 
 } // namespace
@@ -345,8 +351,7 @@ std::optional<plan::Condition> parse_condition(ReadContext& reading, const Condi
     try {
         ConditionParser parser(reading, names, value.text(), value.place(), offset, asker);
         plan::Condition condition{value.place(), std::string(value.text()), parser.parse()};
-        for (const Mention& each : parser.mentions())
-            reading.mention(each.kind, {}, each.name, {value.place(), value.text(), each.at});
+        parser.mention_all();
         return condition;
     } catch (const Mistake& mistake) {
         plan::Place place = value.place();

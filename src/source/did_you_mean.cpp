@@ -84,6 +84,23 @@ std::string hint(std::string_view wrong, std::span<const std::string_view> candi
     const std::string_view right = nearest(wrong, candidates);
     if (right.empty()) return {};
     if (differs_only_in_capitals(wrong, right)) return capitals_hint(right);
+    return meant_hint(right);
+}
+
+std::string hint_by_parts(std::string_view wrong, std::span<const std::string_view> candidates) {
+    if (const std::string whole = hint(wrong, candidates); !whole.empty()) return whole;
+    std::vector<std::string_view> plain;
+    for (const std::string_view each : candidates)
+        plain.push_back(each.substr(each.rfind('.') + 1)); // npos + 1 is 0
+    const std::string_view right = nearest(wrong, plain);
+    if (right.empty()) return {};
+    const auto found = std::find_if(plain.begin(), plain.end(), [&](const std::string_view each) {
+        return each.data() == right.data();
+    });
+    return meant_hint(candidates[static_cast<std::size_t>(found - plain.begin())]);
+}
+
+std::string meant_hint(std::string_view right) {
     return fmt::format("; did you mean \"{}\"?", right);
 }
 

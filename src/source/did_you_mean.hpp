@@ -18,7 +18,12 @@ bool differs_only_in_capitals(std::string_view one, std::string_view other);
 /// What to append to a message about a wrong name: "; did you mean X?", "; X is spelled with other
 /// capitals", or nothing.
 std::string hint(std::string_view wrong, std::span<const std::string_view> candidates);
-/// The same where `right` differs only in capitals; nothing where it is empty.
+/// The same among names some of which are `level.name`: these may also be meant by their plain
+/// ones.
+std::string hint_by_parts(std::string_view wrong, std::span<const std::string_view> candidates);
+/// "; did you mean X?"
+std::string meant_hint(std::string_view right);
+/// What `hint` says where `right` differs only in capitals; nothing where it is empty.
 std::string capitals_hint(std::string_view right);
 
 /// Names by their small letters, so that one that differs only in capitals is found at once.

@@ -316,10 +316,23 @@ std::vector<std::string> RealDisk::matching(const std::string& pattern) {
 std::vector<std::string> MemoryDisk::matching(const std::string& pattern) {
     std::vector<std::string> paths;
     for (const auto& [path, text] : files) {
-        const bool matches =
-            ::fnmatch(pattern.c_str(), path.c_str(), FNM_PATHNAME | FNM_PERIOD) == 0;
-        if (matches && !is_own(path)) paths.push_back(path);
+        if (matches(pattern, path)) paths.push_back(path);
     }
+    return paths;
+}
+
+bool matches(const std::string& pattern, const std::string& path) {
+    return ::fnmatch(pattern.c_str(), path.c_str(), FNM_PATHNAME | FNM_PERIOD) == 0 &&
+           !is_own(path);
+}
+
+std::vector<std::string> ChangedDisk::matching(const std::string& pattern) {
+    std::vector<std::string> paths = below().matching(pattern);
+    for (const auto& [path, text] : changed_) {
+        if (matches(pattern, path)) paths.push_back(path);
+    }
+    std::sort(paths.begin(), paths.end());
+    paths.erase(std::unique(paths.begin(), paths.end()), paths.end());
     return paths;
 }
 

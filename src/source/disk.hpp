@@ -79,6 +79,9 @@ public:
     [[nodiscard]] bool is_file(const std::string& path) const override;
 };
 
+/// Whether a path is one of those that a pattern with `*` and `?` names.
+bool matches(const std::string& pattern, const std::string& path);
+
 /// Files in memory, for tests and benchmarks.
 class MemoryDisk final : public Disk {
 public:
@@ -143,6 +146,10 @@ public:
     std::string read(const std::string& path) override {
         const auto found = changed_.find(path);
         return found == changed_.end() ? below().read(path) : found->second;
+    }
+    std::vector<std::string> matching(const std::string& pattern) override;
+    [[nodiscard]] bool exists(const std::string& path) const override {
+        return changed_.contains(path) || below().exists(path);
     }
     void write(const std::string&, const std::string&) override {}
     void write_all(const std::vector<std::pair<std::string, std::string>>&) override {}

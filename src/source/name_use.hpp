@@ -12,10 +12,11 @@ namespace hestrel::source {
 
 /// One mention of a name: its definition or a use.
 struct NameUse {
-    std::string kind;      ///< "level", "item", …
-    std::string scope;     ///< of an item, entry, speed or parcel: what it belongs to; else empty
-    std::string name;      ///< as it stands there
-    plan::Place place;     ///< where the value in which it stands begins
+    std::string kind;  ///< "level", "item", …
+    std::string scope; ///< of an item, entry, speed or parcel, and inside a level: what it belongs
+                       ///< to; else empty
+    std::string name;  ///< as it stands there
+    plan::Place place; ///< where the value in which it stands begins
     std::uint32_t nth = 0; ///< so many times the same word stands before it in that value
     auto operator<=>(const NameUse&) const = default;
 };

@@ -1,11 +1,16 @@
 #include "source/plan_builder.hpp"
 
+#include <algorithm>
+#include <type_traits>
+
 namespace hestrel::source {
 
 using plan::LevelId;
 
 PlanBuilder::PlanBuilder(plan::Plan& plan, ReadContext& reading) : plan_(plan), reading_(reading) {
     worlds_.define("main", plan_.worlds.push("main"), {});
+    scope_.levels = &plan_.levels;
+    scope_.level_called = [this](std::string_view name) { return levels_.find(name); };
 }
 
 // --- declaring ---------------------------------------------------------------
@@ -24,40 +29,60 @@ void PlanBuilder::declare(const Value& root) {
     }
     allow(fields, ThingKind::plan, 0);
 
-    const auto declare_all = [&](std::string_view section, std::string_view what, auto& names,
-                                 auto& table, auto& bodies) {
-        reading_.named(fields[section], what,
-                       [&](std::string_view name, plan::Place place, const Value& value) {
-                           const auto id = table.push({});
-                           table[id].name = name;
-                           table[id].place = place;
-                           reading_.define(names, name, id, place);
-                           bodies.push_back({id, value});
-                       });
-    };
-    declare_all("devices", "devices", devices_, plan_.devices, device_bodies_);
-    declare_all("kits", "kits", kits_, plan_.kits, kit_bodies_);
+    declare_all(fields["devices"], "devices", devices_, plan_.devices, device_bodies_);
+    declare_all(fields["kits"], "kits", kits_, plan_.kits, kit_bodies_);
     reading_.named(fields["levels"], "levels",
                    [&](std::string_view name, plan::Place place, const Value& value) {
                        declare_level(name, place, value, {});
                    });
-    declare_all("waypoints", "waypoints", waypoints_, plan_.waypoints, waypoint_bodies_);
-    declare_all("gates", "gates", gates_, plan_.gates, gate_bodies_);
+    declare_belongings(fields);
+    declare_all(fields["veils"], "veils", veils_, plan_.veils, veil_bodies_);
+    declare_all(fields["players"], "players", players_, plan_.players, player_bodies_);
+    for (const Value& rule : reading_.list(fields["rules"], "a list of rules"))
+        rule_bodies_.push_back(rule);
+    declare_all(fields["editions"], "editions", editions_, plan_.editions, edition_bodies_);
+    declare_all(fields["routes"], "routes", routes_, plan_.routes, route_bodies_);
+    if (fields.has("limits")) limit_bodies_.push_back(fields["limits"]);
+}
+
+/// What may stand inside a level as well as outside.
+void PlanBuilder::declare_belongings(const Fields& fields) {
+    declare_all(fields["waypoints"], "waypoints", waypoints_, plan_.waypoints, waypoint_bodies_);
+    declare_all(fields["gates"], "gates", gates_, plan_.gates, gate_bodies_);
     for (const Value& path : reading_.list(fields["paths"], "a list of paths"))
-        path_bodies_.push_back(path);
-    declare_all("triggers", "triggers", triggers_, plan_.triggers, trigger_bodies_);
+        path_bodies_.emplace_back(path, scope_.level);
+    declare_all(fields["triggers"], "triggers", triggers_, plan_.triggers, trigger_bodies_);
     reading_.named(fields["menus"], "menus",
                    [&](std::string_view name, plan::Place place, const Value& value) {
                        declare_menu(name, place, value);
                    });
-    declare_all("veils", "veils", veils_, plan_.veils, veil_bodies_);
-    declare_all("facts", "facts", facts_, plan_.facts, fact_bodies_);
-    declare_all("players", "players", players_, plan_.players, player_bodies_);
-    for (const Value& rule : reading_.list(fields["rules"], "a list of rules"))
-        rule_bodies_.push_back(rule);
-    declare_all("editions", "editions", editions_, plan_.editions, edition_bodies_);
-    declare_all("routes", "routes", routes_, plan_.routes, route_bodies_);
-    if (fields.has("limits")) limit_bodies_.push_back(fields["limits"]);
+    declare_all(fields["facts"], "facts", facts_, plan_.facts, fact_bodies_);
+}
+
+template <class Id, class T>
+Id PlanBuilder::declare(Names<Id>& names, plan::Table<Id, T>& table, std::string_view name,
+                        plan::Place place) {
+    const Id id = table.push({});
+    table[id].place = place;
+    if constexpr (std::is_base_of_v<plan::Belonging, T>) {
+        table[id].home = scope_.level;
+        if (scope_.level) {
+            table[id].name = reading_.define_inside(names, scope_.level, name, id, place);
+            return id;
+        }
+    }
+    table[id].name = name;
+    reading_.define(names, name, id, place);
+    return id;
+}
+
+template <class Id, class T>
+void PlanBuilder::declare_all(const Value& section, std::string_view what, Names<Id>& names,
+                              plan::Table<Id, T>& table, std::vector<Body<Id>>& bodies) {
+    reading_.named(section, what,
+                   [&](std::string_view name, plan::Place place, const Value& value) {
+                       bodies.push_back({declare(names, table, name, place), value, scope_.level});
+                   });
 }
 
 void PlanBuilder::declare_level(std::string_view name, plan::Place place, const Value& value,
@@ -78,12 +103,9 @@ void PlanBuilder::declare_level(std::string_view name, plan::Place place, const 
 }
 
 void PlanBuilder::declare_menu(std::string_view name, plan::Place place, const Value& value) {
-    const plan::MenuId id = plan_.menus.push({});
-    plan_.menus[id].name = name;
-    plan_.menus[id].place = place;
-    reading_.define(menus_, name, id, place);
+    const plan::MenuId id = declare(menus_, plan_.menus, name, place);
     const Fields fields = reading_.fields(value, keys::menu);
-    Names<plan::ItemId> items("item", name);
+    Names<plan::ItemId> items("item", reading_.keep(plan_.menus[id].name));
     reading_.named(fields["items"], "items",
                    [&](std::string_view item_name, plan::Place where, const Value& body) {
                        const plan::ItemId item = plan_.items.push({});
@@ -92,35 +114,70 @@ void PlanBuilder::declare_menu(std::string_view name, plan::Place place, const V
                        plan_.items[item].menu = id;
                        plan_.menus[id].items.push_back(item);
                        reading_.define(items, item_name, item, where);
-                       item_bodies_.push_back({item, body});
+                       item_bodies_.push_back({item, body, scope_.level});
                    });
-    menu_bodies_.emplace_back(id, fields);
+    menu_bodies_.push_back({id, fields, scope_.level});
 }
 
 // --- reading -----------------------------------------------------------------
 
+template <class Id>
+void PlanBuilder::read_all(const std::vector<Body<Id>>& bodies,
+                           void (PlanBuilder::*read)(const Value&, Id)) {
+    for (const auto& [id, value, home] : bodies) {
+        const InsideLevel inside(scope_, home);
+        (this->*read)(value, id);
+    }
+}
+
 void PlanBuilder::read() {
-    for (const auto& [id, value] : device_bodies_) read_device(value, id);
-    for (const auto& [id, value] : kit_bodies_) read_kit(value, id);
+    for (const auto& [id, fields] : level_bodies_) {
+        const InsideLevel inside(scope_, id);
+        declare_belongings(fields);
+    }
+    read_all(device_bodies_, &PlanBuilder::read_device);
+    read_all(kit_bodies_, &PlanBuilder::read_kit);
     check_kit_cycles();
-    for (const auto& [id, value] : waypoint_bodies_) read_waypoint(value, id);
-    for (const auto& [id, value] : gate_bodies_) read_gate(value, id);
-    for (const auto& [id, fields] : level_bodies_)
+    read_waypoints_and_spaces();
+    read_all(gate_bodies_, &PlanBuilder::read_gate);
+    for (const auto& [id, fields] : level_bodies_) {
+        const InsideLevel inside(scope_, id);
         read_entries(fields["entries"], plan_.levels[id]);
-    for (const auto& [id, value] : fact_bodies_)
-        read_fact(value, id); // before any condition or step
-    for (const auto& [id, fields] : level_bodies_) read_level(fields, id);
-    for (const Value& value : path_bodies_) read_path(value);
-    for (const auto& [id, value] : veil_bodies_) read_veil(value, id);
-    for (const auto& [id, value] : player_bodies_) read_player(value, id);
-    for (const auto& [id, value] : edition_bodies_) read_edition(value, id);
-    for (const auto& [id, fields] : menu_bodies_) read_menu(fields, id);
-    for (const auto& [id, value] : item_bodies_) read_item(value, id);
-    for (const auto& [id, value] : trigger_bodies_) read_trigger(value, id);
+    }
+    read_all(fact_bodies_, &PlanBuilder::read_fact); // before any condition or step
+    for (const auto& [id, fields] : level_bodies_) {
+        const InsideLevel inside(scope_, id);
+        read_level(fields, id);
+    }
+    for (const auto& [value, home] : path_bodies_) {
+        const InsideLevel inside(scope_, home);
+        read_path(value);
+    }
+    read_all(veil_bodies_, &PlanBuilder::read_veil);
+    read_all(player_bodies_, &PlanBuilder::read_player);
+    read_all(edition_bodies_, &PlanBuilder::read_edition);
+    for (const auto& [id, fields, home] : menu_bodies_) {
+        const InsideLevel inside(scope_, home);
+        read_menu(fields, id, home);
+    }
+    read_all(item_bodies_, &PlanBuilder::read_item);
+    read_all(trigger_bodies_, &PlanBuilder::read_trigger);
     for (const Value& value : rule_bodies_) read_rule(value);
     for (const Value& value : limit_bodies_) read_limits(value);
-    for (const auto& [id, value] : route_bodies_) read_route(value, id);
+    read_all(route_bodies_, &PlanBuilder::read_route);
     check_conditions();
+}
+
+/// Worlds come in the order in which they are first mentioned: by what stands outside of levels,
+/// then by levels, in whose space what stands inside is.
+void PlanBuilder::read_waypoints_and_spaces() {
+    const auto first_inside =
+        std::find_if(waypoint_bodies_.begin(), waypoint_bodies_.end(),
+                     [](const auto& body) { return static_cast<bool>(body.home); });
+    read_all<plan::WaypointId>({waypoint_bodies_.begin(), first_inside},
+                               &PlanBuilder::read_waypoint);
+    for (const auto& [id, fields] : level_bodies_) read_space(fields, id);
+    read_all<plan::WaypointId>({first_inside, waypoint_bodies_.end()}, &PlanBuilder::read_waypoint);
 }
 
 /// What conditions ask about can be so at all.
@@ -183,10 +240,18 @@ plan::WorldId PlanBuilder::world(const Value& value) {
             value, fmt::format("expected a name for a world, found {}", value.description()));
         return plan::WorldId{0};
     }
-    reading_.mention(worlds_.kind(), {}, value.text(), {value.place(), value.text()});
-    if (const plan::WorldId known = worlds_.find(value.text())) return known;
-    const plan::WorldId id = plan_.worlds.push(std::string(value.text()));
-    worlds_.define(value.text(), id, value.place());
+    // A level's own world has the level's name, whatever that is.
+    const LevelId level = levels_.find(value.text());
+    const bool is_own = level && level_bodies_[level.value].second["world"].text() == "own";
+    reading_.mention(is_own ? levels_.kind() : worlds_.kind(), {}, value.text(),
+                     {value.place(), value.text()});
+    return world_called(value.text(), value.place());
+}
+
+plan::WorldId PlanBuilder::world_called(std::string_view name, plan::Place place) {
+    if (const plan::WorldId known = worlds_.find(name)) return known;
+    const plan::WorldId id = plan_.worlds.push(std::string(name));
+    worlds_.define(name, id, place);
     return id;
 }
 
@@ -194,7 +259,7 @@ std::optional<PlanBuilder::Dotted> PlanBuilder::dotted(const Value& value,
                                                        std::string_view expected) {
     if (!value) return std::nullopt;
     const std::string_view text = value.text();
-    const std::size_t dot = text.find('.');
+    const std::size_t dot = text.rfind('.');
     if (dot == std::string_view::npos) {
         reading_.wrong_value(value,
                              fmt::format("expected {}, found {}", expected, value.description()));

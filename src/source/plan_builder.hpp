@@ -35,13 +35,24 @@ private:
     struct Body {
         Id id;
         Value value;
+        plan::LevelId home; ///< the level inside which it stands
     };
     using ThingKind = plan::ThingKind;
 
     // Declaring (plan_builder.cpp).
     void declare_level(std::string_view name, plan::Place place, const Value& value,
                        plan::LevelId parent);
+    void declare_belongings(const Fields& fields);
+    template <class Id, class T>
+    Id declare(Names<Id>& names, plan::Table<Id, T>& table, std::string_view name,
+               plan::Place place);
+    template <class Id, class T>
+    void declare_all(const Value& section, std::string_view what, Names<Id>& names,
+                     plan::Table<Id, T>& table, std::vector<Body<Id>>& bodies);
     void declare_menu(std::string_view name, plan::Place place, const Value& value);
+    template <class Id>
+    void read_all(const std::vector<Body<Id>>& bodies, void (PlanBuilder::*read)(const Value&, Id));
+    void read_waypoints_and_spaces();
 
     // What many sections need (plan_builder.cpp).
     plan::WordId word(std::string_view text, plan::Place place = {});
@@ -49,6 +60,7 @@ private:
     std::vector<plan::WordId> words(const Value& value, std::string_view kind);
     plan::PoolId pool(std::string_view name, plan::Place place);
     plan::WorldId world(const Value& value);
+    plan::WorldId world_called(std::string_view name, plan::Place place);
     void allow(const Fields& fields, ThingKind kind, std::uint32_t index);
     void check_conditions();
     plan::ConditionId condition(const Value& value, Asker asker = Asker::game);
@@ -64,6 +76,7 @@ private:
     plan::Content read_content(const Fields& fields);
     void read_kit(const Value& value, plan::KitId id);
     void check_kit_cycles();
+    void read_space(const Fields& fields, plan::LevelId id);
     void read_level(const Fields& fields, plan::LevelId id);
     void read_entries(const Value& value, plan::Level& level);
     void read_near(const Value& value, plan::Level& level);
@@ -77,8 +90,14 @@ private:
     plan::Sphere read_sphere(const Value& value);
     plan::Beyond read_beyond(const Value& value);
     plan::Shape read_shape(const Value& value, const Fields& fields);
+    /// Reads a point that is written in the space of the level around it.
+    void read_point(const Value& value, plan::Vec3& into);
+    void read_turn(const Value& value, double& turn);
+    /// Of the level whose inside is being read; else that of the world.
+    [[nodiscard]] plan::Space space() const;
+    plan::LevelId read_home(const Fields& fields, plan::LevelId home);
     void read_trigger(const Value& value, plan::TriggerId id);
-    void read_menu(const Fields& fields, plan::MenuId id);
+    void read_menu(const Fields& fields, plan::MenuId id, plan::LevelId home);
     void read_item(const Value& value, plan::ItemId id);
     void read_veil(const Value& value, plan::VeilId id);
     void read_fact(const Value& value, plan::FactId id);
@@ -145,6 +164,7 @@ private:
     plan::Plan& plan_;
     ReadContext& reading_;
 
+    Scope scope_; ///< where plain names are looked up just now
     Names<plan::WordId> words_{"word"};
     Names<plan::WordId> values_{"value"}; ///< the words that facts can be
     Names<plan::PoolId> pools_{"pool"};
@@ -152,12 +172,12 @@ private:
     Names<plan::DeviceId> devices_{"device"};
     Names<plan::KitId> kits_{"kit"};
     Names<plan::LevelId> levels_{"level"};
-    Names<plan::WaypointId> waypoints_{"waypoint"};
-    Names<plan::GateId> gates_{"gate"};
-    Names<plan::TriggerId> triggers_{"trigger"};
-    Names<plan::MenuId> menus_{"menu"};
+    Names<plan::WaypointId> waypoints_{"waypoint", scope_};
+    Names<plan::GateId> gates_{"gate", scope_};
+    Names<plan::TriggerId> triggers_{"trigger", scope_};
+    Names<plan::MenuId> menus_{"menu", scope_};
     Names<plan::VeilId> veils_{"veil"};
-    Names<plan::FactId> facts_{"fact"};
+    Names<plan::FactId> facts_{"fact", scope_};
     Names<plan::PlayerKindId> players_{"player"};
     Names<plan::EditionId> editions_{"edition"};
     Names<plan::RouteId> routes_{"route"};
@@ -167,9 +187,14 @@ private:
     std::vector<std::pair<plan::LevelId, Fields>> level_bodies_;
     std::vector<Body<plan::WaypointId>> waypoint_bodies_;
     std::vector<Body<plan::GateId>> gate_bodies_;
-    std::vector<Value> path_bodies_;
+    std::vector<std::pair<Value, plan::LevelId>> path_bodies_;
     std::vector<Body<plan::TriggerId>> trigger_bodies_;
-    std::vector<std::pair<plan::MenuId, Fields>> menu_bodies_;
+    struct MenuBody {
+        plan::MenuId id;
+        Fields fields;
+        plan::LevelId home;
+    };
+    std::vector<MenuBody> menu_bodies_;
     std::vector<Body<plan::ItemId>> item_bodies_;
     std::vector<Body<plan::VeilId>> veil_bodies_;
     std::vector<Body<plan::FactId>> fact_bodies_;

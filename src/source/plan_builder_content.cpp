@@ -1,5 +1,6 @@
 // Devices, kits and levels.
 
+#include "geometry/space.hpp"
 #include "source/plan_builder.hpp"
 
 #include <algorithm>
@@ -189,6 +190,24 @@ void PlanBuilder::read_entries(const Value& value, plan::Level& level) {
                    });
 }
 
+void PlanBuilder::read_space(const Fields& fields, LevelId id) {
+    plan::Level& level = plan_.levels[id];
+    if (level.parent) {
+        level.world = plan_.levels[level.parent].world;
+        level.space = plan_.levels[level.parent].space;
+        if (fields.has("world"))
+            reading_.wrong_value(fields["world"], "a sublevel is in its parent's world");
+    } else if (fields["world"].text() == "own") {
+        level.world = world_called(reading_.keep(level.name), fields["world"].place());
+    } else {
+        level.world = world(fields["world"]);
+    }
+    plan::Space own;
+    reading_.point(fields["origin"], own.origin);
+    read_turn(fields["turn"], own.turn);
+    if (own != plan::Space{}) level.space = geometry::within(level.space, own);
+}
+
 void PlanBuilder::read_level(const Fields& fields, LevelId id) {
     plan::Level& level = plan_.levels[id];
     allow(fields, ThingKind::level, id.value);
@@ -198,17 +217,11 @@ void PlanBuilder::read_level(const Fields& fields, LevelId id) {
     level.kits = reading_.references(fields["kits"], kits_);
     level.provides = words(fields["provides"], "provides");
     reading_.flag(fields["persist"], level.persist);
-    if (level.parent) {
-        level.world = plan_.levels[level.parent].world;
-        reading_.flag(fields["with-parent"], level.with_parent);
-        if (fields.has("world"))
-            reading_.wrong_value(fields["world"], "a sublevel is in its parent's world");
-    } else {
-        level.world = world(fields["world"]);
-        if (fields.has("with-parent")) {
-            reading_.wrong_value(fields["with-parent"],
-                                 "with-parent is for sublevels, and this has no parent");
-        }
+    reading_.flag(fields["with-parent"], level.with_parent);
+    if (fields.has("with-parent") && !level.parent) {
+        level.with_parent = false;
+        reading_.wrong_value(fields["with-parent"],
+                             "with-parent is for sublevels, and this has no parent");
     }
     level.area = read_boxes(fields["area"]);
     level.seen_from = read_boxes(fields["seen-from"]);

@@ -233,11 +233,11 @@ plan::ChooseStep PlanBuilder::read_choose(const Value& value, plan::ListId list,
 
 std::vector<plan::Assignment> PlanBuilder::read_assignments(const Value& value) {
     std::vector<plan::Assignment> assignments;
-    reading_.named(value, "facts",
-                   [&](std::string_view name, plan::Place place, const Value& body) {
-                       if (auto assignment = read_assignment(name, place, body))
-                           assignments.push_back(*assignment);
-                   });
+    reading_.by_reference(value, "facts",
+                          [&](std::string_view name, plan::Place place, const Value& body) {
+                              if (auto assignment = read_assignment(name, place, body))
+                                  assignments.push_back(*assignment);
+                          });
     return assignments;
 }
 

@@ -1,5 +1,6 @@
 // Waypoints, paths, triggers, menus, veils, facts and players.
 
+#include "geometry/space.hpp"
 #include "plan/names.hpp"
 #include "source/plan_builder.hpp"
 
@@ -16,17 +17,40 @@ constexpr std::array<std::string_view, 3> axes{"x", "y", "z"};
 
 } // namespace
 
+plan::Space PlanBuilder::space() const {
+    return scope_.level ? plan_.levels[scope_.level].space : plan::Space{};
+}
+
+void PlanBuilder::read_point(const Value& value, plan::Vec3& into) {
+    reading_.point(value, into);
+    into = geometry::in_world(space(), into);
+}
+
+void PlanBuilder::read_turn(const Value& value, double& turn) {
+    constexpr double most = 3600;
+    reading_.number(value, turn);
+    if (turn >= -most && turn <= most) return;
+    reading_.wrong_value(value,
+                         fmt::format("{} must be from -3600 to 3600 degrees", value.description()));
+    turn = 0;
+}
+
 void PlanBuilder::read_waypoint(const Value& value, plan::WaypointId id) {
     plan::Waypoint& waypoint = plan_.waypoints[id];
-    waypoint.world = plan::WorldId{0};
+    waypoint.world = waypoint.home ? plan_.levels[waypoint.home].world : plan::WorldId{0};
     if (value.is_sequence()) {
-        reading_.point(value, waypoint.at);
+        read_point(value, waypoint.at);
         return;
     }
     const Fields fields = reading_.fields(value, keys::waypoint);
     allow(fields, ThingKind::waypoint, id.value);
-    reading_.point(fields["at"], waypoint.at);
-    waypoint.world = world(fields["world"]);
+    read_point(fields["at"], waypoint.at);
+    if (waypoint.home && fields.has("world")) {
+        reading_.wrong_value(fields["world"],
+                             "what stands inside a level is in that level's world");
+    } else if (!waypoint.home) {
+        waypoint.world = world(fields["world"]);
+    }
 }
 
 plan::PathId PlanBuilder::add_path(plan::Path path) {
@@ -43,6 +67,7 @@ plan::PathId PlanBuilder::add_path(plan::Path path) {
 void PlanBuilder::read_path(const Value& value) {
     plan::Path path;
     path.place = value.place();
+    path.home = scope_.level;
     if (value.is_sequence()) {
         const std::vector<Value> points = value.elements();
         if (points.size() < 2) {
@@ -61,7 +86,7 @@ void PlanBuilder::read_path(const Value& value) {
     path.from = reading_.reference(fields["from"], waypoints_);
     path.to = reading_.reference(fields["to"], waypoints_);
     for (const Value& corner : reading_.list(fields["via"], "a list of points")) {
-        reading_.point(corner, path.via.emplace_back());
+        read_point(corner, path.via.emplace_back());
     }
     path.gate = reading_.reference(fields["gate"], gates_);
     reading_.flag(fields["one-way"], path.one_way);
@@ -84,13 +109,7 @@ plan::Box PlanBuilder::read_box(const Value& value) {
     const Fields fields = reading_.fields(value, keys::box);
     reading_.point(fields["min"], box.min);
     reading_.point(fields["max"], box.max);
-    reading_.number(fields["turn"], box.turn);
-    constexpr double most_turn = 3600;
-    if (box.turn < -most_turn || box.turn > most_turn) {
-        reading_.wrong_value(fields["turn"], fmt::format("{} must be from -3600 to 3600 degrees",
-                                                         fields["turn"].description()));
-        box.turn = 0;
-    }
+    read_turn(fields["turn"], box.turn);
     for (std::size_t axis = 0; axis < 3; ++axis) {
         if (box.min[axis] <= box.max[axis]) continue;
         reading_.wrong_value(fields["min"],
@@ -98,7 +117,7 @@ plan::Box PlanBuilder::read_box(const Value& value) {
                                          axes.at(axis), box.min[axis], box.max[axis]));
         std::swap(box.min[axis], box.max[axis]);
     }
-    return box;
+    return geometry::in_world(space(), box);
 }
 
 plan::Sphere PlanBuilder::read_sphere(const Value& value) {
@@ -106,7 +125,7 @@ plan::Sphere PlanBuilder::read_sphere(const Value& value) {
     const Fields fields = reading_.fields(value, keys::sphere);
     reading_.point(fields["at"], sphere.at);
     reading_.quantity(fields["radius"], &parse_length, "a distance in m", sphere.radius);
-    return sphere;
+    return geometry::in_world(space(), sphere);
 }
 
 plan::Beyond PlanBuilder::read_beyond(const Value& value) {
@@ -119,7 +138,13 @@ plan::Beyond PlanBuilder::read_beyond(const Value& value) {
     }
     reading_.quantity(fields[beyond.over ? "over" : "under"], &parse_distance, "a coordinate in m",
                       beyond.limit);
-    return beyond;
+    const auto there = geometry::in_world(space(), beyond);
+    if (!there) {
+        reading_.wrong_value(value, fmt::format("beyond along {} can't be said in a level that is "
+                                                "turned by {} degrees: only by multiples of 90",
+                                                axes.at(beyond.axis), space().turn));
+    }
+    return there.value_or(beyond);
 }
 
 plan::Shape PlanBuilder::read_shape(const Value& value, const Fields& fields) {
@@ -132,11 +157,21 @@ plan::Shape PlanBuilder::read_shape(const Value& value, const Fields& fields) {
     return {};
 }
 
+plan::LevelId PlanBuilder::read_home(const Fields& fields, plan::LevelId home) {
+    if (!home) return reading_.reference(fields["in"], levels_);
+    if (fields.has("in")) {
+        reading_.wrong_value(fields["in"],
+                             fmt::format("what stands inside {} belongs to it, to no other",
+                                         plan_.levels[home].name));
+    }
+    return home;
+}
+
 void PlanBuilder::read_trigger(const Value& value, plan::TriggerId id) {
     plan::Trigger& trigger = plan_.triggers[id];
     const Fields fields = reading_.fields(value, keys::trigger);
     allow(fields, ThingKind::trigger, id.value);
-    trigger.in = reading_.reference(fields["in"], levels_);
+    trigger.in = read_home(fields, trigger.home);
     trigger.world = trigger.in ? plan_.levels[trigger.in].world : plan::WorldId{0};
     trigger.shape = read_shape(value, fields);
     const bool shapeless = std::holds_alternative<std::monostate>(trigger.shape);
@@ -164,10 +199,10 @@ void PlanBuilder::read_trigger(const Value& value, plan::TriggerId id) {
 
 // --- menus, veils ------------------------------------------------------------
 
-void PlanBuilder::read_menu(const Fields& fields, plan::MenuId id) {
+void PlanBuilder::read_menu(const Fields& fields, plan::MenuId id, plan::LevelId home) {
     plan::Menu& menu = plan_.menus[id];
     allow(fields, ThingKind::menu, id.value);
-    menu.in = reading_.reference(fields["in"], levels_);
+    menu.in = read_home(fields, home);
     reading_.flag(fields["pauses"], menu.pauses);
     if (!fields.has("after")) return;
     const Fields after = reading_.fields(fields["after"], keys::after);
@@ -241,6 +276,8 @@ void PlanBuilder::read_fact(const Value& value, plan::FactId id) {
         fact.lifetime = static_cast<plan::Lifetime>(*lifetime);
     }
     fact.of = reading_.reference(fields["of"], levels_);
+    if (fact.home && fact.lifetime == plan::Lifetime::level && !fields.has("of"))
+        fact.of = fact.home;
     reading_.flag(fields["displayed"], fact.displayed);
     if (fields.has("of") && fact.lifetime != plan::Lifetime::level) {
         reading_.wrong_value(fields["of"], "`of` is for facts of lifetime level");

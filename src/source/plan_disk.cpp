@@ -3,6 +3,7 @@
 #include "source/json.hpp"
 #include "source/plan_files.hpp"
 
+#include <algorithm>
 #include <filesystem>
 #include <fmt/format.h>
 #include <set>
@@ -57,10 +58,10 @@ std::vector<std::pair<std::string, std::string>>
 PlanDisk::left_to_do(const std::vector<FileChange>& changes) {
     std::vector<std::pair<std::string, std::string>> left;
     for (const FileChange& change : changes) {
-        const std::string now = below().read(change.path);
-        if (now == change.before)
+        const std::optional<std::string> text = now(change.path);
+        if (text == change.before)
             left.emplace_back(change.path, change.after);
-        else if (now != change.after)
+        else if (text != change.after)
             throw FileError(
                 fmt::format("{}: a change of {} files was cut off, and this one has been "
                             "changed since; remove {} once the files are as you want them",
@@ -80,12 +81,26 @@ void PlanDisk::require_of_this_plan(const std::vector<FileChange>& changes) {
     for (const auto& tree : as_before.files.trees())
         parts.insert(whole(as_before.names.files[tree->root().place().file]));
     for (const FileChange& change : changes) {
-        const bool is_table = lies_below(folder_, change.path) && has_pieces(change.before);
-        if (!is_table && !parts.contains(whole(change.path)))
+        const bool is_below = lies_below(folder_, change.path);
+        const bool is_table = is_below && change.before && has_pieces(*change.before);
+        const bool is_new = is_below && !change.before && becomes_part(changes, change.path);
+        if (!is_table && !is_new && !parts.contains(whole(change.path)))
             throw FileError(fmt::format(
                 "{}: would change {}, which is no part of this plan; remove the journal", journal_,
                 change.path));
     }
+}
+
+/// A new file, too, must be a part of the plan, once it is there.
+bool PlanDisk::becomes_part(const std::vector<FileChange>& changes, const std::string& path) {
+    std::vector<std::pair<std::string, std::string>> texts;
+    for (const FileChange& change : changes) texts.emplace_back(change.path, change.after);
+    ChangedDisk changed(below(), texts);
+    const FilesAgain after(changed, plan_, {});
+    return std::any_of(
+        after.files.trees().begin(), after.files.trees().end(), [&](const auto& tree) {
+            return whole(after.names.files[tree->root().place().file]) == whole(path);
+        });
 }
 
 void PlanDisk::read_as_before(const std::vector<FileChange>& changes) {
@@ -95,9 +110,25 @@ void PlanDisk::read_as_before(const std::vector<FileChange>& changes) {
 std::string PlanDisk::read(const std::string& path) {
     const std::string key = whole(path).string();
     const auto old = before_.find(key);
-    std::string text = old == before_.end() ? below().read(path) : old->second;
+    if (old != before_.end() && !old->second)
+        throw FileError(fmt::format("{}: is being made by a change", path));
+    std::string text = old == before_.end() ? below().read(path) : *old->second;
     seen_.try_emplace(key, text);
     return text;
+}
+
+std::vector<std::string> PlanDisk::matching(const std::string& pattern) {
+    std::vector<std::string> paths = below().matching(pattern);
+    std::erase_if(paths, [&](const std::string& path) {
+        const auto old = before_.find(whole(path).string());
+        return old != before_.end() && !old->second;
+    });
+    return paths;
+}
+
+std::optional<std::string> PlanDisk::now(const std::string& path) {
+    if (!below().exists(path)) return std::nullopt;
+    return below().read(path);
 }
 
 void PlanDisk::change(const std::vector<std::pair<std::string, std::string>>& texts) {
@@ -108,10 +139,12 @@ void PlanDisk::change(const std::vector<std::pair<std::string, std::string>>& te
     std::vector<FileChange> changes;
     for (const auto& [path, text] : texts) {
         const auto seen = seen_.find(whole(path).string());
-        if (seen == seen_.end() || below().read(path) != seen->second)
+        std::optional<std::string> before;
+        if (seen != seen_.end()) before = seen->second;
+        if (now(path) != before)
             throw FileError(
                 fmt::format("{}: has changed since it was read; nothing was changed", path));
-        changes.push_back({path, seen->second, text});
+        changes.push_back({path, std::move(before), text});
     }
     if (changes.size() <= 1) {
         below().write_all(texts);
@@ -121,11 +154,16 @@ void PlanDisk::change(const std::vector<std::pair<std::string, std::string>>& te
     try {
         below().write_all(texts);
     } catch (const FileError&) {
+        // Where not even this can be done, the journal says what is to do.
         std::vector<std::pair<std::string, std::string>> back;
         for (const FileChange& each : changes) {
-            if (below().read(each.path) == each.after) back.emplace_back(each.path, each.before);
+            if (now(each.path) != each.after) continue;
+            if (each.before)
+                back.emplace_back(each.path, *each.before);
+            else
+                below().remove(each.path);
         }
-        below().write_all(back); // where not even this can be done, the journal says what is to do
+        below().write_all(back);
         below().remove(journal_);
         throw;
     }
@@ -139,7 +177,7 @@ std::string PlanDisk::journal_text(const std::vector<FileChange>& changes) const
         files.push_back(
             {{"path", lies_below(folder_, path) ? path.lexically_relative(whole(folder_)).string()
                                                 : path.string()},
-             {"before", change.before},
+             {"before", change.before ? Json(*change.before) : Json()},
              {"after", change.after}});
     }
     // CBOR (RFC 8949): texts are kept byte for byte, whether they are UTF-8 or not.
@@ -157,7 +195,8 @@ std::vector<PlanDisk::FileChange> PlanDisk::read_journal() {
             const std::filesystem::path full =
                 path.is_absolute() || folder_ == "." ? path : folder_ / path;
             changes.push_back({full.lexically_normal().string(),
-                               each.at("before").get<std::string>(),
+                               each.at("before").is_null() ? std::optional<std::string>()
+                                                           : each.at("before").get<std::string>(),
                                each.at("after").get<std::string>()});
         }
     } catch (const Json::exception&) {

@@ -25,6 +25,12 @@ bool is_name(std::string_view text) {
                        [&](char c) { return letter(c) || c == '_' || c == '-'; });
 }
 
+bool is_reference(std::string_view text) {
+    const std::size_t dot = text.rfind('.');
+    return is_name(text.substr(dot + 1)) && // npos + 1 is 0
+           (dot == std::string_view::npos || is_name(text.substr(0, dot)));
+}
+
 std::size_t Fields::index(std::string_view key) const {
     const std::size_t found = find_key(*keys_, key);
     if (found == keys_->keys.size()) {
@@ -67,14 +73,15 @@ Fields ReadContext::fields(const Value& value, const ObjectKeys& keys) {
     return fields;
 }
 
-void ReadContext::named(const Value& value, std::string_view what, const EachNamed& each) {
+void ReadContext::entries_of(const Value& value, std::string_view what,
+                             bool (*fits)(std::string_view), const EachNamed& each) {
     if (!value || value.is_null()) return;
     if (!value.is_mapping()) {
         wrong_value(value, fmt::format("expected {} by name, found {}", what, value.description()));
         return;
     }
     for (const auto& [key, entry] : value.entries()) {
-        if (!key.is_scalar() || !is_name(key.text())) {
+        if (!key.is_scalar() || !fits(key.text())) {
             wrong_value(
                 key,
                 fmt::format("{} is no name: letters, digits, - and _, starting with a letter or "
@@ -84,6 +91,14 @@ void ReadContext::named(const Value& value, std::string_view what, const EachNam
         }
         each(key.text(), key.place(), entry);
     }
+}
+
+void ReadContext::named(const Value& value, std::string_view what, const EachNamed& each) {
+    entries_of(value, what, &is_name, each);
+}
+
+void ReadContext::by_reference(const Value& value, std::string_view what, const EachNamed& each) {
+    entries_of(value, what, &is_reference, each);
 }
 
 std::vector<Value> ReadContext::list(const Value& value, std::string_view what) {
@@ -177,10 +192,20 @@ std::optional<std::size_t> ReadContext::word(const Value& value,
     return std::nullopt;
 }
 
+std::string ReadContext::text_of(plan::Place place) const {
+    return fmt::format("{}:{}:{}", (*files_)[place.file], place.line, place.column);
+}
+
 void ReadContext::defined_twice(std::string_view name, plan::Place place, plan::Place earlier) {
     error("defined-twice", place,
-          fmt::format("\"{}\" is defined here again; first at {}:{}:{}", name,
-                      (*files_)[earlier.file], earlier.line, earlier.column));
+          fmt::format("\"{}\" is defined here again; first at {}", name, text_of(earlier)));
+}
+
+void ReadContext::hides(std::string_view kind, std::string_view name, plan::Place place,
+                        plan::Place hidden) {
+    note("name-hidden", place,
+         fmt::format("in here \"{}\" is this {}, and no more the one defined at {}", name, kind,
+                     text_of(hidden)));
 }
 
 } // namespace hestrel::source

@@ -6,6 +6,7 @@
 #include "plan/plan.hpp"
 #include "source/did_you_mean.hpp"
 #include "source/name_use.hpp"
+#include "source/names.hpp"
 #include "source/plan_keys.hpp"
 #include "source/quantities.hpp"
 #include "source/yaml_tree.hpp"
@@ -18,7 +19,6 @@
 #include <optional>
 #include <string>
 #include <string_view>
-#include <tsl/robin_map.h>
 #include <utility>
 #include <vector>
 
@@ -26,41 +26,8 @@ namespace hestrel::source {
 
 /// Whether a text can be a name: letters, digits, - and _, starting with a letter or digit.
 bool is_name(std::string_view text);
-
-/// Names of one kind of thing, and where each was defined.
-template <class Id>
-class Names {
-public:
-    /// `scope`: what things of this kind belong to, where their names are its own.
-    explicit Names(std::string_view kind, std::string_view scope = {})
-        : kind_(kind), scope_(scope) {}
-
-    /// The earlier definition where there is one already.
-    std::optional<plan::Place> define(std::string_view name, Id id, plan::Place place) {
-        const auto [found, fresh] = ids_.try_emplace(name, std::pair{id, place});
-        if (!fresh) return found->second.second;
-        order_.push_back(name);
-        return std::nullopt;
-    }
-    [[nodiscard]] Id find(std::string_view name) const {
-        const auto found = ids_.find(name);
-        return found == ids_.end() ? Id{} : found->second.first;
-    }
-    [[nodiscard]] std::string_view kind() const { return kind_; }
-    [[nodiscard]] std::string_view scope() const { return scope_; }
-    [[nodiscard]] const std::vector<std::string_view>& all() const { return order_; }
-    /// The one that differs from `wrong` only in capitals; empty where none does.
-    [[nodiscard]] std::string_view in_other_capitals(std::string_view wrong) const {
-        return small_.find(wrong, order_);
-    }
-
-private:
-    std::string_view kind_; ///< "level", for messages
-    std::string_view scope_;
-    tsl::robin_map<std::string_view, std::pair<Id, plan::Place>> ids_;
-    std::vector<std::string_view> order_;
-    mutable SmallLetters small_; ///< made when first asked
-};
+/// Or a name with that of its level before it.
+bool is_reference(std::string_view text);
 
 /// The values of one mapping, by key of its table.
 class Fields {
@@ -72,7 +39,7 @@ public:
 
 private:
     friend class ReadContext;
-    static constexpr std::size_t most = 32; ///< keys of one table
+    static constexpr std::size_t most = 40; ///< keys of one table
     [[nodiscard]] std::size_t index(std::string_view key) const;
 
     const ObjectKeys* keys_ = nullptr;
@@ -95,6 +62,7 @@ public:
                          std::vector<NameUse>* uses = nullptr)
         : files_(&files), uses_(uses) {}
 
+    [[nodiscard]] bool notes_mentions() const { return uses_ != nullptr; }
     /// Notes that a name is mentioned.
     void mention(std::string_view kind, std::string_view scope, std::string_view name, Spot spot) {
         if (uses_ == nullptr) return;
@@ -123,6 +91,8 @@ public:
     /// Calls `each(name, name's place, value)` for every entry of a mapping, in order.
     using EachNamed = std::function<void(std::string_view, plan::Place, const Value&)>;
     void named(const Value& value, std::string_view what, const EachNamed& each);
+    /// The same where the names are those of things defined elsewhere, perhaps `level.name`.
+    void by_reference(const Value& value, std::string_view what, const EachNamed& each);
 
     /// Elements of a list; a single scalar where `one_will_do` counts as a list of one.
     std::vector<Value> list(const Value& value, std::string_view what);
@@ -166,11 +136,16 @@ public:
             if (right.empty()) right = each.in_other_capitals(wrong);
         };
         (look_in(names), ...);
-        if (!right.empty() || !hints_.spend((names.all().size() + ...)))
-            return capitals_hint(right);
+        if (!right.empty()) return capitals_hint(right);
+        const auto look_inside = [&](const auto& each) {
+            if (right.empty()) right = each.inside_another(wrong);
+        };
+        (look_inside(names), ...);
+        if (!right.empty()) return meant_hint(right);
+        if (!hints_.spend((names.all().size() + ...))) return {};
         std::vector<std::string_view> known;
         (known.insert(known.end(), names.all().begin(), names.all().end()), ...);
-        return source::hint(wrong, known);
+        return source::hint_by_parts(wrong, known);
     }
     std::string hint(std::string_view wrong, std::span<const std::string_view> known) {
         return hints_.spend(known.size()) ? source::hint(wrong, known) : std::string();
@@ -189,13 +164,24 @@ public:
     }
     template <class Id>
     Id lookup(std::string_view name, Spot spot, const Names<Id>& names) {
-        const Id id = names.find(name);
-        mention(names.kind(), names.scope(), name, spot);
-        if (!id) {
+        const auto found = names.look_up(name);
+        mention_found(names, name, found, spot);
+        if (!found) {
             error("unknown-name", spot.place,
                   fmt::format("no {} is called \"{}\"{}", names.kind(), name, hint(name, names)));
         }
-        return id;
+        return found.id;
+    }
+    /// Notes what a name was found to mean: of `level.name` both parts.
+    template <class Id>
+    void mention_found(const Names<Id>& names, std::string_view name,
+                       const typename Names<Id>::Found& found, Spot spot) {
+        if (uses_ == nullptr) return;
+        std::string_view owner = names.owner();
+        if (found.level) owner = names.level_name(found.level);
+        if (found.at > 0) mention("level", {}, owner, spot);
+        spot.at += found.at;
+        mention(names.kind(), owner, name.substr(found.at), spot);
     }
     /// A list of such names, or a single one.
     template <class Id>
@@ -214,14 +200,32 @@ public:
     /// Defines a name; a second definition shows both places.
     template <class Id>
     void define(Names<Id>& names, std::string_view name, Id id, plan::Place place) {
-        mention(names.kind(), names.scope(), name, {place, name});
+        mention(names.kind(), names.owner(), name, {place, name});
         if (const auto earlier = names.define(name, id, place))
             defined_twice(name, place, *earlier);
+    }
+    /// Defines a name inside a level, where it hides one that is defined further out. Returns
+    /// `level.name`.
+    template <class Id>
+    std::string_view define_inside(Names<Id>& names, plan::LevelId level, std::string_view name,
+                                   Id id, plan::Place place) {
+        const std::string_view owner = names.level_name(level);
+        mention(names.kind(), owner, name, {place, name});
+        if (const auto hidden = names.look_up(name); hidden && hidden.level != level)
+            hides(names.kind(), name, place, hidden.place);
+        const std::string_view full = keep(fmt::format("{}.{}", owner, name));
+        if (const auto earlier = names.define(name, id, place, level, full))
+            defined_twice(name, place, *earlier);
+        return full;
     }
 
 private:
     bool plain_number(const Value& value, std::string_view what, double& into);
+    void entries_of(const Value& value, std::string_view what, bool (*fits)(std::string_view),
+                    const EachNamed& each);
     void defined_twice(std::string_view name, plan::Place place, plan::Place earlier);
+    void hides(std::string_view kind, std::string_view name, plan::Place place, plan::Place hidden);
+    [[nodiscard]] std::string text_of(plan::Place place) const;
 
     const std::vector<std::string>* files_;
     std::vector<NameUse>* uses_;

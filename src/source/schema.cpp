@@ -24,9 +24,17 @@ Json name_schema() {
     return schema;
 }
 
-Json dotted_schema() {
-    return {{"type", {"string", "number"}},
-            {"pattern", "^[A-Za-z0-9][A-Za-z0-9_-]*\\.[A-Za-z0-9][A-Za-z0-9_-]*$"}};
+/// So many names with dots between them; what stands inside a level is `level.name`.
+Json dotted_schema(int least, int most) {
+    Json schema = text_schema();
+    schema["pattern"] = fmt::format(
+        "^[A-Za-z0-9][A-Za-z0-9_-]*(\\.[A-Za-z0-9][A-Za-z0-9_-]*){{{},{}}}$", least - 1, most - 1);
+    return schema;
+}
+
+/// The name of something that is defined elsewhere.
+Json reference_schema() {
+    return dotted_schema(1, 2);
 }
 
 Json quantity_schema(std::string_view units, double least, double most) {
@@ -57,11 +65,14 @@ Json one_or_list_of(const Json& item) {
     return {{"anyOf", {item, list_of(item)}}};
 }
 
+Json by_pattern(const Json& pattern, const Json& value) {
+    return {{"type", "object"},
+            {"patternProperties", {{pattern.get<std::string>(), value}}},
+            {"additionalProperties", false}};
+}
 /// Names of the designer's own choice, each with a value of one kind.
 Json by_name(const Json& value) {
-    return {{"type", "object"},
-            {"patternProperties", {{std::string(name_pattern), value}}},
-            {"additionalProperties", false}};
+    return by_pattern(std::string(name_pattern), value);
 }
 
 Json or_nothing(const Json& schema) {
@@ -109,10 +120,10 @@ Json schema_of(const Key& key) {
     case Takes::distance: return quantity_schema("cm|m|km", -longest, longest);
     case Takes::point: return point_schema();
     case Takes::point_list: return list_of(point_schema());
-    case Takes::name: return name_schema();
-    case Takes::name_list:
+    case Takes::name: return reference_schema();
+    case Takes::name_list: return one_or_list_of(reference_schema());
     case Takes::word_list: return one_or_list_of(name_schema());
-    case Takes::dotted_name: return dotted_schema();
+    case Takes::dotted_name: return dotted_schema(2, 3);
     case Takes::word: return words_of(key);
     case Takes::value: return value_schema();
     case Takes::value_list: return one_or_list_of(name_schema());
@@ -123,12 +134,13 @@ Json schema_of(const Key& key) {
     case Takes::objects: return one_or_list_of(reference(*key.inner));
     case Takes::named: return or_nothing(by_name(reference(*key.inner)));
     case Takes::named_or_nothing: return or_nothing(by_name(or_nothing(reference(*key.inner))));
-    case Takes::names_by_name: return or_nothing(by_name(name_schema()));
+    case Takes::names_by_name: return or_nothing(by_name(reference_schema()));
     case Takes::memory_by_name: return or_nothing(by_name(memory_schema()));
     case Takes::ranges_by_name: return or_nothing(by_name(memory_range_schema()));
     case Takes::speeds_by_name: return or_nothing(by_name(quantity_schema("m/s|km/h", 1e-6, 1e5)));
     case Takes::values_by_name:
-        return or_nothing(by_name({{"anyOf", {value_schema(), reference(keys::assignment)}}}));
+        return or_nothing(by_pattern(reference_schema()["pattern"],
+                                     {{"anyOf", {value_schema(), reference(keys::assignment)}}}));
     case Takes::texts_by_name: return or_nothing(by_name(text_schema()));
     case Takes::by_device: return or_nothing(by_name(reference(*key.inner)));
     case Takes::parcels: return list_of(by_name(one_or_list_of(name_schema())));
@@ -138,7 +150,7 @@ Json schema_of(const Key& key) {
     case Takes::points_by_name:
         return or_nothing(by_name({{"anyOf", {point_schema(), reference(*key.inner)}}}));
     case Takes::paths: {
-        Json chain = list_of(name_schema());
+        Json chain = list_of(reference_schema());
         chain["minItems"] = 2;
         return list_of({{"anyOf", {chain, reference(*key.inner)}}});
     }
@@ -146,7 +158,8 @@ Json schema_of(const Key& key) {
         return {{"anyOf", {quantity_schema("us|ms|s|min", 0, longest), reference(*key.inner)}}};
     case Takes::level_or_position: return {{"anyOf", {name_schema(), reference(keys::position)}}};
     case Takes::condition_or_object: return {{"anyOf", {text_schema(), reference(*key.inner)}}};
-    case Takes::word_or_names: return {{"anyOf", {words_of(key), one_or_list_of(name_schema())}}};
+    case Takes::word_or_names:
+        return {{"anyOf", {words_of(key), one_or_list_of(reference_schema())}}};
     }
     return {};
 }

@@ -258,6 +258,7 @@ private:
                                         name));
         YamlTree::Node node;
         node.place = place;
+        node.end = parser_.place(event.end_mark);
         node.alias_of = found->second.index;
         attach(add(node), found->second.size, found->second.depth);
     }
@@ -417,8 +418,17 @@ bool Value::in_brackets() const {
     return tree_->node(index_).in_brackets;
 }
 
+bool Value::is_alias() const {
+    return tree_->nodes_[index_].alias_of != YamlTree::nothing;
+}
+
+plan::Place Value::start() const {
+    return tree_->nodes_[index_].place;
+}
+
 plan::Place Value::end() const {
-    const YamlTree::Node& node = tree_->node(index_);
+    const YamlTree::Node& node = tree_->nodes_[index_];
+    if (is_alias()) return node.end;
     if (node.in_brackets || node.first == YamlTree::nothing) return node.end;
     std::uint32_t last = node.first;
     while (tree_->nodes_[last].next != YamlTree::nothing) last = tree_->nodes_[last].next;

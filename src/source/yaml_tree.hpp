@@ -43,8 +43,12 @@ public:
     [[nodiscard]] std::string_view text() const;
     /// Where it begins.
     [[nodiscard]] plan::Place place() const;
-    /// Where it ends: behind its last character, or its closing bracket; written by indentation,
-    /// behind its last part. Only of what was parsed, not set.
+    /// Written as an alias, `*name`, of what stands elsewhere: `place` is that one's.
+    [[nodiscard]] bool is_alias() const;
+    /// Where it begins as it is written here, as an alias too.
+    [[nodiscard]] plan::Place start() const;
+    /// Where it ends, as it is written here: behind its last character, or its closing bracket;
+    /// written by indentation, behind its last part. Only of what was parsed, not set.
     [[nodiscard]] plan::Place end() const;
     /// A scalar, or a list or mapping in brackets; else written by indentation.
     [[nodiscard]] bool in_brackets() const;

@@ -53,6 +53,32 @@ TEST_CASE("schema prints the schema, or writes it whole", "[program]") {
     CHECK(run(folder, "HESTREL schema >/dev/full").code == 3);
 }
 
+TEST_CASE("copy writes a level again, into a new file too, and all files or none", "[program]") {
+    const Folder folder;
+    const std::string main = "hestrel: 1\ninclude: [levels/*.yaml]\neditions: {full: {levels: "
+                             "[quay]}}\nroutes: {r: {steps: []}}\n";
+    const std::string quay = "levels:\n  quay: # here\n    memory: {texture: 5}\n";
+    folder.write("plan.yaml", main);
+    folder.write("levels/quay.yaml", quay);
+    const auto dry = run(folder, "HESTREL copy plan.yaml quay pier --dry-run");
+    CHECK(dry.code == 0);
+    CHECK(dry.out ==
+          "  pier: # here\n    memory: {texture: 5}\n\nlevels/quay.yaml:4: pier would be "
+          "a copy of quay (nothing was changed)\n\nwhat names quay                    "
+          "    where\neditions: {full: {levels: [quay]}}  plan.yaml:3:28\n");
+    CHECK(contents(folder / "levels/quay.yaml") == quay);
+    const auto copied =
+        run(folder, "HESTREL copy plan.yaml quay pier --into levels/pier.yaml --also editions");
+    CHECK(copied.code == 0);
+    CHECK(copied.out == "levels/pier.yaml:2: pier is a copy of quay\nListed in: full.\n");
+    CHECK(contents(folder / "levels/pier.yaml") ==
+          "levels:\n  pier: # here\n    memory: {texture: 5}\n");
+    CHECK(contents(folder / "plan.yaml").find("[quay, pier]") != std::string::npos);
+    CHECK(run(folder, "HESTREL copy plan.yaml quay pier").code == 1);
+    CHECK(run(folder, "HESTREL copy plan.yaml quay jetty --also parcels").code == 2);
+    CHECK(run(folder, "HESTREL copy none.yaml quay jetty").code == 3);
+}
+
 TEST_CASE("rename changes all files of a plan; --dry-run shows the lines and changes none",
           "[program]") {
     const Folder folder;

@@ -263,6 +263,30 @@ TEST_CASE("a file that has changed since it was read is not overwritten; a chang
     CHECK(memory.files == renamed());
 }
 
+TEST_CASE("a change that makes a new file is carried through or leaves nothing, at every kill") {
+    Files after = renamed();
+    after["game/pier.yaml"] = "levels: {lawn: {}}\n";
+    after["game/plan.yaml"].replace(after["game/plan.yaml"].find("levels.yaml"), 0, "pier.yaml, ");
+    CHECK(kill_everywhere(after) > 0);
+}
+
+TEST_CASE("a journal makes no file that does not become a part of the plan") {
+    MemoryDisk memory;
+    memory.files = four;
+    Files after = four;
+    after["game/levels.yaml"] = "levels: {quay: {}, hall: {}}\n";
+    after["game/hook.sh"] = "levels: {lawn: {}}\n"; // which no file includes
+    try {
+        KillingDisk killing(memory, 2);
+        PlanDisk disk(killing, main_file);
+        read_all(disk);
+        disk.change(texts_of(after));
+    } catch (const Killed&) {
+    }
+    CHECK_THROWS_WITH(PlanDisk(memory, main_file), Catch::Contains("no part of this plan"));
+    CHECK_FALSE(memory.files.contains("game/hook.sh"));
+}
+
 TEST_CASE("a journal changes no file that is none of the plan's, nor one that was edited since") {
     MemoryDisk memory;
     memory.files = four;

@@ -1,0 +1,74 @@
+#include "edit/name_places.hpp"
+
+#include <algorithm>
+
+namespace hestrel::edit {
+
+std::size_t start_of_value(std::string_view text, std::size_t at) {
+    const auto blank = [](char c) { return c == ' ' || c == '\t' || c == '\n' || c == '\r'; };
+    while (at < text.size()) {
+        if (text[at] == '&' || text[at] == '!') {
+            while (at < text.size() && !blank(text[at])) ++at;
+        } else if (text[at] == '#') {
+            at = std::min(text.find('\n', at), text.size());
+        } else if (blank(text[at])) {
+            ++at;
+        } else {
+            break;
+        }
+    }
+    return at;
+}
+
+std::optional<std::size_t> offset_of(const source::NameUse& use, std::string_view text,
+                                     const source::SourceText& lines) {
+    const auto start = lines.offset_of(use.place);
+    if (!start) return std::nullopt;
+    const std::size_t at = source::find_word(text, use.name, use.nth, start_of_value(text, *start));
+    if (at == std::string_view::npos) return std::nullopt;
+    return at;
+}
+
+std::optional<Span> name_at(const source::SourceText& lines, std::string_view text,
+                            plan::Place place, std::string_view name) {
+    const auto from = lines.offset_of(place);
+    if (!from || *from >= text.size()) return std::nullopt;
+    const std::size_t quote = text[*from] == '"' || text[*from] == '\'' ? 1 : 0;
+    const Span span{*from, *from + name.size() + 2 * quote};
+    if (text.substr(*from + quote, name.size()) != name) return std::nullopt;
+    return span;
+}
+
+std::optional<Span> item_line(const source::SourceText& lines, std::string_view text,
+                              std::uint32_t line_number, Span name) {
+    const std::string_view line = lines.line(line_number);
+    const auto start = static_cast<std::size_t>(line.data() - text.data());
+    const std::string_view before = text.substr(start, name.from - start);
+    const std::size_t dash = before.find_first_not_of(' ');
+    const bool item = dash != std::string_view::npos && before[dash] == '-' &&
+                      before.find_first_not_of(' ', dash + 1) == std::string_view::npos;
+    const std::string_view rest = text.substr(name.to, start + line.size() - name.to);
+    const std::size_t behind = rest.find_first_not_of(' ');
+    const bool alone = behind == std::string_view::npos || rest[behind] == '#';
+    if (!item || !alone) return std::nullopt;
+    return Span{name.from, start + line.size()};
+}
+
+void sort_once(std::vector<Replacement>& replacements) {
+    std::sort(replacements.begin(), replacements.end());
+    replacements.erase(std::unique(replacements.begin(), replacements.end()), replacements.end());
+}
+
+std::string replaced(std::string_view text, const std::vector<Replacement>& replacements) {
+    std::string changed;
+    std::size_t copied = 0;
+    for (const Replacement& each : replacements) {
+        changed += text.substr(copied, each.span.from - copied);
+        changed += each.by;
+        copied = each.span.to;
+    }
+    changed += text.substr(copied);
+    return changed;
+}
+
+} // namespace hestrel::edit

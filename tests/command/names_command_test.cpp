@@ -65,7 +65,7 @@ TEST_CASE("copy writes a level again, into a new file too, and all files or none
     CHECK(dry.out ==
           "  pier: # here\n    memory: {texture: 5}\n\nlevels/quay.yaml:4: pier would be "
           "a copy of quay (nothing was changed)\n\nwhat names quay                    "
-          "    where\neditions: {full: {levels: [quay]}}  plan.yaml:3:28\n");
+          " where\neditions: {full: {levels: [quay]}}  plan.yaml:3:28\n");
     CHECK(contents(folder / "levels/quay.yaml") == quay);
     const auto copied =
         run(folder, "HESTREL copy plan.yaml quay pier --into levels/pier.yaml --also editions");

@@ -11,5 +11,7 @@ namespace hestrel::command {
 const std::vector<source::EmbeddedFile>& embedded_examples();
 /// The plan that `new` writes.
 const std::vector<source::EmbeddedFile>& embedded_starters();
+/// What `new --levels` writes, as templates: of a level's file, then of the plan's.
+const std::vector<source::EmbeddedFile>& embedded_level_starters();
 
 } // namespace hestrel::command

@@ -158,6 +158,33 @@ Files near(int count) {
 }
 
 /// A menu in each of so many levels, whose items lead on, back and to the first.
+/// Levels that are built alone, each with all that belongs to it inside.
+Files belongings(int count) {
+    return one_file(
+        std::string(head) + "veils: {fade: {min: 1 s}}\nlevels:\n" +
+        each(count,
+             [&](int i) {
+                 return fmt::format(
+                     "  l{0}:\n    world: own\n    memory: {{texture: 10}}\n    packed: 5\n"
+                     "    area: {{min: [-2, -2, -5], max: [62, 8, 5]}}\n"
+                     "    waypoints: {{start: [0, 0, 0], edge: [30, 0, 0], pit: [30, -40, 0], end: "
+                     "[60, 0, 0]}}\n"
+                     "    paths: [[start, edge, end], {{from: edge, to: pit, one-way: true}}]\n"
+                     "    entries: {{start: start}}\n    arrive: [{{mark: l{0}.start}}]\n"
+                     "    facts: {{rung: {{initial: 0, range: [0, 9], lifetime: level}}}}\n"
+                     "    triggers:\n"
+                     "      fall: {{beyond: {{axis: y, under: -30}}, steps: [{{return: "
+                     "checkpoint}}]}}\n"
+                     "      bell: {{box: {{min: [10, -1, -5], max: [14, 4, 5]}}, when: rung < 2, "
+                     "steps: [{{set: {{rung: +1}}}}]}}\n"
+                     "      end: {{box: {{min: [54, -1, -5], max: [62, 4, 5]}}, when: rung > 0, "
+                     "steps: [{{switch: {{to: l{1}, veil: fade}}}}]}}\n"
+                     "    menus: {{ready: {{pauses: true, items: {{go: {{steps: []}}}}}}}}\n",
+                     i, (i + 1) % count);
+             }) +
+        "routes: {r: {start: {level: l0}, steps: [{press: l0.ready.go}]}}\n");
+}
+
 Files menus(int count) {
     return one_file(
         head +
@@ -265,6 +292,7 @@ const std::vector<Shape>& shapes() {
         {"sublevels", "sublevels on one path, a trigger each", sublevels},
         {"near", "near levels in a square", near},
         {"menus", "levels with a menu each", menus},
+        {"belongings", "levels with all that belongs to them inside", belongings},
         {"boxes", "boxes, twenty over each other", boxes},
         {"facts", "facts, an item for each", facts},
         {"conditions", "conditions of twenty comparisons", conditions},

@@ -127,6 +127,7 @@ std::vector<Measured> all_measured() {
         checked("sublevels", 2'000),
         checked("near", 10'000),
         checked("menus", 10'000),
+        checked("belongings", 10'000),
         checked("boxes", 10'000),
         checked("facts", 10'000),
         checked("conditions", 4'000),

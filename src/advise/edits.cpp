@@ -79,11 +79,11 @@ void change(Plan& plan, const AddVeil& to) {
     veil.name = to.name;
     veil.min = to.min;
     const plan::VeilId id = plan.veils.push(std::move(veil));
-    insert(plan, to.list, 0, {{}, plan::VeilStep{id}});
-    insert(plan, to.list, plan.lists[to.list].steps.size(), {{}, plan::UnveilStep{id}});
+    insert(plan, to.list, 0, {{}, 0, plan::VeilStep{id}});
+    insert(plan, to.list, plan.lists[to.list].steps.size(), {{}, 0, plan::UnveilStep{id}});
 }
 void change(Plan& plan, const AddUnload& to) {
-    insert(plan, to.list, plan.lists[to.list].steps.size(), {{}, plan::UnloadStep{{to.level}}});
+    insert(plan, to.list, plan.lists[to.list].steps.size(), {{}, 0, plan::UnloadStep{{to.level}}});
 }
 void change(Plan& plan, const AddGate& to) {
     plan::Gate gate;

@@ -211,7 +211,7 @@ private:
         add(load, [&](std::size_t i) {
             study::IsolatedList play(study_.catalogues[devices_[i].value], study_.always);
             plan::StepList show;
-            show.steps.push_back({{}, plan::ShowStep{{level}, plan::Priority::soon}});
+            show.steps.push_back({{}, 0, plan::ShowStep{{level}, plan::Priority::soon}});
             play.run(plan_, show);
             return play.time_of(level);
         });

@@ -30,6 +30,22 @@ using study::switch_of;
 /// "a, b and c".
 std::string names_of(const plan::Plan& plan, const std::vector<plan::LevelId>& levels);
 
+/// Whether any step before number `index` of a list is such a one: in it, in the lists in which it
+/// is a branch or case, or in a branch or case before it.
+template <class Such>
+bool any_before(const plan::Plan& plan, const plan::StepList& list, std::size_t index,
+                const Such& such) {
+    for (std::size_t i = 0; i < index; ++i) {
+        bool found = such(list.steps[i]);
+        plan::for_sublists(list.steps[i], [&](plan::ListId sublist) {
+            const plan::StepList& below = plan.lists[sublist];
+            for (const plan::Step& step : below.steps) found = found || such(step);
+        });
+        if (found) return true;
+    }
+    return list.parent && any_before(plan, plan.lists[list.parent], list.parent_step, such);
+}
+
 /// Where rules put what they find.
 class Report {
 public:
@@ -102,6 +118,7 @@ void leave_waits(const Study& study, Report& report);
 void return_without_mark(const Study& study, Report& report);
 void loaded_never_shown(const Study& study, Report& report);
 void never_unloaded(const Study& study, Report& report);
+void value_without_level(const Study& study, Report& report);
 void persisting_unloaded(const Study& study, Report& report);
 void switch_without_veil(const Study& study, Report& report);
 void veil_left_up(const Study& study, Report& report);

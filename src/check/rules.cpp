@@ -12,6 +12,7 @@ namespace {
 constexpr std::array all_rules{
     Rule{"target-not-in-edition", Evidence::absence, &target_not_in_edition},
     Rule{"position-out-of-edition", Evidence::absence, &position_out_of_edition},
+    Rule{"value-without-level", Evidence::presence, &value_without_level},
     Rule{"position-unclear", Evidence::presence, &position_unclear},
     Rule{"trigger-fits-nobody", Evidence::absence, &trigger_fits_nobody},
     Rule{"trigger-brings-own-level", Evidence::absence, &trigger_brings_own_level},

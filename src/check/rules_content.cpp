@@ -221,6 +221,9 @@ void unused_definition(const Study& study, Report& report) {
     look(plan.waypoints, waypoints, "waypoint", ThingKind::waypoint);
     look(plan.gates, gates, "gate", ThingKind::gate);
     look(plan.veils, veils, "veil", ThingKind::veil);
+    std::vector<bool> lists(plan.named_lists.size());
+    for (const plan::ListUse& use : plan.list_uses) lists[use.list.value] = true;
+    look(plan.named_lists, lists, "list", ThingKind::list);
     for (const plan::Gate& gate : plan.gates) { // one that waits in vain is its own finding
         for (const LevelId level : gate.needs) levels[level.value] = true;
     }

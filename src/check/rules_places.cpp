@@ -316,6 +316,7 @@ void placed_in_hidden(const Study& study, Report& report) {
         const auto there = study.there_with(list.level);
         for (const study::StepReading& step : study::read_list(list)) {
             if (step.switches != nullptr || step.returns) asked.clear(); // it waits for all of it
+            if (step.may_do_more) asked.clear();                         // who knows
             if (step.switches == nullptr) {
                 for (const LevelId level : step.asks) {
                     for (const LevelId each : plan::asked_with(study.tree, level)) {

@@ -1,6 +1,7 @@
 // Rules about what steps do to levels, veils and players.
 
 #include "check/report.hpp"
+#include "plan/names.hpp"
 
 #include <algorithm>
 #include <string>
@@ -108,6 +109,51 @@ void never_unloaded(const Study& study, Report& report) {
     }
 }
 
+namespace {
+
+/// The first so many values that a fact can have and that are not among those told.
+std::vector<std::string> values_lacking(const plan::Plan& plan, const plan::CaseStep& cases,
+                                        std::size_t most) {
+    const plan::Fact& fact = plan.facts[cases.by];
+    std::vector<std::string> lacking;
+    const auto look_for = [&](const plan::Value& value, const std::string& text) {
+        if (lacking.size() < most && !contains(cases.told, value)) lacking.push_back(text);
+    };
+    switch (fact.initial.kind) {
+    case plan::ValueKind::flag:
+        look_for({plan::ValueKind::flag, 0, {}}, "false");
+        look_for({plan::ValueKind::flag, 1, {}}, "true");
+        break;
+    case plan::ValueKind::word:
+        for (const plan::WordId word : fact.values)
+            look_for({plan::ValueKind::word, 0, word}, plan.words[word]);
+        break;
+    case plan::ValueKind::number:
+        if (!fact.range) break; // whether it can have others is not told
+        for (auto number = fact.range->first; number <= fact.range->second && lacking.size() < most;
+             ++number)
+            look_for({plan::ValueKind::number, static_cast<double>(number), {}},
+                     std::to_string(number));
+    }
+    return lacking;
+}
+
+} // namespace
+
+void value_without_level(const Study& study, Report& report) {
+    for_steps(study.plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
+        const auto* cases = std::get_if<plan::CaseStep>(&step.what);
+        if (cases == nullptr || !cases->by || cases->all_told) return;
+        constexpr std::size_t most = 5;
+        std::vector<std::string> lacking = values_lacking(study.plan, *cases, most + 1);
+        if (lacking.empty()) return;
+        if (lacking.size() > most) lacking.back() = "another value";
+        report.add(step.place, owner_of(list),
+                   "no level is named where " + study.plan.facts[cases->by].name + " is " +
+                       plan::joined(lacking, " or "));
+    });
+}
+
 void persisting_unloaded(const Study& study, Report& report) {
     for_steps(study.plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
         const auto* unload = std::get_if<plan::UnloadStep>(&step.what);
@@ -124,19 +170,18 @@ void persisting_unloaded(const Study& study, Report& report) {
 }
 
 void switch_without_veil(const Study& study, Report& report) {
-    for_steps(study.plan, [&](const plan::StepList& list, std::size_t index,
-                              const plan::Step& step) {
-        const plan::SwitchStep* switches = switch_of(step);
-        if (switches == nullptr || switches->veil) return;
-        const bool veiled_before =
-            std::any_of(list.steps.begin(), list.steps.begin() + static_cast<std::ptrdiff_t>(index),
-                        [](const plan::Step& earlier) {
-                            return std::holds_alternative<plan::VeilStep>(earlier.what);
-                        });
-        if (veiled_before) return;
-        report.add(step.place, owner_of(list),
-                   "no veil hides this switch, so players see the levels go and come");
-    });
+    for_steps(study.plan,
+              [&](const plan::StepList& list, std::size_t index, const plan::Step& step) {
+                  const plan::SwitchStep* switches = switch_of(step);
+                  if (switches == nullptr || switches->veil) return;
+                  const bool veiled_before =
+                      any_before(study.plan, list, index, [](const plan::Step& earlier) {
+                          return std::holds_alternative<plan::VeilStep>(earlier.what);
+                      });
+                  if (veiled_before) return;
+                  report.add(step.place, owner_of(list),
+                             "no veil hides this switch, so players see the levels go and come");
+              });
 }
 
 void veil_left_up(const Study& study, Report& report) {
@@ -317,10 +362,22 @@ bool same_step(const plan::Plan& plan, const plan::Step& one, const plan::Step& 
                               return a.name == b.name && same_lists(plan, a.steps, b.steps);
                           });
     }
+    if (const auto* cases = std::get_if<plan::CaseStep>(&one.what)) {
+        const auto& others = std::get<plan::CaseStep>(other.what).cases;
+        const auto text = [&](plan::ConditionId condition) {
+            return condition ? plan.conditions[condition].text : std::string();
+        };
+        return std::equal(cases->cases.begin(), cases->cases.end(), others.begin(), others.end(),
+                          [&](const plan::Case& a, const plan::Case& b) {
+                              return text(a.when) == text(b.when) &&
+                                     same_lists(plan, a.steps, b.steps);
+                          });
+    }
     return std::visit(
         [&](const auto& what) {
             using What = std::decay_t<decltype(what)>;
             if constexpr (std::is_same_v<What, plan::SetStep> ||
+                          std::is_same_v<What, plan::CaseStep> ||
                           std::is_same_v<What, plan::ChooseStep>) {
                 return false; // looked at above
             } else {

@@ -53,11 +53,12 @@ constexpr std::string_view rename_usage = R"(usage: hestrel rename PLAN OLD NEW 
 Changes a name wherever it is used: in all files of the plan, in conditions, dotted names
 and tables of sizes. Nothing else in the files changes by a byte. What belongs to something
 is named with it: front-desk.begin (an item), post-hall.front-door (an entry), carrier.run
-(a speed), full.core (a parcel), quay.stair (what stands inside a level); NEW is the name
+(a speed), full.core (a parcel), travel.where (what a list takes), quay.stair (what stands
+inside a level); NEW is the name
 alone.
 
 kinds: device, pool, kit, level, world, waypoint, gate, trigger, menu, item, entry, veil,
-fact, value, player, tag, speed, provides, branch, edition, parcel, route)";
+fact, value, list, parameter, player, tag, speed, provides, branch, edition, parcel, route)";
 
 } // namespace
 

@@ -176,13 +176,20 @@ public:
                 {"place", [&](const Id& id) { return place(plan_.routes[id].place); }}});
     }
 
-    /// Kits, gates, veils, waypoints, editions, devices: by name and place.
+    /// Kits, gates, veils, waypoints, named lists, editions, devices: by name and place.
     template <class Table>
     [[nodiscard]] Listed plain(const std::string& kind, const Table& table) const {
         using Id = decltype(*table.ids().begin());
         using Plain = std::remove_cvref_t<Id>;
+        const auto home = [&]([[maybe_unused]] Plain id) -> LevelId {
+            if constexpr (std::is_base_of_v<plan::Belonging,
+                                            std::remove_cvref_t<decltype(table[id])>>)
+                return table[id].home;
+            else
+                return {};
+        };
         return of(
-            table, [](Plain) { return LevelId{}; },
+            table, home,
             Columns<Plain>{{kind, [&](const Plain& id) { return table[id].name; }},
                            {"place", [&](const Plain& id) { return place(table[id].place); }}});
     }
@@ -242,12 +249,13 @@ Listed list_of(const Lister& lister, const plan::Plan& plan, const std::string& 
     if (kind == "kits") return lister.plain("kit", plan.kits);
     if (kind == "gates") return lister.plain("gate", plan.gates);
     if (kind == "veils") return lister.plain("veil", plan.veils);
+    if (kind == "lists") return lister.plain("list", plan.named_lists);
     if (kind == "waypoints") return lister.plain("waypoint", plan.waypoints);
     if (kind == "editions") return lister.plain("edition", plan.editions);
     if (kind == "devices") return lister.plain("device", plan.devices);
-    const std::vector<std::string_view> known{"levels",    "triggers", "menus",  "facts", "entries",
-                                              "routes",    "allowed",  "kits",   "gates", "veils",
-                                              "waypoints", "editions", "devices"};
+    const std::vector<std::string_view> known{
+        "levels", "triggers", "menus", "facts",     "entries",  "routes",  "allowed",
+        "kits",   "gates",    "veils", "waypoints", "editions", "devices", "lists"};
     throw UsageError(fmt::format("there is no list of \"{}\"{}; there is one of {}", kind,
                                  source::hint(kind, known), fmt::join(known, ", ")));
 }
@@ -416,8 +424,8 @@ it go, who reads and sets it, each with its place. Of two levels: the ways from 
 other, with the least slack that any route has on them. Without a name: every level with its
 totals, or another list.
 
-lists: levels, triggers, menus, facts, entries, routes, allowed, kits, gates, veils, waypoints,
-editions, devices)";
+lists: levels, triggers, menus, facts, entries, routes, allowed, kits, gates, lists, veils,
+waypoints, editions, devices)";
 
 } // namespace
 

@@ -109,6 +109,7 @@ std::string_view owning_kind(std::string_view kind) {
     if (kind == "item") return "menu";
     if (kind == "speed") return "player";
     if (kind == "parcel") return "edition";
+    if (kind == "parameter") return "list";
     return "level"; // entries, and what stands inside a level
 }
 
@@ -118,8 +119,8 @@ void rename_owner(source::NameUse& use, const Meant& meant, const Meant& renamed
     const std::string new_name = renamed.in_full();
     if (use.scope == old_name && owning_kind(use.kind) == meant.kind) {
         use.scope = new_name;
-    } else if (meant.kind == "level" && use.kind == "item" &&
-               use.scope.starts_with(old_name + ".")) { // of a menu inside it
+    } else if (meant.kind == "level" && (use.kind == "item" || use.kind == "parameter") &&
+               use.scope.starts_with(old_name + ".")) { // of a menu or list inside it
         use.scope = new_name + use.scope.substr(old_name.size());
     }
 }

@@ -100,13 +100,17 @@ private:
     [[nodiscard]] plan::Space space_of(LevelId home) const {
         return home ? plan_.levels[home].space : plan::Space{};
     }
-    [[nodiscard]] Path path_of(ListId list) const {
+    [[nodiscard]] Path path_of(ListId list) {
         const plan::StepList& steps = plan_.lists[list];
         if (steps.parent) {
-            const auto& choose =
-                std::get<plan::ChooseStep>(plan_.lists[steps.parent].steps[steps.parent_step].what);
+            const plan::Step& step = plan_.lists[steps.parent].steps[steps.parent_step];
+            const auto* choose = std::get_if<plan::ChooseStep>(&step.what);
+            if (choose == nullptr) { // one step with a `when`: it is no list as it is written
+                failed_ = true;
+                return {};
+            }
             const auto branch =
-                std::find_if(choose.branches.begin(), choose.branches.end(),
+                std::find_if(choose->branches.begin(), choose->branches.end(),
                              [&](const plan::Branch& each) { return each.steps == list; });
             return path_of(steps.parent, steps.parent_step) / "choose" / plan_.words[branch->name];
         }
@@ -124,8 +128,21 @@ private:
         }
         return {};
     }
-    [[nodiscard]] Path path_of(ListId list, std::size_t step) const {
-        return path_of(list) / std::to_string(step);
+    /// Where a step is written. What is shared with others can't be set there for one alone.
+    [[nodiscard]] Path path_of(ListId list, std::size_t step) {
+        const plan::StepList& steps = plan_.lists[list];
+        const auto* cases = steps.parent
+                                ? std::get_if<plan::CaseStep>(
+                                      &plan_.lists[steps.parent].steps[steps.parent_step].what)
+                                : nullptr;
+        if (steps.steps[step].place.use != 0 || (cases != nullptr && cases->by)) failed_ = true;
+        if (cases != nullptr) return path_of(steps.parent, steps.parent_step);
+        return path_of(list) / std::to_string(steps.steps[step].written);
+    }
+    /// As which element the next step of a list is written.
+    [[nodiscard]] Path next_of(ListId list) {
+        const Path path = path_of(list);
+        return path / std::to_string(files_.find(path).value.elements().size());
     }
     [[nodiscard]] std::string names_text(const std::vector<LevelId>& levels) const {
         return "[" + plan::level_names(plan_, levels) + "]";
@@ -186,8 +203,7 @@ private:
         add(path, source::flow_list(steps));
     }
     void write(const advise::AddUnload& to) {
-        add(path_of(to.list, plan_.lists[to.list].steps.size()),
-            FlowMap().add("unload", names_text({to.level})).text());
+        add(next_of(to.list), FlowMap().add("unload", names_text({to.level})).text());
     }
     void write(const advise::SetSize&) {} // several of one level are written together
 

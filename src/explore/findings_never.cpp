@@ -3,6 +3,7 @@
 #include "explore/finding_collector.hpp"
 #include "plan/level_tree.hpp"
 #include "plan/names.hpp"
+#include "plan/questions.hpp"
 
 #include <algorithm>
 #include <set>
@@ -39,13 +40,10 @@ private:
         shown_.insert(log.shown.begin(), log.shown.end());
         for (const MoveLog::Taken& each : log.taken) taken_.emplace(each.choose, each.branch);
         for (const plan::ListId list : log.lists) {
-            const auto& steps = plan_.lists[list].steps;
-            if (lists_run_.insert(list).second && !anything_saves_) {
-                anything_saves_ =
-                    std::any_of(steps.begin(), steps.end(), [](const plan::Step& step) {
-                        return std::holds_alternative<plan::SaveStep>(step.what);
-                    });
-            }
+            if (!lists_run_.insert(list).second || anything_saves_) continue;
+            anything_saves_ = plan::any_step_of(plan_, list, [](const plan::Step& step) {
+                return std::holds_alternative<plan::SaveStep>(step.what);
+            });
         }
     }
 
@@ -98,11 +96,25 @@ private:
         }
     }
 
-    /// Waits of lists that ran, and when rules apply.
+    /// Whether a list ran, or as a case was met.
+    [[nodiscard]] bool ran(plan::ListId id) const {
+        if (lists_run_.contains(id)) return true;
+        const plan::StepList& list = plan_.lists[id];
+        if (!list.parent || !ran(list.parent)) return false;
+        const auto* cases =
+            std::get_if<plan::CaseStep>(&plan_.lists[list.parent].steps[list.parent_step].what);
+        return cases != nullptr &&
+               std::any_of(cases->cases.begin(), cases->cases.end(), [&](const plan::Case& each) {
+                   return each.steps == id && !never_true(each.when);
+               });
+    }
+
+    /// Waits of lists that ran, steps left out always, and when rules apply.
     void never_held() {
         for (const plan::ListId id : plan_.lists.ids()) {
-            if (!lists_run_.contains(id)) continue;
+            if (!ran(id)) continue;
             for (const plan::Step& step : plan_.lists[id].steps) {
+                never_done(step, {step.place, plan::owner_of(plan_, id).thing});
                 const auto* wait = std::get_if<plan::WaitStep>(&step.what);
                 if (wait == nullptr || !never_true(wait->until) || launch_could_change(wait->until))
                     continue;
@@ -118,6 +130,17 @@ private:
                     "\", which is never so",
                 {});
         }
+    }
+
+    void never_done(const plan::Step& step, const Owner& owner) {
+        const auto* cases = std::get_if<plan::CaseStep>(&step.what);
+        if (cases == nullptr || cases->by) return;
+        const plan::ConditionId when = cases->cases.front().when;
+        if (!never_true(when) || launch_could_change(when)) return;
+        add("condition-never-true", owner,
+            "this step is only done when \"" + plan_.conditions[when].text +
+                "\", which never holds there",
+            {});
     }
 
     /// Whether a launch that was not looked at could change it: it goes by what is saved, and
@@ -152,7 +175,7 @@ private:
 
     void never_chosen() {
         for (const plan::ListId id : plan_.lists.ids()) {
-            if (!lists_run_.contains(id)) continue;
+            if (!ran(id)) continue;
             for (const plan::Step& step : plan_.lists[id].steps) {
                 const auto* choose = std::get_if<plan::ChooseStep>(&step.what);
                 if (choose == nullptr) continue;

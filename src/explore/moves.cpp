@@ -28,6 +28,7 @@ bool depends_on_firer(const plan::StepList& list) {
         if (const auto* wait = std::get_if<plan::WaitStep>(&step.what))
             return static_cast<bool>(wait->until); // which can ask how fast it moves
         return std::holds_alternative<plan::ChooseStep>(step.what) ||
+               std::holds_alternative<plan::CaseStep>(step.what) ||
                std::holds_alternative<plan::ReturnStep>(step.what);
     });
 }

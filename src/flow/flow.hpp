@@ -257,6 +257,7 @@ private:
     After carry_out(RunId run, const plan::OpenStep& step);
     After carry_out(RunId run, const plan::CloseStep& step);
     After carry_out(RunId run, const plan::ChooseStep& step);
+    After carry_out(RunId run, const plan::CaseStep& step);
     After carry_out(RunId run, const plan::EndStep& step);
     void assign(RunId run, const std::vector<plan::Assignment>& facts);
     [[nodiscard]] PlayerId firer(RunId run, plan::Who who) const;

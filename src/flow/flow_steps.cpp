@@ -252,6 +252,17 @@ Flow::After Flow::carry_out(RunId run, const plan::ChooseStep& step) {
     return After::goes_on;
 }
 
+Flow::After Flow::carry_out(RunId run, const plan::CaseStep& step) {
+    Run& state = runs_.at(run);
+    for (const plan::Case& each : step.cases) {
+        if (!holds(each.when, state.firer)) continue;
+        if (!step.all_told && !each.when) note(EventKind::value_without_level, run, step.by.value);
+        state.cursors.push_back({each.steps, 0});
+        break;
+    }
+    return After::goes_on;
+}
+
 Flow::After Flow::carry_out(RunId run, const plan::EndStep&) {
     state_.ended = true;
     note(EventKind::session_ended, run);

@@ -40,6 +40,7 @@ enum class EventKind : std::uint8_t {
                     ///< level switched to last
     menu_refused,   ///< detail: a menu whose level is hidden
     chosen,         ///< detail: the branch's name
+    value_without_level, ///< levels by a fact, and none for its value; detail: the fact
     session_ended,
 };
 struct Event {

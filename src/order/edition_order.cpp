@@ -29,14 +29,12 @@ struct Looking {
     }
 };
 
-/// A list's steps with those of its branches.
+/// A list's steps with those of its branches and cases.
 template <class Each>
 void for_all_steps(const plan::Plan& plan, ListId list, Each each) {
     for (const plan::Step& step : plan.lists[list].steps) {
         each(step);
-        const auto* choose = std::get_if<plan::ChooseStep>(&step.what);
-        if (choose == nullptr) continue;
-        for (const plan::Branch& branch : choose->branches) for_all_steps(plan, branch.steps, each);
+        plan::for_sublists(step, [&](ListId sublist) { for_all_steps(plan, sublist, each); });
     }
 }
 

@@ -26,6 +26,7 @@ constexpr std::array all_kinds{
     FindingKind{"name-hidden", note, reader},
     FindingKind{"target-not-in-edition", error, check},
     FindingKind{"position-out-of-edition", error, check},
+    FindingKind{"value-without-level", error, check},
     FindingKind{"position-unclear", error, check},
     FindingKind{"trigger-fits-nobody", error, check},
     FindingKind{"trigger-brings-own-level", error, check},

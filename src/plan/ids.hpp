@@ -38,6 +38,7 @@ using PlayerKindId = Index<struct PlayerKindTag>;
 using EditionId = Index<struct EditionTag>;
 using RouteId = Index<struct RouteTag>;
 using ListId = Index<struct ListTag>;
+using NamedListId = Index<struct NamedListTag>;
 using GateId = Index<struct GateTag>;
 using FactId = Index<struct FactTag>;
 using RuleId = Index<struct RuleTag>;

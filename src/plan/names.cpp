@@ -57,12 +57,19 @@ std::string thing_name(const Plan& plan, const Thing& thing) {
     case ThingKind::item: return "item " + item_name(plan, ItemId{index});
     case ThingKind::veil: return "veil " + plan.veils[VeilId{index}].name;
     case ThingKind::fact: return "fact " + plan.facts[FactId{index}].name;
+    case ThingKind::list: return "list " + plan.named_lists[NamedListId{index}].name;
     case ThingKind::player: return "player " + plan.players[PlayerKindId{index}].name;
     case ThingKind::rule: return "rule " + std::to_string(index + 1);
     case ThingKind::edition: return "edition " + plan.editions[EditionId{index}].name;
     case ThingKind::route: return "route " + plan.routes[RouteId{index}].name;
     }
     return "";
+}
+
+std::string with_article(std::string_view noun) {
+    const bool vowel =
+        !noun.empty() && std::string_view("aeiou").find(noun.front()) != std::string_view::npos;
+    return (vowel ? "an " : "a ") + std::string(noun);
 }
 
 std::string joined(const std::vector<std::string>& texts, std::string_view between) {
@@ -144,15 +151,43 @@ std::string_view severity_name(Severity severity) {
     return names.at(static_cast<std::size_t>(severity));
 }
 
-std::string place_text(const Plan& plan, Place place) {
+namespace {
+
+std::string position_text(const Plan& plan, Place place) {
     const std::string& file = plan.files[place.file];
     if (place.line == 0) return file;
     return file + ":" + std::to_string(place.line) + ":" + std::to_string(place.column);
 }
 
+/// " (used at flow.yaml:3:5)"; where one named list does another, both places, outermost first.
+std::string use_text(const Plan& plan, Place place) {
+    std::string text;
+    for (const Place& use : used_at(plan, place))
+        text = (text.empty() ? " (used at " : text + ", ") + position_text(plan, use);
+    return text.empty() ? text : text + ")";
+}
+
+} // namespace
+
+std::vector<Place> used_at(const Plan& plan, Place place) {
+    std::vector<Place> uses;
+    for (; place.use != 0; place = uses.front())
+        uses.insert(uses.begin(), plan.list_uses[place.use - 1].place);
+    return uses;
+}
+
+std::string place_text(const Plan& plan, Place place) {
+    return position_text(plan, place) + use_text(plan, place);
+}
+
+std::string message_text(const Plan& plan, const Finding& finding) {
+    return finding.message + use_text(plan, finding.place);
+}
+
 std::string finding_text(const Plan& plan, const Finding& finding) {
-    return place_text(plan, finding.place) + ": " + std::string(severity_name(finding.severity)) +
-           ": " + finding.message + "  [" + finding.name + "]";
+    return position_text(plan, finding.place) + ": " +
+           std::string(severity_name(finding.severity)) + ": " + message_text(plan, finding) +
+           "  [" + finding.name + "]";
 }
 
 } // namespace hestrel::plan

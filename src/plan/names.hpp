@@ -15,6 +15,11 @@ namespace hestrel::plan {
 inline constexpr std::array<std::string_view, 3> lifetime_names{"level", "session", "saved"};
 inline constexpr std::array<std::string_view, 4> firing_names{"on-enter", "on-exit", "while-inside",
                                                               "when-true"};
+inline constexpr std::array<std::string_view, 9> parameter_kind_names{
+    "level", "entry", "waypoint", "menu", "veil", "fact", "value", "time", "list"};
+constexpr std::string_view name_of(ParameterKind kind) {
+    return parameter_kind_names.at(static_cast<std::size_t>(kind));
+}
 constexpr std::string_view name_of(Lifetime lifetime) {
     return lifetime_names.at(static_cast<std::size_t>(lifetime));
 }
@@ -44,6 +49,8 @@ std::vector<std::string> names_in(const Table<Id, T>& table, const std::vector<I
     for (const Id id : ids) names.push_back(table[id].name);
     return names;
 }
+/// "a level", "an entry".
+std::string with_article(std::string_view noun);
 /// "quay, net-shed".
 std::string joined(const std::vector<std::string>& texts, std::string_view between = ", ");
 std::string level_names(const Plan& plan, const std::vector<LevelId>& levels,
@@ -66,8 +73,12 @@ std::string_view priority_name(Priority priority);
 /// "error", "warning", "note".
 std::string_view severity_name(Severity severity);
 
-/// `file:line:column`, as in every message about a plan.
+/// `file:line:column`; in a named list with where it is used.
 std::string place_text(const Plan& plan, Place place);
+/// Where the named list in which a place stands is done, outermost first; nothing for any other.
+std::vector<Place> used_at(const Plan& plan, Place place);
+/// A finding's message; in a named list with where that is used.
+std::string message_text(const Plan& plan, const Finding& finding);
 /// The line a compiler would print: `file:line:column: error: message  [name]`.
 std::string finding_text(const Plan& plan, const Finding& finding);
 

@@ -12,6 +12,8 @@ struct Place {
     std::uint32_t file = 0;
     std::uint32_t line = 0;
     std::uint32_t column = 0;
+    /// In a named list: as which of `Plan::list_uses` it is done, counted from 1; 0: in none.
+    std::uint32_t use = 0;
 
     auto operator<=>(const Place&) const = default;
 };

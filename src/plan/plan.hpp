@@ -284,6 +284,34 @@ struct Fact : Belonging {
     bool displayed = false; ///< players read it: it is there for more than conditions
 };
 
+/// What a parameter of a named list stands for, in the order of `parameter_kind_names`.
+enum class ParameterKind : std::uint8_t {
+    level,
+    entry,
+    waypoint,
+    menu,
+    veil,
+    fact,
+    value,
+    time,
+    list
+};
+struct Parameter : Named {
+    ParameterKind kind = ParameterKind::level;
+};
+
+/// Steps with a name. A list that does them has them as its own: this is only what they are called
+/// and take.
+struct NamedList : Belonging {
+    std::vector<Parameter> takes;
+};
+
+/// A `do`: the list that it names, done at a place.
+struct ListUse {
+    Place place;
+    NamedListId list;
+};
+
 /// A rule that must hold in every situation.
 struct Rule {
     enum class Kind : std::uint8_t { exactly, at_least, at_most, never_together, never };
@@ -374,6 +402,7 @@ struct RouteStep {
                  ExpectStep, LaunchStep>
         what;
     std::uint32_t turn = 0; ///< begins once all steps of smaller turns are over, whoever's they are
+    ConditionId when = {};  ///< left out where this does not hold when its turn comes
 };
 
 /// One player of a route and what it does.
@@ -435,6 +464,7 @@ enum class ThingKind : std::uint8_t {
     item,
     veil,
     fact,
+    list,
     player,
     rule,
     edition,
@@ -475,6 +505,8 @@ struct Plan {
     Table<ItemId, Item> items;
     Table<VeilId, Veil> veils;
     Table<FactId, Fact> facts;
+    Table<NamedListId, NamedList> named_lists;
+    std::vector<ListUse> list_uses; ///< `Place::use` counts them from 1
     Table<ListId, StepList> lists;
     Table<ConditionId, Condition> conditions;
     Table<PlayerKindId, PlayerKind> players;

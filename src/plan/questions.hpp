@@ -42,7 +42,28 @@ double top_speed(const Plan& plan, const std::vector<WordId>& tags);
 /// What a load's slack is held to: `limits.slack`, else 0.
 Micros wanted_slack(const Plan& plan);
 
-/// The list that a branch belongs to in the end; of any other list itself.
+/// Calls `each(list)` for the lists that a step may do: branches, cases.
+template <class Each>
+void for_sublists(const Step& step, Each&& each) {
+    if (const auto* choose = std::get_if<ChooseStep>(&step.what)) {
+        for (const Branch& branch : choose->branches) each(branch.steps);
+    } else if (const auto* cases = std::get_if<CaseStep>(&step.what)) {
+        for (const Case& one : cases->cases) each(one.steps);
+    }
+}
+
+/// Whether any step of a list, its branches and cases is such a one.
+template <class Such>
+bool any_step_of(const Plan& plan, ListId list, const Such& such) {
+    const std::vector<Step>& steps = plan.lists[list].steps;
+    return std::any_of(steps.begin(), steps.end(), [&](const Step& step) {
+        bool found = such(step);
+        for_sublists(step, [&](ListId below) { found = found || any_step_of(plan, below, such); });
+        return found;
+    });
+}
+
+/// The list that a branch or case belongs to in the end; of any other list itself.
 ListId top_list(const Plan& plan, ListId list);
 
 } // namespace hestrel::plan

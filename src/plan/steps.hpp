@@ -145,6 +145,19 @@ struct Branch {
 struct ChooseStep {
     std::vector<Branch> branches;
 };
+/// One of several that a `CaseStep` tells apart.
+struct Case {
+    ConditionId when; ///< unset: in all cases that come so far
+    ListId steps;
+};
+/// Does the first case that holds when its turn comes, or nothing: what `when` beside a step is,
+/// and levels by a fact.
+struct CaseStep {
+    std::vector<Case> cases;
+    FactId by;               ///< levels by this fact; unset: a `when`
+    std::vector<Value> told; ///< the values of `by` that have a level, or `none`
+    bool all_told = true;    ///< there is an `else`; if not, the last case is that of other values
+};
 struct EndStep {
     bool operator==(const EndStep&) const = default;
 };
@@ -152,10 +165,11 @@ struct EndStep {
 /// One instruction and where it stands.
 struct Step {
     Place place;
+    std::uint32_t written = 0; ///< as which element of the list that it is written in
     std::variant<LoadStep, ShowStep, HideStep, UnloadStep, KeepOnlyStep, WaitStep, VeilStep,
                  UnveilStep, FreezeStep, ThawStep, PlaceStep, SwitchStep, SetStep, ResetStep,
                  SaveStep, RestoreStep, MarkStep, ReturnStep, OpenStep, CloseStep, ChooseStep,
-                 EndStep>
+                 CaseStep, EndStep>
         what;
 };
 
@@ -167,7 +181,7 @@ struct StepList {
     OwnerKind owner = OwnerKind::trigger;
     std::uint32_t index = 0;     ///< of the trigger, item, menu or level
     LevelId level;               ///< the level it belongs to; unset: it can't be abandoned
-    ListId parent;               ///< of a branch: the list in which its `choose` stands,
+    ListId parent;               ///< of a branch or case: the list in which its step stands,
     std::size_t parent_step = 0; ///< and as which step; the parent goes on after that
     std::vector<Step> steps;
 };

@@ -4,6 +4,9 @@
 #include <array>
 #include <cstdint>
 #include <functional>
+#include <initializer_list>
+#include <optional>
+#include <set>
 
 namespace hestrel::source {
 
@@ -38,7 +41,7 @@ struct Mistake {
 
 bool of_a_name(char c) {
     return (c >= 'A' && c <= 'Z') || (c >= 'a' && c <= 'z') || (c >= '0' && c <= '9') || c == '_' ||
-           c == '-' || c == '.';
+           c == '-' || c == '.' || c == '$';
 }
 
 std::string_view kind_name(ValueKind kind) {
@@ -118,8 +121,10 @@ private:
         return add(term, at, start);
     }
 
-    [[nodiscard]] ValueKind kind_of(std::uint32_t index) const {
+    /// Nothing where it can be any: of what a named list takes.
+    [[nodiscard]] std::optional<ValueKind> kind_of(std::uint32_t index) const {
         const plan::Term& term = terms_[index];
+        if (any_kind_.contains(index)) return std::nullopt;
         switch (term.operation) {
         case Operation::value: return term.value.kind;
         case Operation::fact: return names_.plan.facts[term.fact].initial.kind;
@@ -129,9 +134,9 @@ private:
         }
     }
     void require_flag(std::uint32_t index, std::size_t at) const {
-        const ValueKind kind = kind_of(index);
-        if (kind != ValueKind::flag)
-            fail(at, fmt::format("expected something true or false, found {}", kind_name(kind)));
+        const auto kind = kind_of(index);
+        if (kind && *kind != ValueKind::flag)
+            fail(at, fmt::format("expected something true or false, found {}", kind_name(*kind)));
     }
 
     std::uint32_t joined(std::string_view word, Operation operation,
@@ -179,10 +184,13 @@ private:
 
     void check_comparable(Operation operation, std::uint32_t left, std::uint32_t right,
                           std::size_t at) const {
-        const ValueKind kind = kind_of(left);
-        if (kind != kind_of(right)) {
+        const auto left_kind = kind_of(left);
+        const auto right_kind = kind_of(right);
+        if (!left_kind || !right_kind) return;
+        const ValueKind kind = *left_kind;
+        if (kind != *right_kind) {
             fail(at, fmt::format("{} can't be compared with {}", kind_name(kind),
-                                 kind_name(kind_of(right))));
+                                 kind_name(*right_kind)));
         }
         const bool ordered = operation != Operation::equal && operation != Operation::not_equal;
         if (ordered && kind != ValueKind::number)
@@ -258,6 +266,7 @@ private:
     template <class Id>
     void name_one(const Names<Id>& names, Id& id) {
         const auto found = names.look_up(token_);
+        if (!found && is_parameter(token_, token_at_, {parameter_kind_of(names.kind())})) return;
         if (!found) {
             fail(token_at_,
                  fmt::format("no {} is called \"{}\"{}", names.kind(), token_,
@@ -266,6 +275,22 @@ private:
         }
         id = found.id;
         mention(names, found, token_, token_at_);
+    }
+    static plan::ParameterKind parameter_kind_of(std::string_view kind) {
+        if (kind == "waypoint") return plan::ParameterKind::waypoint;
+        return kind == "menu" ? plan::ParameterKind::menu : plan::ParameterKind::level;
+    }
+    /// What the named list takes whose steps are read.
+    bool is_parameter(std::string_view token, std::size_t at,
+                      std::initializer_list<plan::ParameterKind> wanted) {
+        if (!reading_.is_parameter(token)) return false;
+        if (auto problem = reading_.parameter_problem(token, wanted))
+            fail(at, std::move(problem->message), std::string(problem->finding));
+        if (reading_.notes_mentions())
+            mentions_.emplace_back([this, token, at] {
+                reading_.mention_parameter(token, {place_, text_, at});
+            });
+        return true;
     }
     template <class Id>
     void mention(const Names<Id>& names, const typename Names<Id>::Found& found,
@@ -282,6 +307,7 @@ private:
             fail(token_at_,
                  fmt::format("\"{}\" is a trigger and a level; rename one of them", token_));
         }
+        if (is_parameter(token_, token_at_, {plan::ParameterKind::level})) return;
         if (names_.triggers.find(token_)) return name_one(names_.triggers, term.trigger);
         if (names_.levels.find(token_)) return name_one(names_.levels, term.level);
         fail(token_at_,
@@ -293,7 +319,9 @@ private:
     std::uint32_t single(std::string_view word, std::size_t at) {
         plan::Term term;
         const Parsed<double> number = parse_number(word);
-        if (word == "true" || word == "false") {
+        if (is_parameter(word, at, {plan::ParameterKind::fact, plan::ParameterKind::value})) {
+            any_kind_.insert(static_cast<std::uint32_t>(terms_.size()));
+        } else if (word == "true" || word == "false") {
             term.value = {ValueKind::flag, word == "true" ? 1.0 : 0.0, {}};
         } else if (word == "speed") {
             term.operation = Operation::speed;
@@ -334,6 +362,7 @@ private:
     std::size_t last_end_ = 0; ///< behind the token before it
     std::size_t depth_ = 0;
     std::vector<plan::Term> terms_;
+    std::set<std::uint32_t> any_kind_;            ///< of these, what a named list takes
     std::vector<std::function<void()>> mentions_; ///< what `mention_all` does
 };
 

@@ -57,6 +57,7 @@ void PlanBuilder::declare_belongings(const Fields& fields) {
                        declare_menu(name, place, value);
                    });
     declare_all(fields["facts"], "facts", facts_, plan_.facts, fact_bodies_);
+    declare_all(fields["lists"], "lists", named_lists_, plan_.named_lists, list_bodies_);
 }
 
 template <class Id, class T>
@@ -121,15 +122,6 @@ void PlanBuilder::declare_menu(std::string_view name, plan::Place place, const V
 
 // --- reading -----------------------------------------------------------------
 
-template <class Id>
-void PlanBuilder::read_all(const std::vector<Body<Id>>& bodies,
-                           void (PlanBuilder::*read)(const Value&, Id)) {
-    for (const auto& [id, value, home] : bodies) {
-        const InsideLevel inside(scope_, home);
-        (this->*read)(value, id);
-    }
-}
-
 void PlanBuilder::read() {
     for (const auto& [id, fields] : level_bodies_) {
         const InsideLevel inside(scope_, id);
@@ -145,6 +137,7 @@ void PlanBuilder::read() {
         read_entries(fields["entries"], plan_.levels[id]);
     }
     read_all(fact_bodies_, &PlanBuilder::read_fact); // before any condition or step
+    read_named_lists();
     for (const auto& [id, fields] : level_bodies_) {
         const InsideLevel inside(scope_, id);
         read_level(fields, id);

@@ -6,6 +6,7 @@
 #include "source/read_context.hpp"
 
 #include <cstdint>
+#include <memory>
 #include <vector>
 
 namespace hestrel::source {
@@ -51,7 +52,8 @@ private:
                      plan::Table<Id, T>& table, std::vector<Body<Id>>& bodies);
     void declare_menu(std::string_view name, plan::Place place, const Value& value);
     template <class Id>
-    void read_all(const std::vector<Body<Id>>& bodies, void (PlanBuilder::*read)(const Value&, Id));
+    void read_all(const std::vector<Body<Id>>& bodies,
+                  void (PlanBuilder::*read_one)(const Value&, Id));
     void read_waypoints_and_spaces();
 
     // What many sections need (plan_builder.cpp).
@@ -105,9 +107,45 @@ private:
     void read_player(const Value& value, plan::PlayerKindId id);
     void read_gate(const Value& value, plan::GateId id);
 
+    // Named lists, levels by a fact (plan_builder_lists.cpp).
+    /// What is given to a named list: its text, names in full, and where it is given.
+    struct Argument {
+        std::string text;
+        Spot spot;
+    };
+    /// A level by a fact, as it stands in a step.
+    struct ByFact {
+        Value value;        ///< unset: there is none
+        bool alone = false; ///< without it the step names no level
+    };
+    void read_named_lists();
+    void read_named_list(const Value& value, plan::NamedListId id);
+    void check_named_list(plan::NamedListId id);
+    void check_list_cycles();
+    void circle_error(std::vector<plan::NamedListId> way, plan::NamedListId last,
+                      plan::Place place);
+    void read_do(const Value& value, plan::ListId into, std::size_t written);
+    bool bind(plan::NamedListId id, plan::Place use, const Value& given,
+              std::vector<Argument>& arguments);
+    std::optional<std::string> argument_text(const plan::Parameter& parameter,
+                                             const std::string& list, const Value& argument);
+    void expand(plan::NamedListId id, plan::Place use, const std::vector<Argument>& arguments,
+                plan::ListId into, std::size_t written);
+    [[nodiscard]] static ByFact find_by_fact(std::string_view name, const Fields& fields);
+    void read_by_fact(const Value& step, const ByFact& by, plan::ListId list, std::size_t written);
+    [[nodiscard]] plan::Condition equals(plan::FactId fact, const plan::Value& value,
+                                         const Value& written) const;
+
     // Steps (plan_builder_steps.cpp).
     plan::ListId read_steps(const Value& value, plan::StepList list);
-    std::optional<plan::Step> read_step(const Value& value, plan::ListId list, std::size_t index);
+    /// Adds the steps of a value to a list.
+    void read_steps_into(const Value& value, plan::ListId list);
+    /// Adds a step, or those of the list that it does, to a list; `written`: as which element of
+    /// it.
+    void read_step(const Value& value, plan::ListId list, std::size_t written);
+    /// The same, whatever `when` stands beside it.
+    void read_step_without_when(const Value& value, plan::ListId list, std::size_t written);
+    bool check_beside(std::string_view name, const Fields& fields);
     /// What a step does, by the key that names it.
     std::optional<decltype(plan::Step::what)> step_of(std::string_view name, const Fields& fields,
                                                       plan::ListId list, std::size_t index);
@@ -126,6 +164,8 @@ private:
     /// `level.entry`; both unset, and a finding, where there is none.
     std::pair<plan::LevelId, plan::WaypointId> level_entry(const Value& value);
     bool read_value(const Value& value, plan::ValueKind kind, plan::Value& into);
+    /// A value that a fact can have.
+    bool read_value_of(plan::FactId fact, const Value& value, plan::Value& into);
 
     // Rules, editions, limits, routes (plan_builder_routes.cpp).
     void read_rule(const Value& value);
@@ -177,6 +217,7 @@ private:
     Names<plan::TriggerId> triggers_{"trigger", scope_};
     Names<plan::MenuId> menus_{"menu", scope_};
     Names<plan::VeilId> veils_{"veil"};
+    Names<plan::NamedListId> named_lists_{"list", scope_};
     Names<plan::FactId> facts_{"fact", scope_};
     Names<plan::PlayerKindId> players_{"player"};
     Names<plan::EditionId> editions_{"edition"};
@@ -203,7 +244,30 @@ private:
     std::vector<Body<plan::EditionId>> edition_bodies_;
     std::vector<Body<plan::RouteId>> route_bodies_;
     std::vector<Value> limit_bodies_;
+    std::vector<Body<plan::NamedListId>> list_bodies_;
+
+    /// Where a named list's steps are read from.
+    struct ListSource {
+        Value steps;
+        bool wrong = false; ///< it has findings of its own, which are told
+        std::vector<std::pair<plan::NamedListId, plan::Place>> does; ///< other lists, and where
+    };
+    plan::Table<plan::NamedListId, ListSource> list_sources_;
+    plan::NamedListId defines_;            ///< whose own steps are being read
+    std::vector<plan::NamedListId> doing_; ///< whose steps are being read for a use, innermost last
+    std::vector<std::unique_ptr<YamlTree>>
+        copies_;               ///< what the steps of uses and cases are read from
+    std::size_t expanded_ = 0; ///< values of these
 };
+
+template <class Id>
+void PlanBuilder::read_all(const std::vector<Body<Id>>& bodies,
+                           void (PlanBuilder::*read_one)(const Value&, Id)) {
+    for (const auto& [id, value, home] : bodies) {
+        const InsideLevel inside(scope_, home);
+        (this->*read_one)(value, id);
+    }
+}
 
 template <class T>
 std::vector<std::pair<plan::PoolId, T>> PlanBuilder::by_pool(const Value& value,

@@ -305,7 +305,7 @@ std::optional<plan::RouteStep> PlanBuilder::read_route_step(const Value& value,
     const Fields fields = reading_.fields(value, keys::route_step);
     const std::string_view name = step_name(reading_, value, fields, keys::route_step);
     if (name.empty()) return std::nullopt;
-    plan::RouteStep step{value.place(), {}, 0};
+    plan::RouteStep step{value.place(), {}, 0, {}};
     for (const char* beside : {"speed", "along"}) {
         if (name != "go" && fields.has(beside))
             reading_.wrong_value(fields[beside], fmt::format("{} takes no {}", name, beside));
@@ -313,6 +313,7 @@ std::optional<plan::RouteStep> PlanBuilder::read_route_step(const Value& value,
     std::int64_t turn = 0;
     reading_.count(fields["turn"], 0, most_counted, turn);
     step.turn = static_cast<std::uint32_t>(turn);
+    step.when = condition(fields["when"]);
     if (name == "go") {
         const plan::WaypointId to = reading_.reference(fields["go"], waypoints_);
         step.what = plan::GoStep{to, read_speed(fields["speed"], player, value.place()),

@@ -30,20 +30,54 @@ bool among(const std::array<std::string_view, N>& words, std::string_view word) 
 
 plan::ListId PlanBuilder::read_steps(const Value& value, plan::StepList list) {
     const plan::ListId id = plan_.lists.push(std::move(list));
-    std::vector<plan::Step> steps;
-    for (const Value& each : reading_.list(value, "a list of steps")) {
-        if (auto step = read_step(each, id, steps.size())) steps.push_back(std::move(*step));
-    }
-    plan_.lists[id].steps = std::move(steps);
+    read_steps_into(value, id);
     return id;
 }
 
-std::optional<plan::Step> PlanBuilder::read_step(const Value& value, plan::ListId list,
-                                                 std::size_t index) {
+void PlanBuilder::read_steps_into(const Value& value, plan::ListId list) {
+    std::size_t written = 0;
+    for (const Value& each : reading_.list(value, "a list of steps"))
+        read_step(each, list, written++);
+}
+
+void PlanBuilder::read_step(const Value& value, plan::ListId list, std::size_t written) {
+    const auto entries = value.entries();
+    const auto when = std::find_if(entries.begin(), entries.end(),
+                                   [](const auto& entry) { return entry.first.text() == "when"; });
+    if (when == entries.end()) return read_step_without_when(value, list, written);
+    plan::StepList guarded = plan_.lists[list];
+    guarded.parent = list;
+    guarded.parent_step = guarded.steps.size();
+    guarded.steps.clear();
+    plan::CaseStep cases;
+    cases.cases.push_back({condition(when->second), plan_.lists.push(std::move(guarded))});
+    read_step_without_when(value, cases.cases.front().steps, 0);
+    const bool nothing = plan_.lists[cases.cases.front().steps].steps.empty();
+    if (nothing || !cases.cases.front().when) return; // which is told
+    plan_.lists[list].steps.push_back(
+        {value.place(), static_cast<std::uint32_t>(written), std::move(cases)});
+}
+
+void PlanBuilder::read_step_without_when(const Value& value, plan::ListId list,
+                                         std::size_t written) {
     const std::size_t errors_before = reading_.findings().size();
     const Fields fields = reading_.fields(value, keys::step);
     const std::string_view name = step_name(reading_, value, fields, keys::step);
-    if (name.empty()) return std::nullopt;
+    if (name.empty() || !check_beside(name, fields)) return;
+    if (name == "do") return read_do(fields["do"], list, written);
+    if (const ByFact by = find_by_fact(name, fields); by.value)
+        return read_by_fact(value, by, list, written);
+    auto what = step_of_levels(name, fields);
+    if (!what) what = step_of(name, fields, list, plan_.lists[list].steps.size());
+    // Half a step would only mislead whoever looks at the rest of the plan.
+    if (!what || reading_.findings().size() > errors_before) return;
+    plan_.lists[list].steps.push_back(
+        {value.place(), static_cast<std::uint32_t>(written), std::move(*what)});
+}
+
+/// What stands beside a step is for such steps.
+bool PlanBuilder::check_beside(std::string_view name, const Fields& fields) {
+    const std::size_t errors_before = reading_.findings().size();
     if (fields.has("priority") && !among(takes_priority, name)) {
         reading_.wrong_value(fields["priority"], fmt::format("{} takes no priority", name));
     }
@@ -54,11 +88,7 @@ std::optional<plan::Step> PlanBuilder::read_step(const Value& value, plan::ListI
     if (fields.has("at-most") && !waits_for_something) {
         reading_.wrong_value(fields["at-most"], "at-most stands beside a wait for something");
     }
-    auto what = step_of_levels(name, fields);
-    if (!what) what = step_of(name, fields, list, index);
-    // Half a step would only mislead whoever looks at the rest of the plan.
-    if (!what || reading_.findings().size() > errors_before) return std::nullopt;
-    return plan::Step{value.place(), std::move(*what)};
+    return reading_.findings().size() == errors_before;
 }
 
 std::optional<What> PlanBuilder::step_of_levels(std::string_view name, const Fields& fields) {
@@ -146,6 +176,9 @@ plan::WaitStep PlanBuilder::read_wait(const Fields& fields) {
 // --- going somewhere else ----------------------------------------------------
 
 plan::WaypointId PlanBuilder::entry_of(const Value& value, LevelId level) {
+    if (value && reading_.parameter(value.text(), {value.place(), value.text()},
+                                    {plan::ParameterKind::entry}))
+        return {};
     if (!value || !level) return {};
     reading_.mention("entry", plan_.levels[level].name, value.text(),
                      {value.place(), value.text()});
@@ -163,9 +196,11 @@ plan::WaypointId PlanBuilder::entry_of(const Value& value, LevelId level) {
 std::pair<LevelId, plan::WaypointId> PlanBuilder::level_entry(const Value& value) {
     const auto parts = dotted(value, "level.entry");
     if (!parts) return {};
-    const LevelId level = reading_.lookup(parts->owner, {value.place(), value.text()}, levels_);
-    if (!level) return {};
     const std::string_view wanted = parts->name;
+    const bool unknown =
+        reading_.parameter(wanted, parts->spot_of_name, {plan::ParameterKind::entry});
+    const LevelId level = reading_.lookup(parts->owner, {value.place(), value.text()}, levels_);
+    if (!level || unknown) return {};
     reading_.mention("entry", parts->owner, wanted, parts->spot_of_name);
     std::vector<std::string_view> known;
     for (const plan::Entry& entry : plan_.levels[level].entries) {
@@ -187,7 +222,7 @@ plan::SwitchStep PlanBuilder::read_switch(const Value& value, plan::SwitchStep::
     if (fields.has("at")) {
         if (step.to) {
             step.at = entry_of(fields["at"], step.to);
-        } else if (fields["at"].is_scalar()) {
+        } else if (fields["at"].is_scalar() && !entry_of(fields["at"], {})) {
             step.at_word = word(fields["at"].text(), fields["at"].place());
         }
     }
@@ -254,17 +289,23 @@ PlanBuilder::read_assignment(std::string_view name, plan::Place place, const Val
     const bool has_sign = value.is_scalar() && !value.text().empty() &&
                           (value.text()[0] == '+' || value.text()[0] == '-');
     assignment.adds = has_sign && kind == plan::ValueKind::number;
-    if (!read_value(plain, kind, assignment.value)) return std::nullopt;
-    if (kind == plan::ValueKind::word && std::find(fact.values.begin(), fact.values.end(),
-                                                   assignment.value.word) == fact.values.end()) {
-        std::vector<std::string_view> known;
-        for (const plan::WordId each : fact.values) known.push_back(plan_.words[each]);
-        reading_.error("unknown-name", plain.place(),
-                       fmt::format("{} can't be {}{}", fact.name, plain.description(),
-                                   reading_.hint(plain.text(), known)));
-        return std::nullopt;
-    }
+    if (!read_value_of(assignment.fact, plain, assignment.value)) return std::nullopt;
     return assignment;
+}
+
+bool PlanBuilder::read_value_of(plan::FactId id, const Value& value, plan::Value& into) {
+    const plan::Fact& fact = plan_.facts[id];
+    const plan::ValueKind kind = fact.initial.kind;
+    if (!read_value(value, kind, into)) return false;
+    if (kind != plan::ValueKind::word ||
+        std::find(fact.values.begin(), fact.values.end(), into.word) != fact.values.end())
+        return true;
+    std::vector<std::string_view> known;
+    for (const plan::WordId each : fact.values) known.push_back(plan_.words[each]);
+    reading_.error("unknown-name", value.place(),
+                   fmt::format("{} can't be {}{}", fact.name, value.description(),
+                               reading_.hint(value.text(), known)));
+    return false;
 }
 
 plan::ResetStep PlanBuilder::read_reset(const Value& value) {

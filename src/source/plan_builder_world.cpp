@@ -234,6 +234,9 @@ void PlanBuilder::read_veil(const Value& value, plan::VeilId id) {
 
 bool PlanBuilder::read_value(const Value& value, plan::ValueKind kind, plan::Value& into) {
     if (!value) return false;
+    if (reading_.parameter(value.text(), {value.place(), value.text()},
+                           {plan::ParameterKind::value}))
+        return false;
     into.kind = kind;
     switch (kind) {
     case plan::ValueKind::flag: {

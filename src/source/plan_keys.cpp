@@ -67,8 +67,11 @@ constexpr std::array kinds{
     Kind{"level_or_position", "a level, or {position: number}"},
     Kind{"condition_or_object", "a condition, or a mapping"},
     Kind{"word_or_names", "one of a few words, or names defined elsewhere"},
+    Kind{"levels", "levels by name, or [by a fact](#levels-by-a-fact): a list, or one"},
+    Kind{"list_use", "the name of a list, or {list: {what it takes: value}}"},
+    Kind{"kinds_by_name", "a mapping from names of your choice to one of a few words"},
 };
-static_assert(kinds.size() == static_cast<std::size_t>(Takes::word_or_names) + 1);
+static_assert(kinds.size() == static_cast<std::size_t>(Takes::kinds_by_name) + 1);
 
 /// docs/plan-keys.csv, read once: a row for each key, in the order of docs/plan-format.md.
 class Table {

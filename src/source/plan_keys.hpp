@@ -54,6 +54,9 @@ enum class Takes : std::uint8_t {
     level_or_position,   ///< a level's name, or {position: 4}
     condition_or_object, ///< a condition, or `inner`
     word_or_names,       ///< one of `words`, or names of facts
+    levels,              ///< levels by name or by a fact: a list, or one
+    list_use,            ///< a named list, or {list: {what it takes: value}}
+    kinds_by_name,       ///< a mapping from names of your choice to one of `words`
 };
 
 struct ObjectKeys;
@@ -119,6 +122,7 @@ inline constexpr Named after{"after"};
 inline constexpr Named veil{"veil"};
 inline constexpr Named fact{"fact"};
 inline constexpr Named player{"player"};
+inline constexpr Named list{"list"};
 inline constexpr Named rule{"rule"};
 inline constexpr Named limits{"limits"};
 inline constexpr Named edition{"edition"};

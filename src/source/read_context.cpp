@@ -1,5 +1,7 @@
 #include "source/read_context.hpp"
 
+#include "plan/names.hpp"
+
 #include <algorithm>
 #include <cmath>
 #include <stdexcept>
@@ -98,7 +100,10 @@ void ReadContext::named(const Value& value, std::string_view what, const EachNam
 }
 
 void ReadContext::by_reference(const Value& value, std::string_view what, const EachNamed& each) {
-    entries_of(value, what, &is_reference, each);
+    const auto or_parameter = [](std::string_view text) {
+        return is_reference(text.starts_with('$') ? text.substr(1) : text);
+    };
+    entries_of(value, what, defines_ == nullptr ? &is_reference : +or_parameter, each);
 }
 
 std::vector<Value> ReadContext::list(const Value& value, std::string_view what) {
@@ -163,6 +168,7 @@ void ReadContext::number(const Value& value, double& into) {
 }
 
 void ReadContext::time(const Value& value, plan::Micros& into) {
+    if (parameter(value.text(), {value.place(), value.text()}, {plan::ParameterKind::time})) return;
     quantity(value, &parse_time, "a time such as 2 s", into);
 }
 
@@ -190,6 +196,81 @@ std::optional<std::size_t> ReadContext::word(const Value& value,
     wrong_value(value, fmt::format("expected one of {}, found {}{}", fmt::join(words, ", "),
                                    value.description(), hint(value.text(), words)));
     return std::nullopt;
+}
+
+// --- what named lists take ---------------------------------------------------
+
+std::optional<plan::ParameterKind> ReadContext::parameter_kind(std::string_view text) const {
+    if (defines_ == nullptr || !text.starts_with('$')) return std::nullopt;
+    const auto found =
+        std::find_if(defines_->takes.begin(), defines_->takes.end(),
+                     [&](const plan::Parameter& each) { return each.name == text.substr(1); });
+    if (found == defines_->takes.end()) return std::nullopt;
+    return found->kind;
+}
+
+std::optional<NotGiven>
+ReadContext::parameter_problem(std::string_view text,
+                               std::initializer_list<plan::ParameterKind> wanted) {
+    const auto kind = parameter_kind(text);
+    if (!kind) {
+        std::vector<std::string_view> known;
+        for (const plan::Parameter& each : defines_->takes) known.push_back(each.name);
+        return NotGiven{"unknown-name", fmt::format("list {} takes no \"{}\"{}", defines_->name,
+                                                    text.substr(1), hint(text.substr(1), known))};
+    }
+    if (std::find(wanted.begin(), wanted.end(), *kind) != wanted.end()) return std::nullopt;
+    std::vector<std::string> kinds;
+    for (const plan::ParameterKind each : wanted)
+        kinds.push_back(plan::with_article(plan::name_of(each)));
+    return NotGiven{"wrong-value", fmt::format("{} is {}, and {} is wanted here", text,
+                                               plan::with_article(plan::name_of(*kind)),
+                                               plan::joined(kinds, " or "))};
+}
+
+bool ReadContext::parameter(std::string_view text, Spot spot,
+                            std::initializer_list<plan::ParameterKind> wanted) {
+    if (!is_parameter(text)) return false;
+    mention_parameter(text, spot);
+    if (const auto problem = parameter_problem(text, wanted))
+        error(problem->finding, spot.place, problem->message);
+    return true;
+}
+
+void ReadContext::mention_parameter(std::string_view text, Spot spot) {
+    ++spot.at; // behind the $
+    mention("parameter", defines_->name, text.substr(1), spot);
+}
+
+ReadContext::ForUse::ForUse(ReadContext& reading, std::vector<GivenName> given)
+    : reading_(reading), given_(std::move(given)), before_(reading.for_use_) {
+    // What a use in a use hands on was given further out.
+    for (GivenName& each : given_) {
+        if (const GivenName* outer = reading.given_name(each.kind, each.text))
+            each.spot = outer->spot;
+    }
+    reading.for_use_ = &given_;
+}
+
+const GivenName* ReadContext::given_name(std::string_view kind, std::string_view name) const {
+    if (for_use_ == nullptr || (kind != "entry" && kind != "value")) return nullptr;
+    const auto found =
+        std::find_if(for_use_->begin(), for_use_->end(), [&](const GivenName& given) {
+            return given.kind == kind && given.text == name;
+        });
+    return found == for_use_->end() ? nullptr : &*found;
+}
+
+void ReadContext::parameter_of(std::string_view kind, std::string_view name, Spot spot) {
+    const auto found =
+        std::find(plan::parameter_kind_names.begin(), plan::parameter_kind_names.end(), kind);
+    if (found != plan::parameter_kind_names.end()) {
+        parameter(name, spot,
+                  {static_cast<plan::ParameterKind>(found - plan::parameter_kind_names.begin())});
+        return;
+    }
+    error("wrong-value", spot.place,
+          fmt::format("{} can't stand for {}", name, plan::with_article(kind)));
 }
 
 std::string ReadContext::text_of(plan::Place place) const {

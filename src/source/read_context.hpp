@@ -16,6 +16,7 @@
 #include <deque>
 #include <fmt/format.h>
 #include <functional>
+#include <initializer_list>
 #include <optional>
 #include <string>
 #include <string_view>
@@ -54,6 +55,19 @@ struct Spot {
     std::size_t at = 0;
 };
 
+/// What is given to a named list at a use, and where.
+struct GivenName {
+    std::string_view kind;
+    std::string text;
+    Spot spot;
+};
+
+/// Why `$x` can't stand where it stands: a finding's name and message.
+struct NotGiven {
+    std::string_view finding;
+    std::string message;
+};
+
 /// Reads values and collects findings.
 class ReadContext {
 public:
@@ -66,6 +80,11 @@ public:
     /// Notes that a name is mentioned.
     void mention(std::string_view kind, std::string_view scope, std::string_view name, Spot spot) {
         if (uses_ == nullptr) return;
+        if (for_use_ != nullptr) {
+            const GivenName* given = given_name(kind, name);
+            if (given == nullptr) return; // it is noted where the list is defined
+            spot = given->spot;
+        }
         uses_->push_back({std::string(kind), std::string(scope), std::string(name), spot.place,
                           count_word(spot.text.substr(0, spot.at), name)});
     }
@@ -76,6 +95,8 @@ public:
     void note(std::string_view name, plan::Place place, std::string message) {
         findings_.push_back({plan::Severity::note, std::string(name), place, std::move(message)});
     }
+    /// `file:line:column`.
+    [[nodiscard]] std::string text_of(plan::Place place) const;
     void wrong_value(const Value& value, const std::string& problem) {
         error("wrong-value", value.place(), problem);
     }
@@ -96,6 +117,39 @@ public:
 
     /// Elements of a list; a single scalar where `one_will_do` counts as a list of one.
     std::vector<Value> list(const Value& value, std::string_view what);
+
+    /// While a named list's own steps are read, what it takes; null outside of one. `$x` counts as
+    /// something of its kind then.
+    void define_list(const plan::NamedList* list) { defines_ = list; }
+    [[nodiscard]] bool defines_list() const { return defines_ != nullptr; }
+    /// Whether a text is `$x`, which the list whose steps are read takes; a finding where that is
+    /// of another kind than those wanted, or where it takes no such thing.
+    bool parameter(std::string_view text, Spot spot,
+                   std::initializer_list<plan::ParameterKind> wanted);
+    /// Whether a text is `$x` while a named list's own steps are read.
+    [[nodiscard]] bool is_parameter(std::string_view text) const {
+        return defines_ != nullptr && text.starts_with('$');
+    }
+    /// What is wrong with `$x` where things of some kinds are wanted.
+    [[nodiscard]] std::optional<NotGiven>
+    parameter_problem(std::string_view text, std::initializer_list<plan::ParameterKind> wanted);
+    void mention_parameter(std::string_view text, Spot spot);
+    /// While a named list's steps are read for a use of it: what is given there is noted as
+    /// mentioned there, and nothing else, as that has been.
+    class ForUse {
+    public:
+        ForUse(ReadContext& reading, std::vector<GivenName> given);
+        ForUse(const ForUse&) = delete;
+        ForUse& operator=(const ForUse&) = delete;
+        ~ForUse() { reading_.for_use_ = before_; }
+
+    private:
+        ReadContext& reading_;
+        std::vector<GivenName> given_;
+        const std::vector<GivenName>* before_;
+    };
+    /// The kind of such a parameter; nothing where there is none.
+    [[nodiscard]] std::optional<plan::ParameterKind> parameter_kind(std::string_view text) const;
 
     // Single values. An absent or broken one leaves `into` as it was.
     void text(const Value& value, std::string& into);
@@ -164,6 +218,10 @@ public:
     }
     template <class Id>
     Id lookup(std::string_view name, Spot spot, const Names<Id>& names) {
+        if (is_parameter(name)) {
+            parameter_of(names.kind(), name, spot);
+            return {};
+        }
         const auto found = names.look_up(name);
         mention_found(names, name, found, spot);
         if (!found) {
@@ -220,18 +278,21 @@ public:
     }
 
 private:
+    [[nodiscard]] const GivenName* given_name(std::string_view kind, std::string_view name) const;
+    void parameter_of(std::string_view kind, std::string_view name, Spot spot);
     bool plain_number(const Value& value, std::string_view what, double& into);
     void entries_of(const Value& value, std::string_view what, bool (*fits)(std::string_view),
                     const EachNamed& each);
     void defined_twice(std::string_view name, plan::Place place, plan::Place earlier);
     void hides(std::string_view kind, std::string_view name, plan::Place place, plan::Place hidden);
-    [[nodiscard]] std::string text_of(plan::Place place) const;
 
     const std::vector<std::string>* files_;
     std::vector<NameUse>* uses_;
     std::vector<plan::Finding> findings_;
     std::deque<std::string> kept_;
     HintBudget hints_;
+    const plan::NamedList* defines_ = nullptr;
+    const std::vector<GivenName>* for_use_ = nullptr;
 };
 
 } // namespace hestrel::source

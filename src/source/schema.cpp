@@ -24,11 +24,12 @@ Json name_schema() {
     return schema;
 }
 
-/// So many names with dots between them; what stands inside a level is `level.name`.
+/// So many names with dots between them; what stands inside a level is `level.name`. In a named
+/// list each may be `$what it takes`.
 Json dotted_schema(int least, int most) {
+    constexpr std::string_view name = "\\$?[A-Za-z0-9][A-Za-z0-9_-]*";
     Json schema = text_schema();
-    schema["pattern"] = fmt::format(
-        "^[A-Za-z0-9][A-Za-z0-9_-]*(\\.[A-Za-z0-9][A-Za-z0-9_-]*){{{},{}}}$", least - 1, most - 1);
+    schema["pattern"] = fmt::format("^{0}(\\.{0}){{{1},{2}}}$", name, least - 1, most - 1);
     return schema;
 }
 
@@ -90,6 +91,18 @@ Json point_schema() {
 
 Json value_schema() {
     return {{"type", {"boolean", "integer", "string"}}};
+}
+
+/// Levels by a fact: {by: village, north: north-village, else: none}.
+Json levels_by_fact_schema() {
+    return {{"type", "object"},
+            {"required", {"by"}},
+            {"patternProperties", {{"^[A-Za-z0-9_-]+$", reference_schema()}}},
+            {"additionalProperties", false}};
+}
+
+Json level_schema() {
+    return {{"anyOf", {reference_schema(), levels_by_fact_schema()}}};
 }
 
 Json words_of(const Key& key) {
@@ -156,7 +169,16 @@ Json schema_of(const Key& key) {
     }
     case Takes::time_or_object:
         return {{"anyOf", {quantity_schema("us|ms|s|min", 0, longest), reference(*key.inner)}}};
-    case Takes::level_or_position: return {{"anyOf", {name_schema(), reference(keys::position)}}};
+    case Takes::level_or_position:
+        return {
+            {"anyOf", {reference_schema(), levels_by_fact_schema(), reference(keys::position)}}};
+    case Takes::levels: return one_or_list_of(level_schema());
+    case Takes::list_use:
+        return {{"anyOf",
+                 {reference_schema(),
+                  by_pattern(reference_schema()["pattern"],
+                             by_name({{"type", {"string", "number", "boolean"}}}))}}};
+    case Takes::kinds_by_name: return or_nothing(by_name(words_of(key)));
     case Takes::condition_or_object: return {{"anyOf", {text_schema(), reference(*key.inner)}}};
     case Takes::word_or_names:
         return {{"anyOf", {words_of(key), one_or_list_of(reference_schema())}}};

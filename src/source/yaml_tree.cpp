@@ -283,6 +283,49 @@ YamlTree::YamlTree(std::string_view text, std::uint32_t file) {
     TreeBuilder(*this, text, file).build();
 }
 
+// --- copies with other values ------------------------------------------------
+
+YamlTree::YamlTree(const Value& part, std::uint32_t use, const Rewrite& rewrite) {
+    root_ = rewritten(part, use, rewrite);
+}
+
+/// The copy's number; `nothing` where it is left out.
+std::uint32_t YamlTree::rewritten(const Value& value, std::uint32_t use, const Rewrite& rewrite) {
+    Node copied = value.tree_->node(value.index_);
+    const std::uint32_t first = copied.first;
+    copied.first = copied.next = copied.alias_of = nothing;
+    if (use != 0) copied.place.use = use;
+    if (auto other = rewrite(value)) {
+        if (other->text.empty()) return nothing;
+        copied.kind = Value::Kind::scalar;
+        copied.plain = true;
+        copied.text = texts_.emplace_back(std::move(other->text));
+        return add(copied);
+    }
+    const std::uint32_t made = add(copied);
+    std::uint32_t last = nothing;
+    const auto append = [&](std::uint32_t child) {
+        (last == nothing ? nodes_[made].first : nodes_[last].next) = child;
+        last = child;
+    };
+    const auto child = [&](std::uint32_t at) {
+        return rewritten(Value(value.tree_, at), use, rewrite);
+    };
+    for (std::uint32_t at = first; at != nothing; at = value.tree_->nodes_[at].next) {
+        const std::uint32_t one = child(at);
+        if (copied.kind == Value::Kind::sequence) {
+            if (one != nothing) append(one);
+            continue;
+        }
+        at = value.tree_->nodes_[at].next; // a key, then its value
+        const std::uint32_t other = child(at);
+        if (other == nothing) continue;
+        append(one);
+        append(other);
+    }
+    return made;
+}
+
 // --- setting values ----------------------------------------------------------
 
 /// A node that stands for another becomes a mapping or list of its own, whose children are the

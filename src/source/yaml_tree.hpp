@@ -6,6 +6,8 @@
 
 #include <cstdint>
 #include <deque>
+#include <functional>
+#include <optional>
 #include <stdexcept>
 #include <string>
 #include <string_view>
@@ -62,6 +64,8 @@ public:
     [[nodiscard]] std::vector<std::pair<Value, Value>> written_entries() const;
     /// What kind of thing this is, for messages: "a list", "a mapping", "\"text\"".
     [[nodiscard]] std::string description() const;
+    /// The same value of the same tree.
+    bool operator==(const Value&) const = default;
 
 private:
     friend class YamlTree;
@@ -82,12 +86,23 @@ public:
     YamlTree(const YamlTree&) = delete;
     YamlTree& operator=(const YamlTree&) = delete;
 
+    /// What takes a scalar's or mapping's place in a copy.
+    struct Rewritten {
+        std::string text; ///< a plain scalar; empty: it is left out, with its key
+    };
+    using Rewrite = std::function<std::optional<Rewritten>(const Value& value)>;
+    /// A copy of a part of a tree with some values changed (nothing: as it is); aliases are
+    /// resolved. Each place gets that `use`, where one is given. Lives as long as the original.
+    YamlTree(const Value& part, std::uint32_t use, const Rewrite& rewrite);
+
     /// Puts a value, parsed from YAML, at a path of keys and element numbers below the root; the
     /// last key may be new to its mapping, the last number the next of its list. What other places
     /// share by alias or merge key stays as it is there. Every place in the new value is `place`.
     /// Whether there was such a place; else nothing is changed. Throws YamlError as parsing does.
     bool set(const std::vector<std::string>& path, std::string_view text, plan::Place place);
 
+    /// How many values it has, aliases as one.
+    [[nodiscard]] std::size_t size() const { return nodes_.size(); }
     /// The document's value; a null scalar where the file is empty.
     [[nodiscard]] Value root() const { return {this, root_}; }
 
@@ -122,6 +137,7 @@ private:
     /// What others stand for stays with them as it is, whatever becomes of this node.
     void leave_to_aliases(std::uint32_t index);
     std::uint32_t copy_of(const YamlTree& other, std::uint32_t index, plan::Place place);
+    std::uint32_t rewritten(const Value& value, std::uint32_t use, const Rewrite& rewrite);
     std::uint32_t append_child(std::uint32_t parent, std::uint32_t child);
 
     std::vector<Node> nodes_;

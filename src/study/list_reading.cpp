@@ -46,6 +46,8 @@ StepReading read_step(const plan::Step& step) {
             reading.thaws = std::is_same_v<What, plan::ThawStep>;
             reading.places = std::is_same_v<What, plan::PlaceStep>;
             reading.returns = std::is_same_v<What, plan::ReturnStep>;
+            reading.may_do_more =
+                std::is_same_v<What, plan::ChooseStep> || std::is_same_v<What, plan::CaseStep>;
         },
         step.what);
     return reading;

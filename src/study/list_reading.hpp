@@ -28,6 +28,7 @@ struct StepReading {
     bool thaws = false;
     bool places = false;
     bool returns = false;
+    bool may_do_more = false; ///< what stands in branches or cases, read as lists of their own
 
     /// Players do not see what loads, or can't run ahead of it.
     [[nodiscard]] bool covers() const { return raises || freezes; }

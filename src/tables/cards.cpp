@@ -12,6 +12,7 @@
 #include <algorithm>
 #include <array>
 #include <fmt/format.h>
+#include <map>
 #include <set>
 
 namespace hestrel::tables {
@@ -70,6 +71,7 @@ void for_kinds(const plan::Plan& plan, Each each) {
     each("trigger", ThingKind::trigger, plan.triggers);
     each("menu", ThingKind::menu, plan.menus);
     each("fact", ThingKind::fact, plan.facts);
+    each("list", ThingKind::list, plan.named_lists);
     each("gate", ThingKind::gate, plan.gates);
     each("veil", ThingKind::veil, plan.veils);
     each("waypoint", ThingKind::waypoint, plan.waypoints);
@@ -118,7 +120,10 @@ private:
         members("triggers", plan_.triggers,
                 [&](const plan::Trigger& each) { return each.in == id; });
         members("menus", plan_.menus, [&](const plan::Menu& each) { return each.in == id; });
-        members("facts", plan_.facts, [&](const plan::Fact& each) { return each.of == id; });
+        members("facts", plan_.facts,
+                [&](const plan::Fact& each) { return each.of == id || each.home == id; });
+        members("lists", plan_.named_lists,
+                [&](const plan::NamedList& each) { return each.home == id; });
         done_to(id);
         ways(id);
         card_.figures = figures(id);
@@ -222,6 +227,23 @@ private:
             if (reading.raises == id || switches) add("raised by", by, step.place);
             if (reading.takes_down == id) add("taken down by", by, step.place);
         });
+    }
+
+    void fill(plan::NamedListId id) {
+        const plan::NamedList& list = plan_.named_lists[id];
+        for (const plan::Parameter& each : list.takes)
+            add("takes", each.name + ": " + plan::with_article(plan::name_of(each.kind)),
+                each.place);
+        std::map<std::uint32_t, std::string> done; // by use: who does it
+        for_steps([&](const plan::Step& step, const std::string& by) {
+            for (std::uint32_t use = step.place.use; use != 0;
+                 use = plan_.list_uses[use - 1].place.use)
+                done.try_emplace(use, by);
+        });
+        for (const auto& [use, by] : done) {
+            const plan::ListUse& each = plan_.list_uses[use - 1];
+            if (each.list == id) add("done by", by, each.place);
+        }
     }
 
     void fill(plan::KitId id) {
@@ -459,6 +481,10 @@ private:
             for (const plan::Branch& branch : choose->branches)
                 names.push_back(plan_.words[branch.name]);
             return "chooses " + plan::joined(names, " or ");
+        }
+        if (const auto* cases = std::get_if<plan::CaseStep>(&step.what)) {
+            if (cases->by) return "does what goes by " + plan_.facts[cases->by].name;
+            return "does something when " + plan_.conditions[cases->cases.front().when].text;
         }
         if (const auto* place = std::get_if<plan::PlaceStep>(&step.what))
             return "places at " + plan_.waypoints[place->at].name;

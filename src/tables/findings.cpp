@@ -109,7 +109,11 @@ Json finding_json(const plan::Plan& plan, const plan::Finding& finding) {
               {"file", plan.files[finding.place.file]},
               {"line", finding.place.line},
               {"column", finding.place.column},
-              {"message", finding.message}};
+              {"message", plan::message_text(plan, finding)}};
+    for (const plan::Place& use : plan::used_at(plan, finding.place)) {
+        json["used_at"].push_back(
+            {{"file", plan.files[use.file]}, {"line", use.line}, {"column", use.column}});
+    }
     json.update(details_of(plan, finding));
     return json;
 }
@@ -119,6 +123,17 @@ std::string findings_json(const plan::Plan& plan, const std::vector<plan::Findin
     for (const plan::Finding& finding : findings) file.add(finding_json(plan, finding));
     return file.take();
 }
+
+namespace {
+
+Json location_of(const plan::Plan& plan, plan::Place place) {
+    Json location{{"artifactLocation", {{"uri", uri_of(plan.files[place.file])}}}};
+    if (place.line > 0)
+        location["region"] = {{"startLine", place.line}, {"startColumn", place.column}};
+    return {{"physicalLocation", std::move(location)}};
+}
+
+} // namespace
 
 std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Finding>& findings,
                            plan::FoundBy by, std::string_view version) {
@@ -135,16 +150,16 @@ std::string findings_sarif(const plan::Plan& plan, const std::vector<plan::Findi
     Json results = Json::array();
     for (const plan::Finding& finding : findings) {
         const auto kind = std::find(kinds.begin(), kinds.end(), &plan::kind_of(finding.name));
-        Json location{{"artifactLocation", {{"uri", uri_of(plan.files[finding.place.file])}}}};
-        if (finding.place.line > 0) {
-            location["region"] = {{"startLine", finding.place.line},
-                                  {"startColumn", finding.place.column}};
-        }
         Json result{{"ruleId", finding.name},
                     {"ruleIndex", kind - kinds.begin()},
                     {"level", plan::severity_name(finding.severity)},
-                    {"message", {{"text", finding.message}}},
-                    {"locations", Json::array({{{"physicalLocation", std::move(location)}}})}};
+                    {"message", {{"text", plan::message_text(plan, finding)}}},
+                    {"locations", Json::array({location_of(plan, finding.place)})}};
+        for (const plan::Place& use : plan::used_at(plan, finding.place)) {
+            Json related = location_of(plan, use);
+            related["message"] = {{"text", "used here"}};
+            result["relatedLocations"].push_back(std::move(related));
+        }
         Json details = details_of(plan, finding);
         if (!details.empty()) result["properties"] = std::move(details);
         results.push_back(std::move(result));

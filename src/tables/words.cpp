@@ -77,7 +77,10 @@ std::string_view piece_kind(const plan::Plan& plan, loading::PieceId piece) {
     return piece.value < plan.levels.size() ? "level" : "kit";
 }
 
-std::string route_step_text(const plan::Plan& plan, const plan::RouteStep& step) {
+namespace {
+
+/// Without its `when`.
+std::string plain_step_text(const plan::Plan& plan, const plan::RouteStep& step) {
     if (const auto* go = std::get_if<plan::GoStep>(&step.what))
         return "go " + plan.waypoints[go->to].name;
     if (const auto* press = std::get_if<plan::PressStep>(&step.what))
@@ -95,6 +98,13 @@ std::string route_step_text(const plan::Plan& plan, const plan::RouteStep& step)
     if (const auto* set = std::get_if<plan::RouteSetStep>(&step.what))
         return "set " + assignments_text(plan, set->facts);
     return "launch again";
+}
+
+} // namespace
+
+std::string route_step_text(const plan::Plan& plan, const plan::RouteStep& step) {
+    const std::string text = plain_step_text(plan, step);
+    return step.when ? text + ", when " + plan.conditions[step.when].text : text;
 }
 
 std::string expectation_text(const plan::Plan& plan, const plan::ExpectStep& expect) {
@@ -213,6 +223,7 @@ constexpr std::array event_forms{
     EventForm{EventKind::fact_set, "fact-set", About::fact, About::value},
     EventForm{EventKind::fact_reset, "fact-reset", About::fact, About::value},
     EventForm{EventKind::out_of_range, "out-of-range", About::fact, About::run},
+    EventForm{EventKind::value_without_level, "value-without-level", About::fact, About::run},
     EventForm{EventKind::marked, "marked", About::level, About::run},
     EventForm{EventKind::saved, "saved", About::run, About::nothing},
     EventForm{EventKind::restored, "restored", About::run, About::nothing},

@@ -26,60 +26,61 @@ enum class EventKind : std::uint8_t {
     firing_lost, ///< trigger that fired again too soon, or whose steps were running; player or none
     pressed,     ///< item; run
     list_ended,  ///< list; run
-    list_abandoned,  ///< level that left; run
-    list_dropped,    ///< list whose wait can't end; run
-    gave_up_waiting, ///< list; run
-    switch_began,    ///< level; run
-    switch_ended,    ///< level; run
-    switch_refused,  ///< level; run
-    leave_refused,   ///< level; run
-    leave_cant_wait, ///< run; nothing
-    veil_up,         ///< veil
-    veil_down,       ///< veil
-    frozen,          ///< nothing
-    thawed,          ///< nothing
-    placed,          ///< player; waypoint or none
-    set_out,         ///< player; waypoint it goes to
-    arrived,         ///< player; waypoint
-    go_ended,        ///< player; waypoint it could still reach from where it was placed
-    go_dropped,      ///< player; waypoint it can no longer reach
-    at_gate,         ///< player; gate that is closed
-    through_gate,    ///< player; gate that has opened
-    entered,         ///< trigger; player
-    left,            ///< trigger; player
-    came_near,       ///< level; run
-    went_far,        ///< level; run
-    menu_opened,     ///< menu
-    menu_closed,     ///< menu
-    menu_refused,    ///< menu; run
-    fact_set,        ///< fact; its new value
-    fact_reset,      ///< fact; its initial value
-    out_of_range,    ///< fact kept at its bound; run
-    marked,          ///< level; run
-    saved,           ///< run
-    restored,        ///< run
-    nothing_saved,   ///< run
-    no_checkpoint,   ///< run
-    beyond_edition,  ///< run
-    chosen,          ///< branch; run
-    gap_began,       ///< level; player
-    gap_ended,       ///< level; player
-    parcel_arrived,  ///< number of the parcel
-    piece_queued,    ///< piece
-    piece_reading,   ///< piece
-    piece_unpacking, ///< piece
-    piece_resident,  ///< piece
-    piece_given_up,  ///< piece
-    piece_released,  ///< piece
-    level_ready,     ///< level
-    level_attaching, ///< level
-    level_shown,     ///< level
-    level_hidden,    ///< level
-    level_unloaded,  ///< level
-    session_ended,   ///< run
-    launched,        ///< nothing: the game is switched off and launched again
-    left_out,        ///< player; step of its route that a launch, or the session's end, left out
-    expected,        ///< player; step of its route: what it expects holds
+    list_abandoned,      ///< level that left; run
+    list_dropped,        ///< list whose wait can't end; run
+    gave_up_waiting,     ///< list; run
+    switch_began,        ///< level; run
+    switch_ended,        ///< level; run
+    switch_refused,      ///< level; run
+    leave_refused,       ///< level; run
+    leave_cant_wait,     ///< run; nothing
+    veil_up,             ///< veil
+    veil_down,           ///< veil
+    frozen,              ///< nothing
+    thawed,              ///< nothing
+    placed,              ///< player; waypoint or none
+    set_out,             ///< player; waypoint it goes to
+    arrived,             ///< player; waypoint
+    go_ended,            ///< player; waypoint it could still reach from where it was placed
+    go_dropped,          ///< player; waypoint it can no longer reach
+    at_gate,             ///< player; gate that is closed
+    through_gate,        ///< player; gate that has opened
+    entered,             ///< trigger; player
+    left,                ///< trigger; player
+    came_near,           ///< level; run
+    went_far,            ///< level; run
+    menu_opened,         ///< menu
+    menu_closed,         ///< menu
+    menu_refused,        ///< menu; run
+    fact_set,            ///< fact; its new value
+    fact_reset,          ///< fact; its initial value
+    out_of_range,        ///< fact kept at its bound; run
+    value_without_level, ///< fact by which a step tells levels, with none for its value; run
+    marked,              ///< level; run
+    saved,               ///< run
+    restored,            ///< run
+    nothing_saved,       ///< run
+    no_checkpoint,       ///< run
+    beyond_edition,      ///< run
+    chosen,              ///< branch; run
+    gap_began,           ///< level; player
+    gap_ended,           ///< level; player
+    parcel_arrived,      ///< number of the parcel
+    piece_queued,        ///< piece
+    piece_reading,       ///< piece
+    piece_unpacking,     ///< piece
+    piece_resident,      ///< piece
+    piece_given_up,      ///< piece
+    piece_released,      ///< piece
+    level_ready,         ///< level
+    level_attaching,     ///< level
+    level_shown,         ///< level
+    level_hidden,        ///< level
+    level_unloaded,      ///< level
+    session_ended,       ///< run
+    launched,            ///< nothing: the game is switched off and launched again
+    left_out, ///< player; step of its route left out by a launch, the session's end or its `when`
+    expected, ///< player; step of its route: what it expects holds
     not_as_expected, ///< player; step of its route
     stuck,           ///< nothing
     ended,           ///< nothing

@@ -35,7 +35,8 @@ bool Simulation::advance(PlayerNumber player) {
     Walker& walker = walkers_[player];
     bool any = false;
     while (!walker.done() && flow_.booted() && !flow_.ended() && !lingering() && has_turn(player)) {
-        if (!begin(player, walker.route->steps[walker.step])) {
+        const plan::RouteStep& step = walker.route->steps[walker.step];
+        if (is_wanted(player, step) && !begin(player, step)) {
             walker.tried = true;
             break;
         }
@@ -44,6 +45,18 @@ bool Simulation::advance(PlayerNumber player) {
         if (route_.unhurried) break; // what follows from it comes first
     }
     return any;
+}
+
+/// What a step's `when` says, judged once when its turn comes.
+bool Simulation::is_wanted(PlayerNumber player, const plan::RouteStep& step) {
+    Walker& walker = walkers_[player];
+    if (!step.when || walker.wanted) return true;
+    walker.wanted = flow_.holds(step.when, flow::PlayerId{player});
+    if (!walker.wanted)
+        log(EventKind::left_out, player, static_cast<std::uint32_t>(walker.step));
+    else
+        walker.picked[walker.step] = false;
+    return walker.wanted;
 }
 
 /// Whether all steps of smaller turns are over.
@@ -62,6 +75,7 @@ void Simulation::next_step(PlayerNumber player) {
     ++walker.step;
     walker.step_begun = false;
     walker.tried = false;
+    walker.wanted = false;
     walker.pausing = false;
     walker.impatient = false;
     walker.step_since = now();

@@ -29,7 +29,8 @@ struct Walker {
     bool pausing = false;
     bool impatient = false;   ///< its `expect` may wait no longer
     bool tried = false;       ///< the present step was tried, and waits for something
-    std::vector<bool> picked; ///< by route step: a `pick` that was used
+    bool wanted = false;      ///< its `when` held when its turn came
+    std::vector<bool> picked; ///< by route step: a `pick` that was used, or that must not be yet
     bool accounting = false;  ///< after the boot and before the end of its route
     Spell spell;
     /// Levels it needs: boxes of areas, and boxes to see from, that it is inside of.
@@ -178,6 +179,7 @@ private:
     // The routes (routing.cpp).
     bool advance_routes();
     bool advance(PlayerNumber player);
+    bool is_wanted(PlayerNumber player, const plan::RouteStep& step);
     [[nodiscard]] bool has_turn(PlayerNumber player) const;
     bool begin(PlayerNumber player, const plan::RouteStep& step);
     bool begin_go(PlayerNumber player, const plan::GoStep& go);

@@ -51,7 +51,8 @@ std::vector<Walker> walkers_of(const plan::Route& route) {
     std::vector<Walker> walkers(route.players.size());
     for (std::size_t i = 0; i < walkers.size(); ++i) {
         walkers[i].route = &route.players[i];
-        walkers[i].picked.assign(route.players[i].steps.size(), false);
+        for (const plan::RouteStep& step : route.players[i].steps)
+            walkers[i].picked.push_back(static_cast<bool>(step.when)); // told when its turn comes
     }
     return walkers;
 }
@@ -291,6 +292,9 @@ void Simulation::note(const flow::Event& note) {
         if (Transition* by = transition(note.run)) by->facts_reset.emplace_back(note.detail);
         return;
     case flow::EventKind::out_of_range: log(EventKind::out_of_range, note.detail, run); return;
+    case flow::EventKind::value_without_level:
+        log(EventKind::value_without_level, note.detail, run);
+        return;
     case flow::EventKind::marked: log(EventKind::marked, note.detail, run); return;
     case flow::EventKind::saved: log(EventKind::saved, run); return;
     case flow::EventKind::restored: log(EventKind::restored, run); return;

@@ -102,6 +102,20 @@ TEST_CASE("rules about what steps do") {
     keeps(with("[{unload: [quay]}]", "[{veil: dawn}, {switch: {to: quay}}]") +
           "  v: {steps: [{unveil: dawn}], in: quay, box: {min: [90, -1, -1], max: [99, 1, 1]}}\n");
 
+    // What stands before it may be in a list further out, and what is left out may come.
+    keeps(
+        with("[{unload: [quay]}]",
+             "[{veil: dawn}, {switch: {to: quay}, when: shown(quay)}, {unveil: dawn}]") +
+        "  v: {steps: [{unload: [hall]}], in: quay, box: {min: [90, -1, -1], max: [99, 1, 1]}}\n");
+    keeps(with("[{unload: [quay]}]", "[{unload: [hall], when: shown(quay)}, {unload: [quay]}]"));
+
+    std::string told =
+        with("[{show: [quay]}]", "[{show: [{by: bells, 0: quay, 1: none}]}, {set: {bells: +1}}]");
+    told += "facts: {bells: {initial: 0, range: [0, 9]}}\n";
+    breaks(told, "13:68 value-without-level");
+    told.replace(told.find("1: none"), 7, "else: none");
+    keeps(told);
+
     std::string dusk = with("dawn: {min: 1 s}", "dawn: {min: 1 s}, dusk: ");
     dusk.replace(dusk.find("{unload: [quay]}"), 16, "{unload: [quay]}, {veil: dusk}");
     breaks(dusk, "14:86 veil-left-up");
@@ -175,6 +189,8 @@ TEST_CASE("rules about definitions that nothing uses") {
     breaks(clean + "gates: {door: {needs: [quay]}}\n", "15:9 unused-definition");
     breaks(with("veils: {dawn: {min: 1 s}}", "veils: {dawn: {min: 1 s}, dusk: {}}"),
            "9:27 unused-definition");
+    breaks(clean + "lists: {ring: {steps: [{show: [quay]}]}}\n", "15:9 unused-definition");
+    keeps(with("[{show: [quay]}]", "[{do: ring}]") + "lists: {ring: {steps: [{show: [quay]}]}}\n");
 }
 
 TEST_CASE("allow silences a finding on the thing it is about; for nothing it is one itself") {

@@ -30,6 +30,30 @@ TEST_CASE("new writes a plan that checks clean and walks, and never replaces a f
     CHECK(run(folder, "HESTREL new lake/plan.yaml/below").code == 3);
 }
 
+TEST_CASE("new --levels writes a row of levels, a file each, that checks clean and walks",
+          "[program]") {
+    const Folder folder;
+    CHECK(run(folder, "HESTREL new game --levels title,hall,yard").code == 0);
+    CHECK(folder.files() == std::vector<std::string>{"game/levels/hall.yaml",
+                                                     "game/levels/title.yaml",
+                                                     "game/levels/yard.yaml",
+                                                     "game/plan.schema.json", "game/plan.yaml"});
+    CHECK(run(folder, "HESTREL check game/plan.yaml").out == "nothing found\n");
+    const auto walked = run(folder, "HESTREL walk game/plan.yaml --no-figures --out out");
+    CHECK(walked.code == 0);
+    CHECK(walked.out.find("fine") != std::string::npos);
+    CHECK(run(folder, "HESTREL explore game/plan.yaml --no-figures --out out2").code == 0);
+    CHECK(run(folder, "HESTREL copy game/plan.yaml hall attic --into game/levels/attic.yaml --also "
+                      "editions")
+              .code == 0);
+    CHECK(run(folder, "HESTREL check game/plan.yaml").out == "nothing found\n");
+    CHECK(run(folder, "HESTREL new game --levels a,b").code == 3);
+    CHECK(run(folder, "HESTREL new other --levels a,,b").code == 2);
+    CHECK(run(folder, "HESTREL new other --levels a,b,a").code == 2);
+    CHECK(run(folder, "HESTREL new one --levels alone").code == 0);
+    CHECK(run(folder, "HESTREL check one/plan.yaml").out == "nothing found\n");
+}
+
 TEST_CASE("demo never replaces a plan that has been edited", "[program]") {
     const Folder folder;
     folder.write("demo/plan/flow.yaml", "mine");

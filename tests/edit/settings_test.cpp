@@ -190,3 +190,51 @@ TEST_CASE("settings: gates split paths, before or behind a corner, for who comes
                 "'paths.2={from: before-quay, to: y, via: [[6, 0, 0]], gate: quay-gate, one-way: "
                 "true, speed: 2}'"});
 }
+
+TEST_CASE("settings: what stands inside a level, in its own coordinates") {
+    const std::string text = R"(hestrel: 1
+lists: {ring: {steps: [{wait: 1 s}]}}
+facts: {n: {initial: 0}}
+levels:
+  hall:
+    origin: [100, 0, 0]
+    turn: 90
+    memory: {texture: 10}
+    waypoints: {a: [0, 0, 0], b: [10, 0, 0]}
+    paths: [[a, b]]
+    triggers:
+      t:
+        box: {min: [0, 0, 0], max: [1, 1, 1], turn: 30}
+        steps: [{do: ring}, {load: [hall]}, {show: [hall], when: n == 1}, {wait: 2 s}]
+)";
+    Setup setup(text);
+    const TriggerId trigger{std::size_t{0}};
+    const auto& there = std::get<plan::Box>(setup.plan.triggers[trigger].shape);
+    CHECK(there.turn == 120);
+    CHECK(setup.said({advise::SetShape{trigger, there}}) ==
+          Lines{"'levels.hall.triggers.t.box={min: [0, 0, 0], max: [1, 1, 1], turn: 30}'"});
+    // Steps are counted as they are written; what a named list shares can't be set for one use.
+    const ListId list = setup.plan.triggers[trigger].steps;
+    CHECK(setup.said({advise::SetPriority{list, 1, plan::Priority::now}}) ==
+          Lines{"levels.hall.triggers.t.steps.1.priority=now"});
+    CHECK(setup.said({advise::SetWait{list, 3, plan::Micros{3'000'000}}}) ==
+          Lines{"'levels.hall.triggers.t.steps.3.wait=3 s'"});
+    CHECK(setup.said({advise::SetWait{list, 0, plan::Micros{3'000'000}}}) == Lines{"none"});
+    const auto& cases = std::get<plan::CaseStep>(setup.plan.lists[list].steps[2].what);
+    CHECK(setup.said({advise::SetPriority{cases.cases.front().steps, 0, plan::Priority::now}}) ==
+          Lines{"levels.hall.triggers.t.steps.2.priority=now"});
+    CHECK(setup.said({advise::AddUnload{list, setup.level("hall")}}) ==
+          Lines{"'levels.hall.triggers.t.steps.4={unload: [hall]}'"});
+    // A gate in the middle of the path, with its waypoint, inside the level.
+    CHECK(setup.said({advise::AddGate{"hall.door",
+                                      "hall.before",
+                                      setup.level("hall"),
+                                      plan::PathId{std::size_t{0}},
+                                      {100, 0, -4},
+                                      0,
+                                      true}}) ==
+          Lines{"'levels.hall.waypoints.before=[4, 0, 0]'",
+                "'levels.hall.gates={door: {needs: [hall]}}'",
+                "'levels.hall.paths.0={from: a, to: before}'",
+                "'levels.hall.paths.1={from: before, to: b, gate: door}'"});
+}

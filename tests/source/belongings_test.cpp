@@ -5,6 +5,8 @@
 #include "support/random_row.hpp"
 #include "tables/walk_tables.hpp"
 
+#include <algorithm>
+
 using namespace hestrel;
 using tests::findings_of;
 using tests::Lines;
@@ -173,6 +175,41 @@ TEST_CASE("a space that can't be: a turn of which no plane comes out, a turn out
               "30 degrees: only by multiples of 90  [wrong-value]",
               "plan.yaml:6:16: error: \"5000\" must be from -3600 to 3600 degrees  [wrong-value]",
               "plan.yaml:6:60: error: a sublevel is in its parent's world  [wrong-value]"});
+}
+
+TEST_CASE("a row of twelve levels takes less than forty lines") {
+    std::string text = R"(hestrel: 1
+devices: {box: {memory: {total: 900}, read: {rate: 100}, frame: {fps: 60}}}
+players: {walker: {speeds: {walk: 2}}}
+veils: {fade: {min: 1 s}}
+lists: {go-on: {steps: [{next: {at: start, veil: fade}}]}}
+levels:
+  l1: &row
+    world: own
+    memory: {texture: 50}
+    area: {min: [-2, -2, -5], max: [62, 8, 5]}
+    waypoints: {start: [0, 0, 0], edge: [30, 0, 0], pit: [30, -40, 0], end: [60, 0, 0]}
+    paths: [[start, edge, end], {from: edge, to: pit, one-way: true}]
+    entries: {start: start}
+    arrive: [{mark: l1.start}]
+    facts: {rung: {initial: 0, range: [0, 9], lifetime: level}}
+    triggers:
+      fall: {beyond: {axis: y, under: -30}, steps: [{return: checkpoint}]}
+      bell: {box: {min: [10, -1, -5], max: [14, 4, 5]}, when: rung < 2, steps: [{set: {rung: +1}}]}
+      end: {box: {min: [54, -1, -5], max: [62, 4, 5]}, steps: [{do: go-on, when: rung > 0}]}
+    menus: {ready: {pauses: true, items: {go: {steps: []}}}}
+)";
+    for (int i = 2; i <= 12; ++i)
+        text += fmt::format("  l{0}: {{<<: *row, arrive: [{{mark: l{0}.start}}]}}\n", i);
+    text += "editions: {full: {levels: [l1, l2, l3, l4, l5, l6, l7, l8, l9, l10, l11, l12]}}\n";
+    CHECK(std::count(text.begin(), text.end(), '\n') < 40);
+    const plan::Plan plan = plan_from(
+        text + "routes: {r: {steps: [{press: l1.ready.go}, {go: l1.pit}, {go: l1.end}, {until: "
+               "shown(l2) and not veiled}, {expect: l1.rung == 0}, {press: l2.ready.go}, {go: "
+               "l2.end}, {until: shown(l3) and not veiled}]}}\n");
+    CHECK(plan.levels.size() == 12);
+    CHECK(plan.triggers.size() == 36);
+    CHECK(walk::walk(plan, plan::RouteId{0}, plan::DeviceId{0}).verdict == plan::Verdict::fine);
 }
 
 TEST_CASE("what a plan says does not hang on where it stands: inside levels or outside") {

@@ -85,6 +85,7 @@ const std::map<std::string_view, std::string>& contexts() {
         {"after", "menus: {m: {items: {}, after: {%}}}"},
         {"veil", "veils: {v: {%}}"},
         {"fact", "facts: {f: {%}}"},
+        {"list", "lists: {l: {%}}"},
         {"player", "players: {p: {%}}"},
         {"rule", "rules: [{%}]"},
         {"limits", "limits: {%}"},

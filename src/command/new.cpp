@@ -56,11 +56,11 @@ Files row_of_levels(const std::string& folder, const std::vector<std::string>& n
         if (i + 1 < names.size()) level.set("next", names[i + 1]);
         files.emplace_back(fmt::format("{}/levels/{}.yaml", folder, names[i]),
                            filled(level_shape, level));
-        levels.push_back(std::move(level));
+        levels.push_back(level);
     }
     mustache::data whole{"first", names.front()};
     whole.set("name", source::flow_yaml(source::Json(source::whole(folder).filename().string())));
-    whole.set("levels", std::move(levels));
+    whole.set("levels", levels);
     whole.set("several", names.size() > 1);
     files.front() = {folder + "/plan.yaml", filled(plan_shape, whole)};
     return files;

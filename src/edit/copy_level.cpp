@@ -208,7 +208,7 @@ private:
         const std::string& text = file.text();
         for (std::size_t at = range.to; at < text.size();) {
             const std::size_t line = at + 1;
-            const std::size_t first = text.find_first_not_of(" ", line);
+            const std::size_t first = text.find_first_not_of(' ', line);
             if (first == std::string::npos || text[first] != '#' || first - line <= column) break;
             range.to = at = file.line_end(line);
         }

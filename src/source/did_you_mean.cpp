@@ -88,7 +88,7 @@ std::string hint(std::string_view wrong, std::span<const std::string_view> candi
 }
 
 std::string hint_by_parts(std::string_view wrong, std::span<const std::string_view> candidates) {
-    if (const std::string whole = hint(wrong, candidates); !whole.empty()) return whole;
+    if (std::string whole = hint(wrong, candidates); !whole.empty()) return whole;
     std::vector<std::string_view> plain;
     for (const std::string_view each : candidates)
         plain.push_back(each.substr(each.rfind('.') + 1)); // npos + 1 is 0

@@ -143,6 +143,7 @@ private:
     /// Adds a step, or those of the list that it does, to a list; `written`: as which element of
     /// it.
     void read_step(const Value& value, plan::ListId list, std::size_t written);
+    plan::ListId push_sublist(plan::ListId list);
     /// The same, whatever `when` stands beside it.
     void read_step_without_when(const Value& value, plan::ListId list, std::size_t written);
     bool check_beside(std::string_view name, const Fields& fields);
@@ -165,7 +166,7 @@ private:
     std::pair<plan::LevelId, plan::WaypointId> level_entry(const Value& value);
     bool read_value(const Value& value, plan::ValueKind kind, plan::Value& into);
     /// A value that a fact can have.
-    bool read_value_of(plan::FactId fact, const Value& value, plan::Value& into);
+    bool read_value_of(plan::FactId id, const Value& value, plan::Value& into);
 
     // Rules, editions, limits, routes (plan_builder_routes.cpp).
     void read_rule(const Value& value);

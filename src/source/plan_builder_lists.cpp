@@ -367,11 +367,8 @@ void PlanBuilder::read_by_fact(const Value& step, const ByFact& by, plan::ListId
     plan::CaseStep cases;
     cases.by = fact;
     cases.all_told = static_cast<bool>(otherwise);
-    const std::uint32_t place_in_list = static_cast<std::uint32_t>(plan_.lists[list].steps.size());
     const auto add_case = [&](plan::ConditionId when, const Value& level) {
-        const plan::StepList& outer = plan_.lists[list];
-        const plan::ListId sublist =
-            plan_.lists.push({outer.owner, outer.index, outer.level, list, place_in_list, {}});
+        const plan::ListId sublist = push_sublist(list);
         cases.cases.push_back({when, sublist});
         const bool none = !level || level.text() == "none";
         if (none && by.alone) return;

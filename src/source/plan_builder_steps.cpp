@@ -40,17 +40,19 @@ void PlanBuilder::read_steps_into(const Value& value, plan::ListId list) {
         read_step(each, list, written++);
 }
 
+/// An empty list that belongs to the next step of another.
+plan::ListId PlanBuilder::push_sublist(plan::ListId list) {
+    const plan::StepList& outer = plan_.lists[list];
+    return plan_.lists.push({outer.owner, outer.index, outer.level, list, outer.steps.size(), {}});
+}
+
 void PlanBuilder::read_step(const Value& value, plan::ListId list, std::size_t written) {
     const auto entries = value.entries();
     const auto when = std::find_if(entries.begin(), entries.end(),
                                    [](const auto& entry) { return entry.first.text() == "when"; });
     if (when == entries.end()) return read_step_without_when(value, list, written);
-    plan::StepList guarded = plan_.lists[list];
-    guarded.parent = list;
-    guarded.parent_step = guarded.steps.size();
-    guarded.steps.clear();
     plan::CaseStep cases;
-    cases.cases.push_back({condition(when->second), plan_.lists.push(std::move(guarded))});
+    cases.cases.push_back({condition(when->second), push_sublist(list)});
     read_step_without_when(value, cases.cases.front().steps, 0);
     const bool nothing = plan_.lists[cases.cases.front().steps].steps.empty();
     if (nothing || !cases.cases.front().when) return; // which is told

@@ -56,14 +56,6 @@ struct Written {
     Value body;
 };
 
-std::vector<std::string> path_of(const plan::Plan& plan, LevelId level) {
-    const plan::Level& named = plan.levels[level];
-    if (!named.parent) return {"levels", named.name};
-    std::vector<std::string> path = path_of(plan, named.parent);
-    path.insert(path.end(), {"sublevels", named.name});
-    return path;
-}
-
 Written find_written(const source::PlanFiles& files, const plan::Plan& plan, LevelId level) {
     std::vector<std::string> path = path_of(plan, level);
     path.pop_back();
@@ -238,19 +230,21 @@ private:
     void change(const std::string& path, std::size_t at, std::string text) {
         changes_[path].push_back({{at, at}, std::move(text)});
     }
+    /// Writes the level there, with what comes before it.
+    void put(const File& file, std::size_t at, const std::string& before, const std::string& text) {
+        change(file.path(), at, before + text);
+        note_lines(text);
+        const auto lines_on =
+            static_cast<std::size_t>(std::count(before.begin(), before.end(), '\n'));
+        result_.place = place_text(file, at, lines_on);
+    }
 
     void put_behind(const File& file, const Written& written, const std::string& text) {
-        note_lines(text);
-        if (written.parent.in_brackets()) {
-            change(file.path(), range_.to, ", " + text);
-            result_.place = place_text(file, range_.to, 0);
-            return;
-        }
+        if (written.parent.in_brackets()) return put(file, range_.to, ", ", text);
         const std::string& all = file.text();
         const bool apart = all.compare(range_.to, 2, "\n\n") == 0 || // as it stands now
                            (range_.from >= 2 && all.compare(range_.from - 2, 2, "\n\n") == 0);
-        change(file.path(), range_.to, (apart ? "\n\n" : "\n") + text);
-        result_.place = place_text(file, range_.to, apart ? 2 : 1);
+        put(file, range_.to, apart ? "\n\n" : "\n", text);
     }
     static std::string place_text(const File& file, std::size_t at, std::size_t lines_on) {
         const auto before = std::count(file.text().begin(),
@@ -278,27 +272,16 @@ private:
             const Value levels = source::child_of(tree->root(), "levels");
             if (!levels || levels.is_null()) {
                 if (levels) throw CopyError(fmt::format("{}: `levels` is empty", file.path()));
-                const std::string moved = indented(text, indent, usual);
                 const bool ends = file.text().empty() || file.text().ends_with('\n');
-                change(file.path(), file.text().size(),
-                       std::string(ends ? "" : "\n") + "\nlevels:\n" + moved + "\n");
-                note_lines(moved);
-                result_.place = place_text(file, file.text().size(), ends ? 2 : 3);
+                put(file, file.text().size(), std::string(ends ? "" : "\n") + "\nlevels:\n",
+                    indented(text, indent, usual) + "\n");
                 return;
             }
             const auto entries = levels.written_entries();
             const Written last{levels, entries.back().first, entries.back().second};
             const Span range = range_of(file, last);
-            if (levels.in_brackets()) {
-                change(file.path(), range.to, ", " + text);
-                note_lines(text);
-                result_.place = place_text(file, range.to, 0);
-                return;
-            }
-            const std::string moved = indented(text, indent, last.key.place().column - 1);
-            change(file.path(), range.to, "\n" + moved);
-            note_lines(moved);
-            result_.place = place_text(file, range.to, 1);
+            if (levels.in_brackets()) return put(file, range.to, ", ", text);
+            put(file, range.to, "\n", indented(text, indent, last.key.place().column - 1));
             return;
         }
         if (disk_.exists(wanted))

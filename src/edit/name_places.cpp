@@ -4,6 +4,14 @@
 
 namespace hestrel::edit {
 
+std::vector<std::string> path_of(const plan::Plan& plan, plan::LevelId level) {
+    const plan::Level& named = plan.levels[level];
+    if (!named.parent) return {"levels", named.name};
+    std::vector<std::string> path = path_of(plan, named.parent);
+    path.insert(path.end(), {"sublevels", named.name});
+    return path;
+}
+
 std::size_t start_of_value(std::string_view text, std::size_t at) {
     const auto blank = [](char c) { return c == ' ' || c == '\t' || c == '\n' || c == '\r'; };
     while (at < text.size()) {

@@ -1,6 +1,7 @@
 #pragma once
 // Where in its file a mention of a name stands, byte by byte.
 
+#include "plan/plan.hpp"
 #include "source/name_use.hpp"
 #include "source/source_text.hpp"
 
@@ -11,6 +12,9 @@
 #include <vector>
 
 namespace hestrel::edit {
+
+/// Where a level stands in the files of a plan, as a path of keys.
+std::vector<std::string> path_of(const plan::Plan& plan, plan::LevelId level);
 
 /// Skips what may stand before a value: an anchor, a tag, blanks, comments.
 std::size_t start_of_value(std::string_view text, std::size_t at);

@@ -1,5 +1,6 @@
 #include "edit/settings.hpp"
 
+#include "edit/name_places.hpp"
 #include "geometry/space.hpp"
 #include "plan/names.hpp"
 #include "source/yaml_writer.hpp"
@@ -85,11 +86,7 @@ private:
         add({path.begin(), path.begin() + static_cast<std::ptrdiff_t>(known) + 1}, nested);
     }
 
-    [[nodiscard]] Path path_of(LevelId level) const {
-        const plan::Level& named = plan_.levels[level];
-        if (!named.parent) return {"levels", named.name};
-        return path_of(named.parent) / "sublevels" / named.name;
-    }
+    [[nodiscard]] Path path_of(LevelId level) const { return edit::path_of(plan_, level); }
     /// Where things of a kind stand inside a level (unset: outside of levels).
     [[nodiscard]] Path section(LevelId home, std::string_view kind) const {
         return (home ? path_of(home) : Path{}) / kind;

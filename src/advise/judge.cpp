@@ -86,7 +86,8 @@ Met met_in_walk(const Plan& plan, const walk::Record& record, const Load& load) 
         if (outcome.slack && !outcome.held) met.judged.take({outcome.slack});
         const Micros until = outcome.shown.value_or(Micros::never());
         for (const walk::Gap& gap : record.gaps) {
-            if (gap.level == load.level && gap.from >= by.fired && gap.from <= until)
+            if (plan::same_place(plan, gap.level, load.level) && gap.from >= by.fired &&
+                gap.from <= until)
                 met.judged.gap = true;
         }
     }
@@ -96,7 +97,7 @@ Met met_in_walk(const Plan& plan, const walk::Record& record, const Load& load) 
         if (event.kind != walk::EventKind::through_gate) continue;
         const auto since = at_gate.find(event.subject);
         if (since != at_gate.end() &&
-            plan::needs(plan.gates[plan::GateId{event.detail}], load.level))
+            plan::needs(plan, plan.gates[plan::GateId{event.detail}], load.level))
             met.judged.held = std::max(met.judged.held, event.at - since->second);
     }
     return met;

@@ -266,8 +266,7 @@ private:
 
 std::vector<LevelId> there_when(const study::Study& study, ListId list) {
     const plan::TriggerId trigger = trigger_of(study.plan, {list, {}});
-    return trigger ? study::there_at(study, trigger)
-                   : study.there_with(study.plan.lists[list].level);
+    return trigger ? study::there_at(study, trigger) : study.there_with(study.plan.lists[list]);
 }
 
 std::optional<Micros> Load::lead() const {

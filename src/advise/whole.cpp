@@ -62,7 +62,7 @@ std::set<LevelId> spoken_of(const Plan& plan) {
     }
     for (const plan::Condition& condition : plan.conditions) {
         for (const plan::Term& term : condition.terms) {
-            if (term.level) levels.insert(term.level);
+            for (const LevelId level : plan::levels_of(plan, term)) levels.insert(level);
         }
     }
     return levels;
@@ -219,7 +219,8 @@ private:
             const Micros idle = std::min(holding.to, record.end) - each->fired;
             if (!each->list || idle < plan::seconds(1)) continue;
             const plan::StepList& list = plan_.lists[each->list];
-            const bool leaves = list.level == level || !list.level;
+            const std::vector<LevelId> in = plan::levels_of(list);
+            const bool leaves = in.empty() || plan::contains(in, level);
             const bool goes =
                 std::any_of(list.steps.begin(), list.steps.end(), [](const plan::Step& step) {
                     return study::switch_of(step) != nullptr;

@@ -195,15 +195,15 @@ void unused_definition(const Study& study, Report& report) {
     for (const plan::Condition& condition : plan.conditions) {
         for (const plan::Term& term : condition.terms) {
             if (term.waypoint) waypoints[term.waypoint.value] = true;
-            if (term.level) levels[term.level.value] = true;
+            for (const LevelId level : plan::levels_of(plan, term)) levels[level.value] = true;
         }
     }
     for (const plan::StepList& list : plan.lists) {
         for (const plan::Step& step : list.steps) {
-            if (const auto* veil = std::get_if<plan::VeilStep>(&step.what))
-                veils[veil->veil.value] = true;
-            const plan::SwitchStep* switches = switch_of(step);
-            if (switches != nullptr && switches->veil) veils[switches->veil.value] = true;
+            const study::StepReading reading = study::read_step(step);
+            for (const plan::VeilId veil : {reading.raises, reading.behind}) {
+                if (veil) veils[veil.value] = true;
+            }
         }
     }
     const auto add = [&](const plan::Named& named, const char* kind, ThingKind thing,
@@ -225,8 +225,13 @@ void unused_definition(const Study& study, Report& report) {
     for (const plan::ListUse& use : plan.list_uses) lists[use.list.value] = true;
     look(plan.named_lists, lists, "list", ThingKind::list);
     for (const plan::Gate& gate : plan.gates) { // one that waits in vain is its own finding
-        for (const LevelId level : gate.needs) levels[level.value] = true;
+        for (const LevelId level : plan::all_looked_at(plan, gate.needs, gate.any_of))
+            levels[level.value] = true;
     }
+    std::vector<bool> groups(plan.groups.size());
+    for (const plan::GroupId id : plan.groups.ids())
+        groups[id.value] = plan.groups[id].listed || plan.groups[id].one_of;
+    look(plan.groups, groups, "group", ThingKind::group);
     for (const LevelId id : plan.levels.ids()) {
         if (!study.uses[id].asked && !levels[id.value])
             add(plan.levels[id], "level", ThingKind::level, id.value);

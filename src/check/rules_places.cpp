@@ -151,8 +151,7 @@ public:
         for (const LevelId level : study.always) with_any_[level.value] = true;
         for (const plan::ListId id : plan.lists.ids()) {
             const plan::StepList& list = plan.lists[id];
-            std::vector<LevelId> there;
-            if (list.level) there = {list.level};
+            std::vector<LevelId> there = plan::levels_of(list);
             for (const study::StepReading& step : study::read_list(list)) {
                 if (step.asks.empty()) continue;
                 if (step.switches != nullptr) {
@@ -193,6 +192,8 @@ void areas_coincide(const Study& study, Report& report) {
     for (const auto& [one, other] : pairs) {
         if (together.can_be(one, other)) continue;
         if (!study.uses[one].shown || !study.uses[other].shown) continue;
+        const plan::GroupId variants = plan.levels[one].variants;
+        if (variants && variants == plan.levels[other].variants) continue; // meant to
         const double least = std::min(geometry::volume_of(plan.levels[one].area),
                                       geometry::volume_of(plan.levels[other].area));
         const double shared =
@@ -257,9 +258,17 @@ void lives_too_late(const Study& study, Report& report) {
     const plan::Plan& plan = study.plan;
     for (const TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
-        if (!trigger.in || study.map.meetings[id].empty()) continue;
-        if (!only_by_walking(study, trigger.in)) continue;
-        const auto& bringers = study.brought_by[trigger.in];
+        if (trigger.in.empty() || study.map.meetings[id].empty()) continue;
+        std::vector<TriggerId> bringers;
+        bool by_walking = true;
+        for (const LevelId level : trigger.in) {
+            by_walking = by_walking && only_by_walking(study, level);
+            const auto& by = study.brought_by[level];
+            bringers.insert(bringers.end(), by.begin(), by.end());
+        }
+        if (!by_walking) continue;
+        std::sort(bringers.begin(), bringers.end());
+        bringers.erase(std::unique(bringers.begin(), bringers.end()), bringers.end());
         if (among(bringers, id)) continue; // it brings its own level
         study::ComingFrom search = search_for_arrivals(study);
         if (!can_reach_any(study, search, bringers)) continue; // nobody gets there at all
@@ -274,7 +283,7 @@ void lives_too_late(const Study& study, Report& report) {
         search.surely = [&](WaypointId waypoint) { return study.reach.avoids(waypoint, through); };
         if (can_reach_any(study, search, bringers)) continue;
         report.add(trigger.place, {ThingKind::trigger, id.value},
-                   "this belongs to " + plan.levels[trigger.in].name +
+                   "this belongs to " + plan::level_names(plan, trigger.in, " and ") +
                        ", which only what lies beyond it brings (" +
                        plan::joined(plan::names_in(plan.triggers, bringers)) +
                        "): players are through before it lives");
@@ -313,7 +322,7 @@ void placed_in_hidden(const Study& study, Report& report) {
     const plan::Plan& plan = study.plan;
     for (const plan::StepList& list : plan.lists) {
         std::vector<LevelId> asked;
-        const auto there = study.there_with(list.level);
+        const auto there = study.there_with(list);
         for (const study::StepReading& step : study::read_list(list)) {
             if (step.switches != nullptr || step.returns) asked.clear(); // it waits for all of it
             if (step.may_do_more) asked.clear();                         // who knows
@@ -327,7 +336,9 @@ void placed_in_hidden(const Study& study, Report& report) {
             if (step.waits != nullptr) {
                 if (step.waits->time || step.waits->until) asked.clear(); // who knows
                 if (step.waits->awaited == plan::Awaited::shown) {
-                    for (const LevelId level : step.waits->levels) std::erase(asked, level);
+                    for (const LevelId level :
+                         plan::all_looked_at(plan, step.waits->levels, step.waits->any_of))
+                        std::erase(asked, level);
                 }
             }
             const auto* place = std::get_if<plan::PlaceStep>(&step.step->what);

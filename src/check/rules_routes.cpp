@@ -134,8 +134,10 @@ void next_past_the_end(const Study& study, Report& report) {
                 if (listed.empty()) continue;
                 const std::size_t end = next ? listed.size() - 1 : 0;
                 if (std::count(listed.begin(), listed.end(), listed[end]) > 1) continue; // unclear
-                const bool belongs =
-                    list.level && contains(plan::subtree_of(study.tree, listed[end]), list.level);
+                const std::vector<LevelId> in = plan::levels_of(list);
+                const bool belongs = std::any_of(in.begin(), in.end(), [&](LevelId level) {
+                    return contains(plan::subtree_of(study.tree, listed[end]), level);
+                });
                 if (!belongs && !contains(positions.met(edition, id), end)) continue;
                 report.add(step.place, owner_of(list),
                            "in edition " + plan.editions[edition].name + " nothing comes " +

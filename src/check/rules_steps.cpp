@@ -53,6 +53,11 @@ void gate_without_load(const Study& study, Report& report) {
         for (const LevelId level : study.plan.gates[id].needs) {
             if (!study.uses[level].asked) never.push_back(level);
         }
+        for (const plan::GroupId group : study.plan.gates[id].any_of) {
+            const bool any = plan::any_of_group(
+                study.plan, group, [&](LevelId level) { return study.uses[level].asked; });
+            if (!any) append_new(never, study.plan.groups[group].levels);
+        }
         if (never.empty()) continue;
         report.add(study.plan.gates[id].place, {ThingKind::gate, id.value},
                    "this gate never opens: nothing ever asks for " + names_of(study.plan, never));
@@ -62,8 +67,11 @@ void gate_without_load(const Study& study, Report& report) {
 void steps_after_own_unload(const Study& study, Report& report) {
     for_steps(
         study.plan, [&](const plan::StepList& list, std::size_t index, const plan::Step& step) {
-            if (!list.level || index + 1 == list.steps.size() || !unloads(study, step, list.level))
-                return;
+            const std::vector<LevelId> in = plan::levels_of(list);
+            const bool own = !in.empty() && std::all_of(in.begin(), in.end(), [&](LevelId level) {
+                return unloads(study, step, level);
+            });
+            if (index + 1 == list.steps.size() || !own) return;
             report.add(list.steps[index + 1].place, owner_of(list),
                        "this and what follows is never done: the step before unloads " +
                            study.plan.levels[list.level].name + ", to which the list belongs");
@@ -73,7 +81,9 @@ void steps_after_own_unload(const Study& study, Report& report) {
 void leave_waits(const Study& study, Report& report) {
     for_steps(study.plan, [&](const plan::StepList& list, std::size_t, const plan::Step& step) {
         if (list.owner != plan::OwnerKind::leave) return;
+        const auto* place = std::get_if<plan::PlaceStep>(&step.what);
         const bool waits = std::holds_alternative<plan::WaitStep>(step.what) ||
+                           (place != nullptr && place->veil) ||
                            switch_of(step) != nullptr ||
                            std::holds_alternative<plan::ReturnStep>(step.what) ||
                            std::holds_alternative<plan::UnveilStep>(step.what);
@@ -280,12 +290,15 @@ void menu_without_way_out(const Study& study, Report& report) {
     };
     for (const plan::MenuId id : plan.menus.ids()) {
         const plan::Menu& menu = plan.menus[id];
-        const bool nowhere = menu.in && plan.levels[menu.in].entries.empty();
+        const auto without_entry = std::find_if(menu.in.begin(), menu.in.end(), [&](LevelId level) {
+            return plan.levels[level].entries.empty();
+        });
+        const bool nowhere = without_entry != menu.in.end();
         if ((!menu.pauses && !nowhere) || has_way_out(id)) continue;
         // Players who are nowhere can press what else is open there, or be led away.
         bool another = std::any_of(plan.triggers.begin(), plan.triggers.end(),
                                    [&](const plan::Trigger& trigger) {
-                                       return (!trigger.in || trigger.in == menu.in) &&
+                                       return (trigger.in.empty() || trigger.in == menu.in) &&
                                               study.effects[trigger.steps].moves_on;
                                    });
         for (const plan::MenuId other : plan.menus.ids())
@@ -293,8 +306,9 @@ void menu_without_way_out(const Study& study, Report& report) {
                 another || (other != id && plan.menus[other].in == menu.in && has_way_out(other));
         if (another && !menu.pauses) continue;
         report.add(menu.place, {ThingKind::menu, id.value},
-                   (menu.pauses ? "this stops movement, and"
-                                : "players are nowhere in " + plan.levels[menu.in].name + ", and") +
+                   (menu.pauses
+                        ? "this stops movement, and"
+                        : "players are nowhere in " + plan.levels[*without_entry].name + ", and") +
                        std::string(" no item of this menu closes it or leads anywhere else"));
     }
 }

@@ -3,6 +3,7 @@
 #include "check/report.hpp"
 #include "geometry/crossing.hpp"
 #include "geometry/ways.hpp"
+#include "plan/names.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -11,6 +12,7 @@
 
 namespace hestrel::check {
 
+using plan::LevelId;
 using plan::ThingKind;
 using plan::TriggerId;
 
@@ -32,13 +34,16 @@ void trigger_brings_own_level(const Study& study, Report& report) {
     const plan::Plan& plan = study.plan;
     for (const TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
-        if (!trigger.in) continue;
-        const std::vector<plan::ListId>& by = study.shown_by[trigger.in];
-        const auto itself = [&](plan::ListId list) { return list == trigger.steps; };
-        if (by.empty() || !std::all_of(by.begin(), by.end(), itself)) continue;
-        if (study.shown_without_steps[trigger.in]) continue;
+        if (trigger.in.empty()) continue;
+        const auto by_itself = [&](LevelId level) {
+            const std::vector<plan::ListId>& by = study.shown_by[level];
+            return !by.empty() && !study.shown_without_steps[level] &&
+                   std::all_of(by.begin(), by.end(),
+                               [&](plan::ListId list) { return list == trigger.steps; });
+        };
+        if (!std::all_of(trigger.in.begin(), trigger.in.end(), by_itself)) continue;
         report.add(trigger.place, {ThingKind::trigger, id.value},
-                   "only this trigger shows " + plan.levels[trigger.in].name +
+                   "only this trigger shows " + plan::level_names(plan, trigger.in, " and ") +
                        ", the level it is in, so neither ever comes about");
     }
 }
@@ -155,7 +160,9 @@ std::vector<TriggerId> fired_by(const Study& study, const study::Arrival& arriva
         const plan::Trigger& trigger = plan.triggers[id];
         const bool on_arrival =
             trigger.fires == plan::Fires::on_enter || trigger.fires == plan::Fires::while_inside;
-        const bool live = !trigger.in || !arrival.leaves_all || among(arrival.asked, trigger.in);
+        const bool live = trigger.in.empty() || !arrival.leaves_all ||
+                          std::any_of(trigger.in.begin(), trigger.in.end(),
+                                      [&](LevelId level) { return among(arrival.asked, level); });
         // One with a condition is thought to know what it does.
         if (!on_arrival || !live || trigger.when || !study.sound({ThingKind::trigger, id.value}))
             continue;
@@ -239,10 +246,11 @@ void catch_too_small(const Study& study, Report& report) {
     const plan::Plan& plan = study.plan;
     for (const TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
-        if (!trigger.in || !brings_back(plan.lists[trigger.steps])) continue;
+        if (trigger.in.empty() || !brings_back(plan.lists[trigger.steps])) continue;
         if (std::holds_alternative<plan::Beyond>(trigger.shape)) continue; // nobody falls past that
         if (std::holds_alternative<std::monostate>(trigger.shape)) continue;
-        const plan::Level& level = plan.levels[trigger.in];
+        // Of several levels under all of which it lies, the first stands for all.
+        const plan::Level& level = plan.levels[trigger.in.front()];
         if (level.area.empty()) continue;
         const plan::Box area = around(level.area);
         const plan::Box shape = geometry::bounds_of(trigger.shape);

@@ -94,11 +94,16 @@ void switch_before_gate(const Study& study, Report& report) {
         const plan::GateId gate = plan.paths[path].gate;
         if (!gate) continue;
         std::vector<LevelId> needs = plan.gates[gate].needs;
+        const std::vector<plan::GroupId>& any_of = plan.gates[gate].any_of;
         std::sort(needs.begin(), needs.end());
         search.crossed = [&](TriggerId id) {
             const std::vector<LevelId>& asks = study.effects[plan.triggers[id].steps].asks;
             const bool brings_all =
-                std::includes(asks.begin(), asks.end(), needs.begin(), needs.end());
+                std::includes(asks.begin(), asks.end(), needs.begin(), needs.end()) &&
+                std::all_of(any_of.begin(), any_of.end(), [&](plan::GroupId group) {
+                    return plan::any_of_group(plan, group,
+                                              [&](LevelId level) { return among(asks, level); });
+                });
             return takes_away(id) && !brings_all ? Crossed::stops : Crossed::nothing;
         };
         search.standing = [&](WaypointId waypoint) {
@@ -175,7 +180,10 @@ void trigger_too_late(const Study& study, Report& report) {
         const double top = top_speed(plan, trigger.tags);
         if (study.map.meetings[id].empty() || top <= 0) continue;
         if (study::hides_loading(plan.lists[trigger.steps])) continue;
-        if (trigger.in && !study.sound({ThingKind::level, trigger.in.value})) continue;
+        if (std::any_of(trigger.in.begin(), trigger.in.end(), [&](LevelId level) {
+                return !study.sound({ThingKind::level, level.value});
+            }))
+            continue;
         std::optional<std::vector<LevelId>> there;
         for (const LevelId level : study.effects[trigger.steps].shows) {
             const bool somewhere =
@@ -199,7 +207,7 @@ void fixed_wait_for_load(const Study& study, Report& report) {
     const plan::Plan& plan = study.plan;
     for (const plan::StepList& list : plan.lists) {
         for (const study::FixedWait& wait : study::fixed_waits(plan, list)) {
-            const loading::IsolatedLoad what{study.there_with(list.level), wait.levels,
+            const loading::IsolatedLoad what{study.there_with(list), wait.levels,
                                              plan::Priority::soon};
             std::string short_on;
             for (const plan::DeviceId device : plan.devices.ids()) {

@@ -34,7 +34,8 @@ int run_demo(const Call& call) {
     const std::string walks = folder + "/walk";
     const std::string page = folder + "/report.html";
     const std::string log = folder + "/plan/loads.csv";
-    const std::string change = "triggers.ferry-boarding.steps.0.switch.order=free-first";
+    const std::string change =
+        "levels.quay.triggers.ferry-boarding.steps.0.switch.order=free-first";
     const bool quiet = call.common().quiet;
     std::string above;
     for (const Arguments& each : std::vector<Arguments>{

@@ -156,8 +156,14 @@ private:
         if (player.at_gate)
             text +=
                 fmt::format(", before gate {}", plan_.gates[plan_.paths[player.path].gate].name);
-        if (now_.frozen) text += ", frozen";
+        if (player.frozen) text += ", frozen";
         return text;
+    }
+
+    [[nodiscard]] std::string names_of_places(const std::vector<LevelId>& levels) const {
+        std::vector<std::string> names;
+        for (const LevelId level : levels) names.push_back(plan::place_name(plan_, level));
+        return plan::joined(names);
     }
 
     /// The screen of the player whose turn it is.
@@ -176,7 +182,7 @@ private:
                                    ", and nothing behind it");
         } else if (!player.missing.empty()) {
             lines_.add("sees",
-                       painted("a gap: ", "31") + plan::level_names(plan_, player.missing) +
+                       painted("a gap: ", "31") + names_of_places(player.missing) +
                            (player.missing.size() == 1 ? " is" : " are") + " not shown",
                        2);
         } else if (shown.empty()) {

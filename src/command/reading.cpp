@@ -26,8 +26,8 @@ PlanOnDisk::PlanOnDisk(const std::string& plan) : disk_(real_, plan) {
     if (!disk_.said().empty()) say("hestrel: " + disk_.said());
 }
 
-std::optional<flow::SavedStore> read_saved_store(const plan::Plan& plan, const std::string& path,
-                                                 source::Disk& disk) {
+std::optional<flow::KeptStore> read_saved_store(const plan::Plan& plan, const std::string& path,
+                                                source::Disk& disk) {
     if (path.empty()) return std::nullopt;
     try {
         return tables::parse_saved_store(plan, disk.read(path));

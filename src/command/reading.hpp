@@ -30,8 +30,8 @@ private:
 
 /// The saved store in a file; nothing where no path is given. Throws FileError where it is none of
 /// this plan's.
-std::optional<flow::SavedStore> read_saved_store(const plan::Plan& plan, const std::string& path,
-                                                 source::Disk& disk);
+std::optional<flow::KeptStore> read_saved_store(const plan::Plan& plan, const std::string& path,
+                                                source::Disk& disk);
 
 /// Reads a plan, tries values (`--set`) and prints its findings to standard error. Notes what was
 /// read. Nothing where it has errors. Throws UsageError for a `--set` that is none.

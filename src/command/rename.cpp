@@ -57,8 +57,9 @@ is named with it: front-desk.begin (an item), post-hall.front-door (an entry), c
 inside a level); NEW is the name
 alone.
 
-kinds: device, pool, kit, level, world, waypoint, gate, trigger, menu, item, entry, veil,
-fact, value, list, parameter, player, tag, speed, provides, branch, edition, parcel, route)";
+kinds: device, pool, kit, level, group, world, waypoint, gate, trigger, menu, item, entry,
+veil, fact, value, list, parameter, player, tag, speed, provides, branch, edition, parcel,
+route)";
 
 } // namespace
 

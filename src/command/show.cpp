@@ -6,6 +6,7 @@
 #include "command/walk.hpp"
 #include "plan/names.hpp"
 #include "plan/owner.hpp"
+#include "plan/questions.hpp"
 #include "study/level_ways.hpp"
 #include "tables/cards.hpp"
 #include "tables/table.hpp"
@@ -80,10 +81,10 @@ public:
     [[nodiscard]] Listed triggers() const {
         using Id = plan::TriggerId;
         return of(
-            plan_.triggers, [&](Id id) { return plan_.triggers[id].in; },
+            plan_.triggers, [&](Id id) { return plan::first_of(plan_.triggers[id].in); },
             Columns<Id>{
                 {"trigger", [&](const Id& id) { return plan_.triggers[id].name; }},
-                {"in", [&](const Id& id) { return level(plan_.triggers[id].in); }},
+                {"in", [&](const Id& id) { return levels(plan_.triggers[id].in); }},
                 {"when", [&](const Id& id) { return condition(plan_.triggers[id].when); }},
                 {"once", [&](const Id& id) { return plan_.triggers[id].once; }},
                 {"steps", [&](const Id& id) { return steps(plan_.triggers[id].steps); }, true},
@@ -101,9 +102,9 @@ public:
             return plan_.menus[plan_.items[id].menu];
         };
         return of(
-            plan_.items, [&](Id id) { return menu(id).in; },
+            plan_.items, [&](Id id) { return plan::first_of(menu(id).in); },
             Columns<Id>{{"item", [&](const Id& id) { return plan::item_name(plan_, id); }},
-                        {"in", [=, this](const Id& id) { return level(menu(id).in); }},
+                        {"in", [=, this](const Id& id) { return levels(menu(id).in); }},
                         {"when", [&](const Id& id) { return condition(plan_.items[id].when); }},
                         {"steps", [&](const Id& id) { return steps(plan_.items[id].steps); }, true},
                         {"place", [&](const Id& id) { return place(plan_.items[id].place); }}});
@@ -120,6 +121,16 @@ public:
                 {"set", [&](const Id& id) { return study_.facts[id].set; }},
                 {"read", [&](const Id& id) { return study_.facts[id].read; }},
                 {"place", [&](const Id& id) { return place(plan_.facts[id].place); }}});
+    }
+
+    [[nodiscard]] Listed groups() const {
+        using Id = plan::GroupId;
+        return of(
+            plan_.groups, [&](Id id) { return plan::first_of(plan_.groups[id].levels); },
+            Columns<Id>{{"group", [&](const Id& id) { return plan_.groups[id].name; }},
+                        {"one_of", [&](const Id& id) { return plan_.groups[id].one_of; }},
+                        {"levels", [&](const Id& id) { return levels(plan_.groups[id].levels); }},
+                        {"place", [&](const Id& id) { return place(plan_.groups[id].place); }}});
     }
 
     [[nodiscard]] Listed entries() const {
@@ -208,6 +219,9 @@ private:
         return owner_.empty() || (level && tables::owner_of(plan_, level) == owner_);
     }
     [[nodiscard]] Cell level(LevelId id) const { return id ? Cell(plan_.levels[id].name) : Cell(); }
+    [[nodiscard]] Cell levels(const std::vector<LevelId>& ids) const {
+        return ids.empty() ? Cell() : Cell(plan::level_names(plan_, ids));
+    }
     [[nodiscard]] Cell condition(plan::ConditionId id) const {
         return id ? Cell(plan_.conditions[id].text) : Cell();
     }
@@ -247,6 +261,7 @@ Listed list_of(const Lister& lister, const plan::Plan& plan, const std::string& 
     if (kind == "routes") return lister.routes();
     if (kind == "allowed") return lister.allowed();
     if (kind == "kits") return lister.plain("kit", plan.kits);
+    if (kind == "groups") return lister.groups();
     if (kind == "gates") return lister.plain("gate", plan.gates);
     if (kind == "veils") return lister.plain("veil", plan.veils);
     if (kind == "lists") return lister.plain("list", plan.named_lists);
@@ -254,8 +269,8 @@ Listed list_of(const Lister& lister, const plan::Plan& plan, const std::string& 
     if (kind == "editions") return lister.plain("edition", plan.editions);
     if (kind == "devices") return lister.plain("device", plan.devices);
     const std::vector<std::string_view> known{
-        "levels", "triggers", "menus", "facts",     "entries",  "routes",  "allowed",
-        "kits",   "gates",    "veils", "waypoints", "editions", "devices", "lists"};
+        "levels", "triggers", "menus",     "facts",    "entries", "routes", "allowed", "kits",
+        "gates",  "veils",    "waypoints", "editions", "devices", "lists",  "groups"};
     throw UsageError(fmt::format("there is no list of \"{}\"{}; there is one of {}", kind,
                                  source::hint(kind, known), fmt::join(known, ", ")));
 }
@@ -424,8 +439,8 @@ it go, who reads and sets it, each with its place. Of two levels: the ways from 
 other, with the least slack that any route has on them. Without a name: every level with its
 totals, or another list.
 
-lists: levels, triggers, menus, facts, entries, routes, allowed, kits, gates, lists, veils,
-waypoints, editions, devices)";
+lists: levels, triggers, menus, facts, entries, routes, allowed, kits, gates, groups, lists,
+veils, waypoints, editions, devices)";
 
 } // namespace
 

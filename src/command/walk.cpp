@@ -75,7 +75,7 @@ struct SavedFile {
     std::string path; ///< empty: nowhere
     bool fresh = false;
 
-    [[nodiscard]] std::optional<flow::SavedStore> read(const plan::Plan& plan) const {
+    [[nodiscard]] std::optional<flow::KeptStore> read(const plan::Plan& plan) const {
         source::RealDisk disk; // that it was read keeps nothing from being kept there
         if (path.empty() || fresh || !disk.exists(path)) return std::nullopt;
         return read_saved_store(plan, path, disk);

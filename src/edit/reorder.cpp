@@ -1,6 +1,7 @@
 #include "edit/reorder.hpp"
 
 #include "edit/name_places.hpp"
+#include "plan/lists.hpp"
 #include "plan/names.hpp"
 #include "source/plan_reader.hpp"
 #include "source/source_text.hpp"
@@ -15,12 +16,70 @@ using plan::LevelId;
 
 namespace {
 
+/// An element of a list of levels: a level, or a group of them.
+struct Listed {
+    std::string name;
+    plan::Place place;
+    std::vector<LevelId> levels;
+};
+
+/// The group that has these levels and stands at a place; else the one level there.
+std::string name_of(const plan::Plan& plan, const std::vector<LevelId>& levels) {
+    const auto group = std::find_if(plan.groups.begin(), plan.groups.end(),
+                                    [&](const plan::Group& each) { return each.levels == levels; });
+    return levels.size() > 1 && group != plan.groups.end() ? group->name
+                                                           : plan.levels[levels.front()].name;
+}
+
+/// What an edition lists, as it is written.
+std::vector<Listed> listed_in(const plan::Plan& plan, const plan::Edition& edition) {
+    std::vector<Listed> all;
+    for (std::size_t i = 0; i < edition.levels.size(); ++i) {
+        if (i == 0 || edition.level_places[i] != edition.level_places[i - 1])
+            all.push_back({{}, edition.level_places[i], {}});
+        all.back().levels.push_back(edition.levels[i]);
+    }
+    for (Listed& each : all) each.name = name_of(plan, each.levels);
+    return all;
+}
+
+/// An element in a new order: as it was listed, or one level of a group that does not stay
+/// together.
+struct Moved {
+    std::size_t from = 0; ///< which of the elements listed before
+    LevelId alone;        ///< unset: all of it
+};
+
+std::vector<Moved> new_order(const std::vector<Listed>& listed, const std::vector<LevelId>& order) {
+    std::vector<Moved> all;
+    std::vector<bool> used(listed.size());
+    for (std::size_t at = 0; at < order.size();) {
+        const auto stands_at = [&](const Listed& each) {
+            return each.levels.size() <= order.size() - at &&
+                   std::equal(each.levels.begin(), each.levels.end(),
+                              order.begin() + static_cast<std::ptrdiff_t>(at));
+        };
+        std::size_t next = 0;
+        while (next < listed.size() && (used[next] || !stands_at(listed[next]))) ++next;
+        if (next < listed.size()) {
+            used[next] = true;
+            all.push_back({next, {}});
+            at += listed[next].levels.size();
+            continue;
+        }
+        next = 0;
+        while (!plan::contains(listed[next].levels, order[at])) ++next;
+        all.push_back({next, order[at++]});
+    }
+    return all;
+}
+
 /// Each name's line where all stand in lines of their own, with their comments; else nothing.
 std::vector<Span> lines_of(const source::SourceText& lines, std::string_view text,
-                           const std::vector<plan::Place>& places, const std::vector<Span>& names) {
+                           const std::vector<Listed>& listed, const std::vector<Span>& names) {
     std::vector<Span> spans;
     for (std::size_t i = 0; i < names.size(); ++i) {
-        const auto span = item_line(lines, text, places[i].line, names[i]);
+        const auto span = item_line(lines, text, listed[i].place.line, names[i]);
         if (!span) return {};
         spans.push_back(*span);
     }
@@ -31,29 +90,42 @@ std::vector<Span> lines_of(const source::SourceText& lines, std::string_view tex
 std::vector<Replacement> replacements(const plan::Plan& plan, const plan::Edition& edition,
                                       const std::vector<LevelId>& order, std::string_view text) {
     const source::SourceText lines(text);
+    const std::vector<Listed> listed = listed_in(plan, edition);
     std::vector<Span> names;
-    for (std::size_t i = 0; i < edition.levels.size(); ++i) {
-        const std::string& name = plan.levels[edition.levels[i]].name;
-        const auto span = name_at(lines, text, edition.level_places[i], name);
+    for (const Listed& each : listed) {
+        const auto span = name_at(lines, text, each.place, each.name);
         if (!span)
             throw ReorderError(fmt::format("{} is not written there in a way that can be changed",
-                                           plan::place_text(plan, edition.level_places[i])));
+                                           plan::place_text(plan, each.place)));
         names.push_back(*span);
     }
-    const std::vector<Span> whole = lines_of(lines, text, edition.level_places, names);
+    const std::vector<Span> whole = lines_of(lines, text, listed, names);
     const std::vector<Span>& spans = whole.empty() ? names : whole;
+    const std::vector<Moved> moved = new_order(listed, order);
+    const auto text_of = [&](const Moved& each) {
+        const Span& span = spans[each.from];
+        std::string written(text.substr(span.from, span.to - span.from));
+        if (each.alone)
+            written.replace(names[each.from].from - span.from,
+                            names[each.from].to - names[each.from].from,
+                            plan.levels[each.alone].name);
+        return written;
+    };
+    // Levels of a group that does not stay together are more than were listed: they take the place
+    // of the group, where all that follow move on.
+    const auto apart = std::find_if(moved.begin(), moved.end(), [](const Moved& each) {
+        return static_cast<bool>(each.alone);
+    });
     std::vector<Replacement> all;
-    std::vector<bool> used(order.size());
-    for (std::size_t i = 0; i < order.size(); ++i) {
-        for (std::size_t from = 0; from < used.size(); ++from) {
-            if (used[from] || edition.levels[from] != order[i]) continue;
-            used[from] = true;
-            if (from != i)
-                all.push_back(
-                    {spans[i], std::string(text.substr(spans[from].from,
-                                                       spans[from].to - spans[from].from))});
-            break;
-        }
+    std::size_t next = 0;
+    for (std::size_t i = 0; i < spans.size(); ++i) {
+        std::size_t count = 1;
+        if (apart != moved.end() && apart->from == i) count += moved.size() - listed.size();
+        std::string here;
+        const bool stays = count == 1 && moved[next].from == i && !moved[next].alone;
+        for (; count > 0; --count)
+            here.append(here.empty() || !whole.empty() ? "" : ", ").append(text_of(moved[next++]));
+        if (!stays) all.push_back({spans[i], here});
     }
     return all;
 }

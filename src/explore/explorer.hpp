@@ -37,8 +37,8 @@ struct Options {
     unsigned jobs = 1;            ///< threads; what is found does not depend on them
     std::size_t most_situations = 10'000'000;
     std::size_t most_bytes = std::size_t{4} << 30; ///< for situations, and what goes on in moves
-    bool quit_anywhere = false;            ///< and launch again; else only once it has ended
-    std::optional<flow::SavedStore> saved; ///< with which it begins
+    bool quit_anywhere = false;           ///< and launch again; else only once it has ended
+    std::optional<flow::KeptStore> saved; ///< with which it begins
     /// Begins as that says; unset: where a walk of the edition does.
     std::optional<plan::Start> start;
     /// Begins there, with nothing going on.

@@ -2,6 +2,7 @@
 #include "explore/lost_facts.hpp"
 #include "plan/level_tree.hpp"
 #include "plan/names.hpp"
+#include "plan/questions.hpp"
 #include "plan/texts.hpp"
 
 #include <algorithm>
@@ -84,20 +85,20 @@ private:
             if (!at || (path.from != at && (path.to != at || path.one_way))) continue;
             ways = true;
             if (!path.gate) continue;
-            std::vector<LevelId> needed;
-            for (const LevelId level : plan_.gates[path.gate].needs) {
-                if (!is_shown(explorer_.levels_of(row), level)) needed.push_back(level);
-            }
+            const plan::Gate& gate = plan_.gates[path.gate];
+            const std::vector<std::string> needed =
+                plan::lacking(plan_, gate.needs, gate.any_of, [&](LevelId level) {
+                    return is_shown(explorer_.levels_of(row), level);
+                });
             if (!needed.empty())
-                all.push_back("gate " + plan_.gates[path.gate].name + " lacks " +
-                              plan::level_names(plan_, needed));
+                all.push_back("gate " + gate.name + " lacks " + plan::joined(needed));
         }
-        if (is_frozen(plan_, control)) {
+        if (is_frozen(plan_, control, flow::PlayerId{0})) {
             all.emplace_back("players are frozen");
         } else if (!ways) {
             all.emplace_back(at ? "no path leads away" : "players can't walk");
         }
-        for (const plan::MenuId menu : control.open_menus) {
+        for (const plan::MenuId menu : menus_open(control)) {
             for (const plan::ItemId item : plan_.menus[menu].items) {
                 const plan::ConditionId when = plan_.items[item].when;
                 all.push_back(
@@ -137,7 +138,7 @@ private:
         for (const Outcome* outcome : eventful_outcomes())
             refusals(*outcome, explorer_.effects()[outcome->effect]);
         std::set<plan::FactId> unsaved;
-        std::map<plan::FactId, std::vector<Departure>> left_over;
+        std::map<flow::FactSlot, std::vector<Departure>> left_over;
         for_moves(
             [&](const Effect& effect) {
                 return effect.ended || !effect.log.unloaded.empty() || begins_anew(effect);
@@ -147,9 +148,13 @@ private:
                 if (begins_anew(effect)) note_left_over(made, left_over);
                 unloaded_under(made, effect);
             });
-        for (const auto& [fact, new_games] : left_over) {
-            const auto read = left_over_fact(explorer_, fact, new_games);
+        std::set<plan::FactId> told;
+        for (const auto& [slot, new_games] : left_over) {
+            const plan::FactId fact = explorer_.layout().slots.fact(slot);
+            if (told.contains(fact)) continue; // another player's
+            const auto read = left_over_fact(explorer_, slot, new_games);
             if (!read) continue;
+            told.insert(fact);
             add("fact-left-over", {plan_.facts[fact].place, {ThingKind::fact, fact.value}},
                 "back at " + plan_.levels[explorer_.start_level()].name + ", " +
                     plan_.facts[fact].name + " is not what it was at the beginning, and " +
@@ -168,21 +173,22 @@ private:
     void unsaved_changes(const Made& made, std::set<plan::FactId>& said) {
         const Word* after = explorer_.row(made.leads_to);
         const Layout& layout = explorer_.layout();
-        for (const plan::FactId fact : layout.saved_facts) {
-            if (layout.facts[fact].get(after) == layout.saved[fact].get(after)) continue;
+        for (const flow::FactSlot slot : layout.saved_facts) {
+            if (layout.facts[slot].get(after) == layout.saved[slot].get(after)) continue;
+            const plan::FactId fact = layout.slots.fact(slot);
             if (!said.insert(fact).second) continue;
             add("unsaved-change", {plan_.facts[fact].place, {ThingKind::fact, fact.value}},
                 plan_.facts[fact].name + " has changed since it was saved, and the session ends",
                 through(made));
         }
     }
-    void note_left_over(const Made& made, std::map<plan::FactId, std::vector<Departure>>& all) {
+    void note_left_over(const Made& made, std::map<flow::FactSlot, std::vector<Departure>>& all) {
         const Word* after = explorer_.row(made.leads_to);
-        for (const plan::FactId fact : plan_.facts.ids()) {
-            const plan::Fact& about = plan_.facts[fact];
+        const Layout& layout = explorer_.layout();
+        for (const flow::FactSlot fact : layout.slots.ids()) {
+            const plan::Fact& about = plan_.facts[layout.slots.fact(fact)];
             if (about.lifetime != plan::Lifetime::session) continue;
-            if (explorer_.layout().facts[fact].get(after) == flow::fact_value(about.initial))
-                continue;
+            if (layout.facts[fact].get(after) == flow::fact_value(about.initial)) continue;
             all[fact].push_back({made.situation, made.leads_to, made.outcome->taken});
         }
     }
@@ -268,7 +274,7 @@ private:
             std::uint8_t& bits = reaches[situation];
             if (settled.ended || is_shown(explorer_.levels_of(row), explorer_.start_level()))
                 bits |= home;
-            if (settled.ended || !is_frozen(plan_, settled)) bits |= free;
+            if (settled.ended || !anybody_frozen(settled)) bits |= free;
             if (settled.ended || settled.veils.empty()) bits |= clear;
             if (settled.ended) bits |= end;
         }
@@ -318,6 +324,13 @@ private:
         saved_dead_ends([&](std::uint32_t situation) { return (reaches[situation] & end) != 0; });
     }
 
+    [[nodiscard]] bool anybody_frozen(const flow::State& settled) const {
+        for (std::size_t player = 0; player < explorer_.players().size(); ++player) {
+            if (is_frozen(plan_, settled, flow::PlayerId{player})) return true;
+        }
+        return false;
+    }
+
     /// Whether two situations have the same saved store.
     [[nodiscard]] bool same_store(const Word* one, const Word* other) const {
         const flow::State& control = explorer_.control_of(one);
@@ -326,7 +339,7 @@ private:
         return control.has_saved == as.has_saved &&
                control.saved_checkpoint == as.saved_checkpoint &&
                std::all_of(layout.saved_facts.begin(), layout.saved_facts.end(),
-                           [&](plan::FactId fact) {
+                           [&](flow::FactSlot fact) {
                                return layout.saved[fact].get(one) == layout.saved[fact].get(other);
                            });
     }
@@ -361,9 +374,10 @@ private:
     }
     [[nodiscard]] std::string store_text(const Word* row) const {
         std::vector<std::string> texts;
-        for (const plan::FactId fact : explorer_.layout().saved_facts) {
+        for (const flow::FactSlot slot : explorer_.layout().saved_facts) {
+            const plan::FactId fact = explorer_.layout().slots.fact(slot);
             texts.push_back(plan_.facts[fact].name + " " +
-                            plan::value_text(plan_, fact, explorer_.layout().saved[fact].get(row)));
+                            plan::value_text(plan_, fact, explorer_.layout().saved[slot].get(row)));
         }
         const auto& checkpoint = explorer_.control_of(row).saved_checkpoint;
         if (checkpoint) texts.push_back("checkpoint in " + plan_.levels[checkpoint->level].name);
@@ -376,13 +390,15 @@ private:
             const plan::Gate& gate = plan_.gates[id];
             bool opens = false;
             for (std::uint32_t set = 0; set < explorer_.level_sets() && !opens; ++set) {
-                opens = is_open(gate, explorer_.level_set(set));
+                opens = is_open(plan_, gate, explorer_.level_set(set));
             }
             if (!opens)
                 add("gate-never-opens", {gate.place, {ThingKind::gate, id.value}},
                     gate.name + " is closed in every situation" +
                         (edition ? " of edition " + plan_.editions[edition].name : std::string()) +
-                        ": it needs " + plan::level_names(plan_, gate.needs),
+                        ": it needs " +
+                        plan::joined(plan::lacking(plan_, gate.needs, gate.any_of,
+                                                   [](LevelId) { return false; })),
                     {});
         }
     }

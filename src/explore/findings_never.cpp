@@ -21,7 +21,7 @@ public:
         take_note(explorer_.boot_log());
         for (const Effect& effect : explorer_.effects()) take_note(effect.log);
         for (const Context& context : explorer_.contexts()) {
-            const auto& open = explorer_.control(context.control).open_menus;
+            const auto open = menus_open(explorer_.control(context.control));
             opened_.insert(open.begin(), open.end());
         }
     }
@@ -72,6 +72,11 @@ private:
         return false;
     }
 
+    [[nodiscard]] bool any_ships(const std::vector<LevelId>& in) const {
+        return in.empty() ||
+               std::any_of(in.begin(), in.end(), [&](LevelId level) { return ships(level); });
+    }
+
     [[nodiscard]] bool never_true(plan::ConditionId condition) const {
         return condition && !explorer_.came_true()[condition.value];
     }
@@ -86,7 +91,7 @@ private:
     void never_fired() {
         for (const plan::TriggerId id : plan_.triggers.ids()) {
             const plan::Trigger& trigger = plan_.triggers[id];
-            if (lists_run_.contains(trigger.steps) || !ships(trigger.in)) continue;
+            if (lists_run_.contains(trigger.steps) || !any_ships(trigger.in)) continue;
             const Owner owner{trigger.place, {ThingKind::trigger, id.value}};
             if (launch_could_change(trigger.when)) continue;
             if (never_true(trigger.when))
@@ -160,7 +165,7 @@ private:
         for (const plan::ItemId id : plan_.items.ids()) {
             const plan::Item& item = plan_.items[id];
             const plan::Menu& menu = plan_.menus[item.menu];
-            if (lists_run_.contains(item.steps) || !ships(menu.in)) continue;
+            if (lists_run_.contains(item.steps) || !any_ships(menu.in)) continue;
             const bool after_launch = !explorer_.options().quit_anywhere &&
                                       !opened_.contains(item.menu) && anything_saves_;
             if (launch_could_change(item.when) || after_launch) continue;

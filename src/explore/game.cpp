@@ -195,8 +195,10 @@ void Game::settle_now() {
 
 /// Unless they hurry, everyone stands still while anything is going on.
 void Game::linger() {
-    const bool held = flow_.frozen() || (pace_ == Pace::unhurried && going_on());
-    for (OnFoot& traveller : travellers_) {
+    const bool all_held = pace_ == Pace::unhurried && going_on();
+    for (std::uint32_t player = 0; player < travellers_.size(); ++player) {
+        OnFoot& traveller = travellers_[player];
+        const bool held = all_held || flow_.frozen(PlayerId{player});
         if (!traveller.on_the_way() || traveller.moving == !held) continue;
         traveller.moving = !held;
         triggers_.movement_changed();
@@ -310,9 +312,9 @@ void Game::finish_ways() {
 bool Game::set_out(const Move& move) {
     OnFoot& traveller = travellers_[move.player.value];
     const plan::GateId gate = plan_->paths[move.leg.path].gate;
-    const bool closed =
-        gate && !plan::is_open(plan_->gates[gate], [&](LevelId level) { return shown(level); });
-    if (closed || flow_.frozen() || traveller.at != geometry::start_of(*plan_, move.leg))
+    const bool closed = gate && !plan::is_open(*plan_, plan_->gates[gate],
+                                               [&](LevelId level) { return shown(level); });
+    if (closed || flow_.frozen(move.player) || traveller.at != geometry::start_of(*plan_, move.leg))
         return false;
     set_out_along(*plan_, traveller, move.leg, speed_of_move(move));
     traveller.at = {};
@@ -329,13 +331,14 @@ bool Game::start_move(const Move& move) {
     case Move::Kind::go: return set_out(move);
     case Move::Kind::press: {
         const plan::Item& item = plan_->items[move.item];
-        if (!flow_.menu_open(item.menu) || !flow_.holds(item.when, move.player)) return false;
+        if (!flow_.menu_open(item.menu, move.player) || !flow_.holds(item.when, move.player))
+            return false;
         flow_.press(move.item, move.player);
         return true;
     }
     case Move::Kind::after:
-        if (!flow_.menu_open(move.menu)) return false;
-        flow_.run_after(move.menu);
+        if (!flow_.menu_open(move.menu, move.player)) return false;
+        flow_.run_after(move.menu, flow_.open_for(move.menu, move.player));
         return true;
     case Move::Kind::launch: launch(move.level); return true;
     case Move::Kind::arrive:

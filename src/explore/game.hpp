@@ -101,9 +101,11 @@ public:
     void place(flow::PlayerId who, plan::WaypointId at, flow::RunId run) override;
     std::size_t pick(flow::PlayerId player, const plan::ChooseStep& choose) override;
     void veil_changed(plan::VeilId veil, bool up) override;
-    void freeze_changed(bool) override { triggers_.freezes_changed(); }
+    void freeze_changed(flow::PlayerId, bool) override { triggers_.freezes_changed(); }
     void became_live(plan::LevelId level) override { triggers_.became_live(level); }
-    void menu_changed(plan::MenuId menu, bool) override { triggers_.menu_changed(menu); }
+    void menu_changed(plan::MenuId menu, flow::PlayerId, bool) override {
+        triggers_.menu_changed(menu);
+    }
     void fact_changed(plan::FactId fact) override { triggers_.fact_changed(fact); }
     void rejudge_near() override { triggers_.rejudge_near(); }
     void triggers_armed() override { triggers_.arm(); }

@@ -57,7 +57,8 @@ void FactField::set(Word* row, flow::FactValue value) const {
 }
 
 Layout::Layout(const plan::Plan& plan, std::size_t player_count)
-    : facts(plan.facts.size()), saved(plan.facts.size()), spent(plan.triggers.size()) {
+    : slots(plan, player_count), facts(slots.size()), saved(slots.size()),
+      spent(plan.triggers.size()) {
     levels = take(number_bits);
     // These three fill the first word, by which moves are looked up.
     control = take(number_bits - 1);
@@ -68,13 +69,14 @@ Layout::Layout(const plan::Plan& plan, std::size_t player_count)
         kinds.push_back(
             {player.word, player.shift + Stands::place_bits, (Word{1} << Stands::kind_bits) - 1});
     }
-    for (const plan::FactId fact : plan.facts.ids()) {
-        facts[fact] = FactField(plan.facts[fact]);
-        facts[fact].field = take(facts[fact].bits());
-        if (plan.facts[fact].lifetime != plan::Lifetime::saved) continue;
-        saved_facts.push_back(fact);
-        saved[fact] = FactField(plan.facts[fact]);
-        saved[fact].field = take(saved[fact].bits());
+    for (const flow::FactSlot slot : slots.ids()) {
+        const plan::Fact& fact = plan.facts[slots.fact(slot)];
+        facts[slot] = FactField(fact);
+        facts[slot].field = take(facts[slot].bits());
+        if (fact.lifetime != plan::Lifetime::saved) continue;
+        saved_facts.push_back(slot);
+        saved[slot] = FactField(fact);
+        saved[slot].field = take(saved[slot].bits());
     }
     for (const plan::TriggerId trigger : plan.triggers.ids()) {
         if (!plan.triggers[trigger].once) continue;

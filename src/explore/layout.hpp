@@ -49,10 +49,11 @@ struct Layout {
     Field on_the_way;           ///< somebody is in the middle of a path
     std::vector<Field> players; ///< where each is (Stands)
     std::vector<Field> kinds;   ///< the upper bits of those
-    plan::Table<plan::FactId, FactField> facts;
-    plan::Table<plan::FactId, FactField> saved; ///< in the saved store; only of lifetime saved
-    plan::Table<plan::TriggerId, Field> spent;  ///< only of those with `once`
-    std::vector<plan::FactId> saved_facts;      ///< of lifetime saved
+    flow::FactSlots slots;
+    plan::Table<flow::FactSlot, FactField> facts;
+    plan::Table<flow::FactSlot, FactField> saved; ///< in the saved store; only of lifetime saved
+    plan::Table<plan::TriggerId, Field> spent;    ///< only of those with `once`
+    std::vector<flow::FactSlot> saved_facts;      ///< of lifetime saved
     std::vector<plan::TriggerId> once_triggers;
 
 private:

@@ -58,10 +58,11 @@ private:
 class Search {
 public:
     /// `is_initial`: as long as the fact has its initial value; else as long as it has not.
-    Search(Explorer& explorer, const ListFacts& lists, FactId fact, bool is_initial)
-        : explorer_(explorer), lists_(lists), fact_(fact),
-          initial_(flow::fact_value(explorer.plan().facts[fact].initial)), is_initial_(is_initial) {
-    }
+    Search(Explorer& explorer, const ListFacts& lists, flow::FactSlot slot, bool is_initial)
+        : explorer_(explorer), lists_(lists), slot_(slot),
+          fact_(explorer.layout().slots.fact(slot)),
+          initial_(flow::fact_value(explorer.plan().facts[fact_].initial)),
+          is_initial_(is_initial) {}
 
     std::optional<ReadFact> look(const std::vector<Departure>& departures) {
         for (const Departure& each : departures) {
@@ -105,7 +106,7 @@ private:
     };
 
     [[nodiscard]] bool stays(const Word* row) const {
-        return (explorer_.layout().facts[fact_].get(row) == initial_) == is_initial_;
+        return (explorer_.layout().facts[slot_].get(row) == initial_) == is_initial_;
     }
     [[nodiscard]] Runs runs_of(const Outcome& outcome) const {
         for (const ListId list : explorer_.effects()[outcome.effect].log.lists) {
@@ -135,6 +136,7 @@ private:
 
     Explorer& explorer_;
     const ListFacts& lists_;
+    flow::FactSlot slot_;
     FactId fact_;
     flow::FactValue initial_;
     bool is_initial_;
@@ -144,10 +146,11 @@ private:
 };
 
 /// Whether a move takes a fact's value away without being told to.
-bool loses(const Explorer& explorer, const ListFacts& lists, FactId fact, const Outcome& outcome) {
-    const plan::Fact& about = explorer.plan().facts[fact];
-    const auto initial = flow::fact_value(about.initial);
-    const auto& field = explorer.layout().facts[fact];
+bool loses(const Explorer& explorer, const ListFacts& lists, flow::FactSlot slot,
+           const Outcome& outcome) {
+    const FactId fact = explorer.layout().slots.fact(slot);
+    const auto initial = flow::fact_value(explorer.plan().facts[fact].initial);
+    const auto& field = explorer.layout().facts[slot];
     if (explorer.launches(outcome)) return false; // a new session
     const Word* row = explorer.row(outcome.first);
     if (field.get(row) == initial) return false;
@@ -165,11 +168,13 @@ std::vector<ReadFact> lost_facts(Explorer& explorer) {
     const plan::Plan& plan = explorer.plan();
     const ListFacts lists(plan);
     std::vector<ReadFact> lost;
-    for (const FactId fact : plan.facts.ids()) {
+    for (const flow::FactSlot slot : explorer.layout().slots.ids()) {
+        const FactId fact = explorer.layout().slots.fact(slot);
         if (plan.facts[fact].lifetime != plan::Lifetime::level) continue;
+        if (!lost.empty() && lost.back().fact == fact) continue; // another player's is told
         std::vector<const Outcome*> losses;
         explorer.for_outcomes([&](const Outcome& outcome) {
-            if (loses(explorer, lists, fact, outcome)) losses.push_back(&outcome);
+            if (loses(explorer, lists, slot, outcome)) losses.push_back(&outcome);
         });
         std::sort(losses.begin(), losses.end(), [](const Outcome* one, const Outcome* other) {
             return std::pair(one->first, one->taken) < std::pair(other->first, other->taken);
@@ -181,13 +186,13 @@ std::vector<ReadFact> lost_facts(Explorer& explorer) {
                     departures.push_back({loss->first, to, loss->taken});
             });
         }
-        if (auto found = Search(explorer, lists, fact, true).look(departures))
+        if (auto found = Search(explorer, lists, slot, true).look(departures))
             lost.push_back(std::move(*found));
     }
     return lost;
 }
 
-std::optional<ReadFact> left_over_fact(Explorer& explorer, FactId fact,
+std::optional<ReadFact> left_over_fact(Explorer& explorer, flow::FactSlot fact,
                                        const std::vector<Departure>& new_games) {
     return Search(explorer, ListFacts(explorer.plan()), fact, false).look(new_games);
 }

@@ -28,7 +28,7 @@ struct Departure {
 };
 /// A shortest way on which something goes by a fact that one of these moves, which begin a new
 /// game, has left with another value than it began with; before any list sets or resets it.
-std::optional<ReadFact> left_over_fact(Explorer& explorer, plan::FactId fact,
+std::optional<ReadFact> left_over_fact(Explorer& explorer, flow::FactSlot fact,
                                        const std::vector<Departure>& new_games);
 
 } // namespace hestrel::explore

@@ -153,7 +153,8 @@ std::optional<MemoEntry> MemoBuilder::quiet(std::uint32_t number, const Word* ro
     if (to == UINT32_MAX) return std::nullopt;
     MemoEntry made;
     const plan::GateId gate = plan_->paths[move.leg.path].gate;
-    if (gate && !is_open(plan_->gates[gate], packed_->levels_of(row))) return made; // can't be done
+    if (gate && !is_open(*plan_, plan_->gates[gate], packed_->levels_of(row)))
+        return made; // can't be done
     Outcome outcome;
     outcome.first = situation;
     outcome.taken = number_of(number, {});

@@ -35,7 +35,8 @@ PlaceMemo& MemoTable::find_place(ContextMemo& context, std::size_t player, const
         found->place = {context.context.levels, context.context.control, stand, situation, 0};
         const flow::State& control = packed_->control_of(row);
         const plan::WaypointId at = packed_->stands()[stand].at;
-        if (at && !control.ended && !is_frozen(*plan_, control)) {
+        const flow::PlayerId goes{player};
+        if (at && !control.ended && !is_frozen(*plan_, control, goes)) {
             for (const std::uint32_t move : moves_->of_player(player, at))
                 found->moves.emplace_back(move);
         }

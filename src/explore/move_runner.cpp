@@ -25,16 +25,20 @@ bool next_picks(std::vector<std::size_t>& picks, const Game& game) {
     return true;
 }
 
+flow::FactValue initial(const plan::Plan& plan, const Layout& layout, flow::FactSlot slot) {
+    return flow::fact_value(plan.facts[layout.slots.fact(slot)].initial);
+}
+
 /// A row of which facts and the saved store are set.
 std::vector<Word> row_of(const plan::Plan& plan, const Layout& layout,
-                         const plan::Table<plan::FactId, flow::FactValue>& facts,
+                         const flow::FactValues& facts,
                          const std::optional<flow::SavedStore>& saved) {
     std::vector<Word> row(layout.words);
-    for (const plan::FactId fact : plan.facts.ids())
+    for (const flow::FactSlot fact : layout.slots.ids())
         layout.facts[fact].set(row.data(), facts[fact]);
-    for (const plan::FactId fact : layout.saved_facts) {
-        layout.saved[fact].set(row.data(), saved ? saved->facts[fact.value]
-                                                 : flow::fact_value(plan.facts[fact].initial));
+    for (const flow::FactSlot fact : layout.saved_facts) {
+        layout.saved[fact].set(row.data(),
+                               saved ? saved->facts[fact] : initial(plan, layout, fact));
     }
     return row;
 }
@@ -58,6 +62,17 @@ Ending way_of(const plan::Plan& plan, const Layout& layout, Game& game) {
 }
 
 } // namespace
+
+std::vector<std::string> names_of_players(const plan::Plan& plan,
+                                          const std::vector<plan::PlayerKindId>& kinds) {
+    std::vector<std::string> names;
+    for (const plan::PlayerKindId kind : kinds) {
+        std::string name = kind ? plan.players[kind].name : std::string("player");
+        if (kinds.size() > 1) name += "-" + std::to_string(names.size() + 1);
+        names.push_back(std::move(name));
+    }
+    return names;
+}
 
 Ending ending_of(const plan::Plan& plan, const Layout& layout, const flow::Snapshot& now) {
     Ending way;
@@ -89,15 +104,15 @@ MoveRunner::MoveRunner(const plan::Plan& plan, plan::EditionId edition,
 Game& MoveRunner::resume(const Unpacked& from) {
     flow::Facts& facts = game_.flow().facts();
     facts.record(nullptr);
-    for (const plan::FactId fact : plan_->facts.ids())
+    for (const flow::FactSlot fact : layout_->slots.ids())
         facts.resume(fact, layout_->facts[fact].get(from.row));
     if (from.control->has_saved) {
         flow::SavedStore store;
         store.checkpoint = from.control->saved_checkpoint;
-        for (const plan::FactId fact : plan_->facts.ids())
-            store.facts.push_back(flow::fact_value(plan_->facts[fact].initial));
-        for (const plan::FactId fact : layout_->saved_facts)
-            store.facts[fact.value] = layout_->saved[fact].get(from.row);
+        for (const flow::FactSlot fact : layout_->slots.ids())
+            store.facts.push(initial(*plan_, *layout_, fact));
+        for (const flow::FactSlot fact : layout_->saved_facts)
+            store.facts[fact] = layout_->saved[fact].get(from.row);
         facts.resume_saved(std::move(store));
     } else {
         facts.resume_saved(std::nullopt);
@@ -172,12 +187,13 @@ MoveRun MoveRunner::try_out(std::span<const Move> moves, const Unpacked& from) {
 std::vector<Ending> MoveRunner::boot(const plan::Plan& plan, plan::EditionId edition,
                                      const std::vector<plan::PlayerKindId>& players, Pace pace,
                                      const Layout& layout, const plan::Start& start,
-                                     const std::optional<flow::SavedStore>& saved,
+                                     const std::optional<flow::KeptStore>& saved,
                                      std::vector<bool>& came_true) {
     std::vector<Ending> ways;
     std::vector<std::size_t> picks;
     do {
-        Game game(plan, edition, players, pace, flow::setup_of(plan, start, saved));
+        Game game(plan, edition, players, pace,
+                  flow::setup_of(plan, start, names_of_players(plan, players), saved));
         game.flow().record_true(&came_true);
         game.boot(start.level, start.at, picks, start.loaded);
         ways.push_back(way_of(plan, layout, game));

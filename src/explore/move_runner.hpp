@@ -42,6 +42,10 @@ struct MoveRun {
 };
 
 /// A game as it stands, as if a move had ended so.
+/// What players are called who have no names of their own: "carrier"; of several "carrier-1".
+std::vector<std::string> names_of_players(const plan::Plan& plan,
+                                          const std::vector<plan::PlayerKindId>& kinds);
+
 Ending ending_of(const plan::Plan& plan, const Layout& layout, const flow::Snapshot& now);
 
 class MoveRunner {
@@ -56,7 +60,7 @@ public:
                                                   const std::vector<plan::PlayerKindId>& players,
                                                   Pace pace, const Layout& layout,
                                                   const plan::Start& start,
-                                                  const std::optional<flow::SavedStore>& saved,
+                                                  const std::optional<flow::KeptStore>& saved,
                                                   std::vector<bool>& came_true);
 
     /// The game in that situation; what it is asked is noted.

@@ -19,17 +19,30 @@ constexpr std::initializer_list<plan::Operation> where{plan::Operation::at,
 /// Whether it matters to a list who fired it.
 bool depends_on_firer(const plan::StepList& list) {
     return std::any_of(list.steps.begin(), list.steps.end(), [](const plan::Step& step) {
-        if (const auto* veil = std::get_if<plan::VeilStep>(&step.what))
-            return veil->who == plan::Who::firer;
-        if (const auto* unveil = std::get_if<plan::UnveilStep>(&step.what))
-            return unveil->who == plan::Who::firer;
-        if (const auto* place = std::get_if<plan::PlaceStep>(&step.what))
-            return place->who == plan::Who::firer;
+        const auto who = std::visit(
+            [](const auto& what) -> plan::Who {
+                if constexpr (requires { what.who; }) return what.who;
+                return plan::Who::all;
+            },
+            step.what);
+        if (who == plan::Who::firer) return true;
         if (const auto* wait = std::get_if<plan::WaitStep>(&step.what))
             return static_cast<bool>(wait->until); // which can ask how fast it moves
         return std::holds_alternative<plan::ChooseStep>(step.what) ||
                std::holds_alternative<plan::CaseStep>(step.what) ||
                std::holds_alternative<plan::ReturnStep>(step.what);
+    });
+}
+
+/// Whether a menu is ever opened, or left open, for one player only.
+bool opens_for_one(const plan::Plan& plan, plan::MenuId menu) {
+    return std::any_of(plan.lists.begin(), plan.lists.end(), [&](const plan::StepList& list) {
+        return std::any_of(list.steps.begin(), list.steps.end(), [&](const plan::Step& step) {
+            const auto* open = std::get_if<plan::OpenStep>(&step.what);
+            const auto* close = std::get_if<plan::CloseStep>(&step.what);
+            return (open != nullptr && open->menu == menu && open->who == plan::Who::firer) ||
+                   (close != nullptr && close->menu == menu && close->who == plan::Who::firer);
+        });
     });
 }
 
@@ -70,7 +83,8 @@ void Moves::list_items() {
     for (const plan::MenuId menu : plan_->menus.ids()) {
         for (const plan::ItemId item : plan_->menus[menu].items) {
             const plan::ConditionId when = plan_->items[item].when;
-            const bool by_any = depends_on_firer(plan_->lists[plan_->items[item].steps]) ||
+            const bool by_any = opens_for_one(*plan_, menu) ||
+                                depends_on_firer(plan_->lists[plan_->items[item].steps]) ||
                                 (when && plan_->conditions[when].asks(where));
             for (std::uint32_t player = 0; player < (by_any ? players_->size() : 1); ++player) {
                 of_menu_[menu].push_back(static_cast<std::uint32_t>(all_.size()));
@@ -78,8 +92,11 @@ void Moves::list_items() {
             }
         }
         if (!plan_->menus[menu].after) continue;
-        of_menu_[menu].push_back(static_cast<std::uint32_t>(all_.size()));
-        all_.push_back({Move::Kind::after, PlayerId{0}, {}, 0, {}, menu, {}, 0});
+        for (std::uint32_t player = 0;
+             player < (opens_for_one(*plan_, menu) ? players_->size() : 1); ++player) {
+            of_menu_[menu].push_back(static_cast<std::uint32_t>(all_.size()));
+            all_.push_back({Move::Kind::after, PlayerId{player}, {}, 0, {}, menu, {}, 0});
+        }
     }
 }
 
@@ -125,8 +142,13 @@ std::vector<std::uint32_t> Moves::anywhere(const std::vector<LevelThere>& levels
     std::vector<std::uint32_t> moves;
     if (control.booting) return moves;
     if (control.ended) return {launch_};
-    for (const plan::MenuId menu : control.open_menus)
-        moves.insert(moves.end(), of_menu_[menu].begin(), of_menu_[menu].end());
+    for (const auto& [menu, who] : control.open_menus) {
+        for (const std::uint32_t move : of_menu_[menu]) {
+            // What comes by itself comes once to a menu that is open for all.
+            const PlayerId by = who || all_[move].kind == Move::Kind::press ? who : PlayerId{0};
+            if (!by || all_[move].player == by) moves.push_back(move);
+        }
+    }
     if (rules_.pace == Pace::hurried) add_meanwhile(levels, control, moves);
     if (rules_.quit_anywhere) moves.push_back(launch_);
     return moves;

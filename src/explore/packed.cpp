@@ -25,8 +25,9 @@ std::vector<Word> Packed::row_of(const Ending& way) {
 
 ReadSet Packed::read_set_of(const MoveRun& trial, const Word* row, std::uint32_t mover) {
     ReadSet asked;
-    for (const plan::FactId fact : trial.facts.now) asked.ask_for(layout_.facts[fact].field, row);
-    for (const plan::FactId fact : trial.facts.saved) asked.ask_for(layout_.saved[fact].field, row);
+    for (const flow::FactSlot fact : trial.facts.now) asked.ask_for(layout_.facts[fact].field, row);
+    for (const flow::FactSlot fact : trial.facts.saved)
+        asked.ask_for(layout_.saved[fact].field, row);
     for (const plan::TriggerId trigger : trial.once) asked.ask_for(layout_.spent[trigger], row);
     for (std::uint32_t player = 0; player < kinds_.size(); ++player) {
         if (player == mover) continue; // its place is known

@@ -146,8 +146,10 @@ std::string difference_text(const Explorer& explorer, std::uint32_t one, std::ui
     const Word* row = explorer.row(one);
     const Word* as = explorer.row(other);
     std::vector<std::string> parts;
-    for (const plan::FactId fact : plan.facts.ids()) {
-        const auto& field = explorer.layout().facts[fact];
+    const flow::FactSlots& slots = explorer.layout().slots;
+    for (const flow::FactSlot slot : slots.ids()) {
+        const plan::FactId fact = slots.fact(slot);
+        const auto& field = explorer.layout().facts[slot];
         if (field.get(row) == field.get(as)) continue;
         const auto value = [&](const Word* of) {
             return value_text(plan, plan.facts[fact], field.get(of));
@@ -174,7 +176,7 @@ std::string difference_text(const Explorer& explorer, std::uint32_t one, std::ui
             parts.push_back("veil " + plan.veils[veil].name + " is up or not");
     }
     for (const plan::MenuId menu : plan.menus.ids()) {
-        const auto open = [&](const flow::State& in) { return in.open_menus.contains(menu); };
+        const auto open = [&](const flow::State& in) { return menus_open(in).contains(menu); };
         if (open(control) != open(other_control))
             parts.push_back("menu " + plan.menus[menu].name + " is open or not");
     }

@@ -14,10 +14,22 @@ std::vector<plan::VeilId> veils_up(const flow::State& settled) {
     return veils;
 }
 
-bool is_frozen(const plan::Plan& plan, const flow::State& settled) {
-    return settled.frozen_by_step || settled.switching || settled.booting ||
+std::set<plan::MenuId> menus_open(const flow::State& settled) {
+    std::set<plan::MenuId> menus;
+    for (const auto& [menu, who] : settled.open_menus) menus.insert(menu);
+    return menus;
+}
+
+bool is_frozen(const plan::Plan& plan, const flow::State& settled, flow::PlayerId player) {
+    const auto is_for = [&](flow::PlayerId who) { return !who || who == player; };
+    return settled.frozen_by_step.contains(player) || settled.switching || settled.booting ||
            std::any_of(settled.open_menus.begin(), settled.open_menus.end(),
-                       [&](plan::MenuId menu) { return plan.menus[menu].pauses; });
+                       [&](const flow::OpenMenu& open) {
+                           return is_for(open.second) && plan.menus[open.first].pauses;
+                       }) ||
+           std::any_of(settled.runs.begin(), settled.runs.end(), [&](const flow::RunState& run) {
+               return run.lifts && is_for(run.lifts_for);
+           });
 }
 
 bool is_there(const std::vector<LevelThere>& levels, plan::LevelId level) {
@@ -73,8 +85,9 @@ bool at_rest(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
            attachable(tree, levels, settled).levels.empty();
 }
 
-bool is_open(const plan::Gate& gate, const std::vector<LevelThere>& levels) {
-    return plan::is_open(gate, [&](plan::LevelId level) { return is_shown(levels, level); });
+bool is_open(const plan::Plan& plan, const plan::Gate& gate,
+             const std::vector<LevelThere>& levels) {
+    return plan::is_open(plan, gate, [&](plan::LevelId level) { return is_shown(levels, level); });
 }
 
 } // namespace hestrel::explore

@@ -12,6 +12,7 @@
 #include "plan/plan.hpp"
 
 #include <cstdint>
+#include <set>
 #include <vector>
 
 namespace hestrel::explore {
@@ -133,8 +134,10 @@ struct MoveLog {
 
 /// Veils that are up for anybody, each once.
 std::vector<plan::VeilId> veils_up(const flow::State& settled);
-/// Whether players can't move: by a step, or a menu that pauses.
-bool is_frozen(const plan::Plan& plan, const flow::State& settled);
+/// Menus that are open for anybody.
+std::set<plan::MenuId> menus_open(const flow::State& settled);
+/// Whether a player can't move: by a step, or a menu that pauses.
+bool is_frozen(const plan::Plan& plan, const flow::State& settled, flow::PlayerId player);
 /// Neither absent nor leaving.
 bool is_there(const std::vector<LevelThere>& levels, plan::LevelId level);
 bool is_shown(const std::vector<LevelThere>& levels, plan::LevelId level);
@@ -152,6 +155,6 @@ Attachable attachable(const plan::LevelTree& tree, const std::vector<LevelThere>
 bool at_rest(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
              const flow::State& settled);
 /// Whether a gate lets players through.
-bool is_open(const plan::Gate& gate, const std::vector<LevelThere>& levels);
+bool is_open(const plan::Plan& plan, const plan::Gate& gate, const std::vector<LevelThere>& levels);
 
 } // namespace hestrel::explore

@@ -18,9 +18,7 @@ plan::UntilStep until(plan::Plan& plan, std::string_view what, plan::LevelId lev
 } // namespace
 
 std::string player_name(const Explorer& explorer, std::size_t player) {
-    const plan::PlayerKindId kind = explorer.players()[player];
-    return (kind ? explorer.plan().players[kind].name : std::string("player")) +
-           (explorer.players().size() == 1 ? "" : "-" + std::to_string(player + 1));
+    return names_of_players(explorer.plan(), explorer.players())[player];
 }
 
 plan::Route route_of(const Explorer& explorer, std::span<const std::uint32_t> taken,
@@ -33,14 +31,18 @@ plan::Route route_of(const Explorer& explorer, std::span<const std::uint32_t> ta
     if (const auto& saved = explorer.options().saved) {
         route.start.checkpoint = saved->checkpoint;
         route.start.saved.emplace();
-        for (const plan::FactId fact : explorer.layout().saved_facts)
-            route.start.saved->push_back(flow::assignment_of(plan, fact, saved->facts[fact.value]));
+        for (const plan::FactId fact : plan.facts.ids()) {
+            if (plan.facts[fact].lifetime == plan::Lifetime::saved)
+                route.start.saved->push_back(
+                    flow::assignment_of(plan, fact, saved->facts[fact.value]));
+        }
     }
     route.unhurried = explorer.options().pace == Pace::unhurried;
+    const std::vector<std::string> names = names_of_players(plan, kinds);
     for (std::size_t player = 0; player < kinds.size(); ++player) {
         plan::RoutePlayer& added = route.players.emplace_back();
         added.kind = kinds[player];
-        added.name = player_name(explorer, player);
+        added.name = names[player];
     }
     geometry::WayFinder ways(plan);
     std::uint32_t turn = 0;

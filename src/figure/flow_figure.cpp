@@ -1,6 +1,7 @@
 #include "figure/flow_figure.hpp"
 
 #include "figure/palette.hpp"
+#include "figure/plain_names.hpp"
 #include "plan/level_tree.hpp"
 #include "plan/names.hpp"
 #include "plan/questions.hpp"
@@ -120,17 +121,36 @@ std::string_view slack_colour(const plan::Plan& plan, const std::optional<Micros
     return *slack < plan::wanted_slack(plan) ? palette::little_slack : palette::enough_slack;
 }
 
-/// "trigger quay-approach" without its kind, which the arrow's look does not need.
-std::string short_list_name(const plan::Plan& plan, plan::ListId list) {
-    std::string name = plan::list_name(plan, list);
-    for (const std::string_view kind : {"trigger ", "item "}) {
-        if (name.starts_with(kind)) return name.substr(kind.size());
-    }
-    return name;
-}
+/// What lists are called on arrows: "quay-approach", without its kind, which the arrow's look does
+/// not need.
+class ListNames {
+public:
+    explicit ListNames(const plan::Plan& plan)
+        : plan_(plan), triggers_(plan.triggers), menus_(plan.menus) {}
 
-std::string arrow_label(const plan::Plan& plan, const FlowArrow& arrow) {
-    std::string label = " " + short_list_name(plan, arrow.list); // spaces keep it off other lines
+    [[nodiscard]] std::string operator()(plan::ListId list) const {
+        const plan::StepList& steps = plan_.lists[list];
+        switch (steps.owner) {
+        case plan::OwnerKind::trigger:
+            return triggers_(plan_.triggers[plan::TriggerId{steps.index}].name);
+        case plan::OwnerKind::item: {
+            const plan::Item& item = plan_.items[plan::ItemId{steps.index}];
+            return menus_(plan_.menus[item.menu].name) + "." + item.name;
+        }
+        case plan::OwnerKind::after:
+            return "after " + menus_(plan_.menus[plan::MenuId{steps.index}].name);
+        default: return plan::list_name(plan_, list);
+        }
+    }
+
+private:
+    const plan::Plan& plan_;
+    PlainNames triggers_;
+    PlainNames menus_;
+};
+
+std::string arrow_label(const ListNames& names, const FlowArrow& arrow) {
+    std::string label = " " + names(arrow.list); // spaces keep it off other lines
     if (arrow.lists > 1) label += fmt::format(" and {} more", arrow.lists - 1);
     label += ' ';
     if (arrow.slack)
@@ -198,6 +218,7 @@ FlowChart flow_chart(const plan::Plan& plan, const std::vector<walk::Record>& re
 Graph flow_figure(const plan::Plan& plan, const std::vector<walk::Record>& records,
                   const FlowChart& chart) {
     Graph graph;
+    const ListNames names(plan);
     graph.title =
         fmt::format("Flow – {}, arrows with the least slack of any walk", on_one_line(plan.name));
     graph.description =
@@ -230,7 +251,7 @@ Graph flow_figure(const plan::Plan& plan, const std::vector<walk::Record>& recor
         const std::string_view colour = slack_colour(plan, arrow.slack);
         graph.dot += fmt::format(
             "b{} -> b{} [id=\"a{}\", label={}, color=\"{}\", fontcolor=\"{}\", penwidth={}];\n",
-            arrow.from, arrow.to, i, dot_string(arrow_label(plan, arrow)), colour, colour,
+            arrow.from, arrow.to, i, dot_string(arrow_label(names, arrow)), colour, colour,
             arrow.switches ? "2.4" : "1");
         std::string said =
             fmt::format("{} → {}: {}", chart.boxes[arrow.from].name, chart.boxes[arrow.to].name,

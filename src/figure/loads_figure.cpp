@@ -1,5 +1,6 @@
 #include "figure/loads_figure.hpp"
 
+#include "plan/questions.hpp"
 #include "tables/words.hpp"
 
 #include <algorithm>
@@ -153,10 +154,10 @@ private:
             bar.to.y += 2;
             bar.to.x = std::max(bar.to.x, bar.from.x + 4);
             sheet_.rect(bar, palette::gap);
-            sheet_.hot(bar,
-                       fmt::format("{}: gap\n{:.2f} to {:.2f} s ({})", plan_.levels[level].name,
-                                   plan::in_seconds(gap.from), plan::in_seconds(gap.to),
-                                   tables::short_time(gap.to - gap.from)));
+            sheet_.hot(bar, fmt::format("{}: gap\n{:.2f} to {:.2f} s ({})",
+                                        plan::place_name(plan_, level), plan::in_seconds(gap.from),
+                                        plan::in_seconds(gap.to),
+                                        tables::short_time(gap.to - gap.from)));
         }
     }
 
@@ -171,7 +172,7 @@ std::string loads_description(const plan::Plan& plan, const walk::Record& record
     std::string text = tables::counted(record.loads.size(), "load") + ".";
     if (record.gaps.empty()) text += " No gaps.";
     for (const walk::Gap& gap : record.gaps) {
-        text += fmt::format(" A gap of {1} in {0} from {2} on.", plan.levels[gap.level].name,
+        text += fmt::format(" A gap of {1} in {0} from {2} on.", plan::place_name(plan, gap.level),
                             tables::short_time(gap.to - gap.from), tables::short_time(gap.from));
     }
     return text;

@@ -4,8 +4,10 @@
 #include "figure/heaps.hpp"
 #include "figure/labels.hpp"
 #include "figure/map_axis.hpp"
+#include "figure/plain_names.hpp"
 #include "geometry/crossing.hpp"
 #include "geometry/ways.hpp"
+#include "plan/questions.hpp"
 #include "tables/words.hpp"
 
 #include <algorithm>
@@ -202,26 +204,37 @@ private:
             many_areas();
             return;
         }
-        for (const plan::Level& level : plan_.levels) {
+        for (const plan::LevelId id : plan_.levels.ids()) {
+            const plan::Level& level = plan_.levels[id];
             if (level.world != world_) continue;
             for (const plan::Box& box : level.seen_from)
                 outline(at(corners_of(box)), palette::area_edge, 1, Dash::dotted);
-            bool named = false;
+            bool named = is_later_variant(id); // the place has one name
             for (const plan::Box& box : level.area) {
                 const std::vector<Point> points = at(corners_of(box));
                 sheet_.polygon(points, palette::area);
                 outline(points, palette::area_edge, 1, Dash::solid);
                 std::string said = level.name;
+                if (level.variants) said += ", one of " + plan::place_name(plan_, id);
                 if (!level.title.empty()) said += "\n" + level.title;
                 if (level.near)
                     said += fmt::format("\nstreams in within {:g} m, out beyond {:g} m",
                                         level.near->load, level.near->unload);
                 sheet_.hot(around(points), said);
                 if (!named)
-                    names_.push_back({level.name, around(points), true, palette::ink, normal_text});
+                    names_.push_back({plan::place_name(plan_, id), around(points), true,
+                                      palette::ink, normal_text});
                 named = true;
             }
         }
+    }
+
+    /// Whether it is a variant of a place of which another stands on the map before it.
+    [[nodiscard]] bool is_later_variant(plan::LevelId id) const {
+        const plan::GroupId variants = plan_.levels[id].variants;
+        return variants && plan::any_of_group(plan_, variants, [&](plan::LevelId other) {
+                   return other < id && !plan_.levels[other].area.empty();
+               });
     }
 
     /// All areas, then their edges: gnuplot takes its time for each change of what is drawn.
@@ -302,7 +315,8 @@ private:
             }
             outline(points, palette::trigger, 1.2, Dash::dashed);
             sheet_.hot(around(points), "trigger " + trigger.name);
-            names_.push_back({trigger.name, around(points), false, palette::trigger});
+            names_.push_back(
+                {trigger_names_(trigger.name), around(points), false, palette::trigger});
         }
         draw_heaps(
             many, "trigger", {"", {}, false, palette::trigger},
@@ -320,9 +334,9 @@ private:
             sheet_.line({from, to}, palette::walked.at(colour), 3);
         }
         for (const walk::Gap& gap : longest(record_.gaps)) {
-            const std::string said =
-                fmt::format("a gap in {} for {} from {:.2f} s on", plan_.levels[gap.level].name,
-                            tables::short_time(gap.to - gap.from), plan::in_seconds(gap.from));
+            const std::string said = fmt::format(
+                "a gap in {} for {} from {:.2f} s on", plan::place_name(plan_, gap.level),
+                tables::short_time(gap.to - gap.from), plan::in_seconds(gap.from));
             for (const TrackPart& part :
                  walked_within(plan_, record_, gap.player, gap.from, gap.to)) {
                 if (part.world != world_) continue;
@@ -368,7 +382,7 @@ private:
             sheet_.rect(box, palette::ink);
             sheet_.hot(box, "gate " + plan_.gates[path.gate].name);
             labels_.block(box);
-            names_.push_back({plan_.gates[path.gate].name, box, false, palette::ink});
+            names_.push_back({gate_names_(plan_.gates[path.gate].name), box, false, palette::ink});
         }
     }
 
@@ -385,7 +399,7 @@ private:
             const Extent box = around(point, dot);
             sheet_.hot(box, "waypoint " + waypoint.name);
             labels_.block(box);
-            names_.push_back({waypoint.name, box, false, palette::muted});
+            names_.push_back({waypoint_names_(waypoint.name), box, false, palette::muted});
         }
         draw_heaps(many, "waypoint", {"", {}, false, palette::muted}, [&](const Heaps::Heap& heap) {
             sheet_.disc(heap.points.front(), dot, palette::ink);
@@ -445,6 +459,9 @@ private:
     }
 
     const plan::Plan& plan_;
+    const PlainNames trigger_names_{plan_.triggers};
+    const PlainNames gate_names_{plan_.gates};
+    const PlainNames waypoint_names_{plan_.waypoints};
     const walk::Record& record_;
     WorldId world_;
     Sheet& sheet_;

@@ -2,6 +2,7 @@
 
 #include "figure/cell_grid.hpp"
 #include "figure/palette.hpp"
+#include "figure/plain_names.hpp"
 #include "tables/explore_tables.hpp"
 #include "tables/words.hpp"
 
@@ -123,10 +124,6 @@ void lump_rows(SituationsResidency& residency) {
     rows = std::move(kept);
 }
 
-std::string place_name(const plan::Plan& plan, WaypointId at) {
-    return at ? plan.waypoints[at].name : "nowhere";
-}
-
 } // namespace
 
 SituationsResidency situations_residency(const explore::Explorer& explorer) {
@@ -148,8 +145,10 @@ SituationsResidency situations_residency(const explore::Explorer& explorer) {
     for (const tables::Presence& each : presences)
         residency.rows[rows.at(each.level)].cells[columns.at(each.at)] = {each.loaded, each.shown};
     join_alike(residency);
+    const PlainNames names(plan.waypoints);
     for (Column& column : residency.columns) {
-        column.name = place_name(plan, column.places.front());
+        const WaypointId at = column.places.front();
+        column.name = at ? names(plan.waypoints[at].name) : "nowhere";
         if (column.places.size() > 1)
             column.name += fmt::format(" and {} more", column.places.size() - 1);
     }

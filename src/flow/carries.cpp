@@ -20,47 +20,51 @@ void add(Carries& to, const Carries& more) {
 }
 
 void CarryLog::begin(const Facts& facts) {
-    for (const FactId fact : plan_->facts.ids()) known_[fact] = facts.all()[fact];
+    known_ = facts.all();
     restoring_ = {};
     all_.clear();
     touched_.clear();
 }
 
-void CarryLog::changed(FactId fact, CarryCause by, const Facts& facts, Carrying how) {
-    const FactValue value = facts.all()[fact];
-    all_.push_back({fact, by, std::exchange(known_[fact], value), value, how});
+void CarryLog::changed(FactSlot slot, CarryCause by, const Facts& facts, Carrying how) {
+    const FactValue value = facts.all()[slot];
+    all_.push_back({facts.slots().fact(slot), by, std::exchange(known_[slot], value), value, how});
 }
 
 void CarryLog::note(const Event& event, CarryCause by, const Facts& facts) {
     if (event.kind != EventKind::fact_set) restoring_ = {};
-    const FactId fact{event.detail};
+    const auto initial = [&](FactSlot slot) {
+        return fact_value(plan_->facts[facts.slots().fact(slot)].initial);
+    };
     switch (event.kind) {
     case EventKind::fact_set:
     case EventKind::fact_reset: {
+        const FactSlot slot = facts.slots().of(FactId{event.detail}, event.player);
         if (!by.known()) { // a route sets it: that is no transition
-            known_[fact] = facts.all()[fact];
+            known_[slot] = facts.all()[slot];
             return;
         }
         const bool restores = restoring_ && restoring_ == event.run;
         const Carrying set = restores ? Carrying::restored : Carrying::set;
-        changed(fact, by, facts, event.kind == EventKind::fact_set ? set : Carrying::reset);
-        touched_[event.run].push_back(fact);
+        changed(slot, by, facts, event.kind == EventKind::fact_set ? set : Carrying::reset);
+        touched_[event.run].push_back(slot);
         return;
     }
     case EventKind::restored: restoring_ = event.run; return;
     case EventKind::saved:
-        for (const FactId each : plan_->facts.ids()) {
-            if (plan_->facts[each].lifetime == plan::Lifetime::saved)
-                changed(each, by, facts, Carrying::saved);
+        for (const FactSlot slot : facts.slots().ids()) {
+            if (plan_->facts[facts.slots().fact(slot)].lifetime == plan::Lifetime::saved)
+                changed(slot, by, facts, Carrying::saved);
         }
         return;
     case EventKind::switch_ended: {
         // What is as at the beginning has nothing to carry.
-        const std::vector<FactId> touched = std::exchange(touched_[event.run], {});
-        for (const FactId each : plan_->facts.ids()) {
-            const bool initial = facts.all()[each] == fact_value(plan_->facts[each].initial);
-            const bool known = std::find(touched.begin(), touched.end(), each) != touched.end();
-            if (by.known() && !initial && !known) changed(each, by, facts, Carrying::kept);
+        const std::vector<FactSlot> touched = std::exchange(touched_[event.run], {});
+        for (const FactSlot slot : facts.slots().ids()) {
+            const bool changed_here =
+                std::find(touched.begin(), touched.end(), slot) != touched.end();
+            if (by.known() && facts.all()[slot] != initial(slot) && !changed_here)
+                changed(slot, by, facts, Carrying::kept);
         }
         return;
     }
@@ -70,12 +74,12 @@ void CarryLog::note(const Event& event, CarryCause by, const Facts& facts) {
 
 void CarryLog::launched(const Facts& facts) {
     touched_.clear();
-    for (const FactId fact : plan_->facts.ids()) {
-        const bool initial = known_[fact] == fact_value(plan_->facts[fact].initial);
-        const bool saved = plan_->facts[fact].lifetime == plan::Lifetime::saved;
-        const FactValue now = facts.all()[fact];
-        if (initial && now == known_[fact]) continue;
-        changed(fact, {}, facts, saved ? Carrying::restored : Carrying::reset);
+    for (const FactSlot slot : facts.slots().ids()) {
+        const plan::Fact& fact = plan_->facts[facts.slots().fact(slot)];
+        const bool initial = known_[slot] == fact_value(fact.initial);
+        const bool saved = fact.lifetime == plan::Lifetime::saved;
+        if (initial && facts.all()[slot] == known_[slot]) continue;
+        changed(slot, {}, facts, saved ? Carrying::restored : Carrying::reset);
     }
 }
 

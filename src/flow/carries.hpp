@@ -42,7 +42,7 @@ void add(Carries& to, const Carries& more);
 /// Notes what becomes of facts while a game goes on.
 class CarryLog {
 public:
-    explicit CarryLog(const plan::Plan& plan) : plan_(&plan), known_(plan.facts.size()) {}
+    explicit CarryLog(const plan::Plan& plan) : plan_(&plan) {}
 
     /// Facts are so now; nothing was noted yet.
     void begin(const Facts& facts);
@@ -54,13 +54,13 @@ public:
     [[nodiscard]] const std::vector<Carried>& all() const { return all_; }
 
 private:
-    void changed(plan::FactId fact, CarryCause by, const Facts& facts, Carrying how);
+    void changed(FactSlot slot, CarryCause by, const Facts& facts, Carrying how);
 
     const plan::Plan* plan_;
-    plan::Table<plan::FactId, FactValue> known_;
+    FactValues known_;
     RunId restoring_;
     std::vector<Carried> all_;
-    std::map<RunId, std::vector<plan::FactId>> touched_; ///< by runs that have not switched yet
+    std::map<RunId, std::vector<FactSlot>> touched_; ///< by runs that have not switched yet
 };
 
 } // namespace hestrel::flow

@@ -1,6 +1,8 @@
 #include "flow/conditions.hpp"
 
+#include <algorithm>
 #include <boost/container/small_vector.hpp>
+#include <vector>
 
 namespace hestrel::flow {
 
@@ -8,18 +10,40 @@ namespace {
 
 using plan::Operation;
 
+/// Whether it is so of a level, or of a group: of any of its levels where it is one-of, else of
+/// all.
+bool of_levels(const plan::Term& term, const ConditionWorld& world, const auto& so) {
+    if (!term.group) return so(term.level);
+    const plan::Group& group = world.group(term.group);
+    return group.one_of ? std::any_of(group.levels.begin(), group.levels.end(), so)
+                        : std::all_of(group.levels.begin(), group.levels.end(), so);
+}
+
+bool asks_level(const plan::Term& term, const ConditionWorld& world, plan::LevelId level) {
+    switch (term.operation) {
+    case Operation::shown: return world.shown_now(level);
+    case Operation::ready: return world.ready_now(level);
+    case Operation::delivered: return world.delivered_now(level);
+    default: return world.queued_now(level);
+    }
+}
+
 double leaf(const plan::Term& term, const ConditionWorld& world, PlayerId player) {
     switch (term.operation) {
     case Operation::value:
         return term.value.kind == plan::ValueKind::word ? static_cast<double>(term.value.word.value)
                                                         : term.value.number;
-    case Operation::fact: return static_cast<double>(world.fact_now(term.fact));
+    case Operation::fact: return static_cast<double>(world.fact_now(term.fact, player));
     case Operation::speed: return world.speed_now(player);
     case Operation::veiled: return world.veiled_now() ? 1 : 0;
-    case Operation::shown: return world.shown_now(term.level) ? 1 : 0;
-    case Operation::ready: return world.ready_now(term.level) ? 1 : 0;
-    case Operation::delivered: return world.delivered_now(term.level) ? 1 : 0;
-    case Operation::queued: return world.queued_now(term.level) ? 1 : 0;
+    case Operation::shown:
+    case Operation::ready:
+    case Operation::delivered:
+    case Operation::queued:
+        return of_levels(term, world,
+                         [&](plan::LevelId level) { return asks_level(term, world, level); })
+                   ? 1
+                   : 0;
     case Operation::memory: return world.memory_now();
     case Operation::at: return world.at_now(term.waypoint, player) ? 1 : 0;
     case Operation::inside: {
@@ -44,13 +68,40 @@ bool joined(Operation operation, double left, double right) {
 
 /// Terms stand behind what they use, so one pass is enough. Most conditions are short.
 using Values = boost::container::small_vector<double, 8>;
-Values values_of(const plan::Condition& condition, const ConditionWorld& world, PlayerId player) {
+Values values_for(const plan::Condition& condition, const ConditionWorld& world, PlayerId player) {
     Values values;
     for (const plan::Term& term : condition.terms) {
         values.push_back(
             plan::is_leaf(term.operation)
                 ? leaf(term, world, player)
                 : (joined(term.operation, values[term.left], values[term.right]) ? 1.0 : 0.0));
+    }
+    return values;
+}
+
+/// The same; where nobody fired, what asks about facts that each player has holds if it does for
+/// any.
+Values values_of(const plan::Condition& condition, const ConditionWorld& world, PlayerId player) {
+    Values values = values_for(condition, world, player);
+    if (player || std::none_of(condition.terms.begin(), condition.terms.end(),
+                               [](const plan::Term& term) { return term.of_each; }))
+        return values;
+    std::vector<bool> any(values.size(), false); // by term
+    for (std::size_t number = 0; number < world.players(); ++number) {
+        const Values each = values_for(condition, world, PlayerId{number});
+        for (std::size_t i = 0; i < any.size(); ++i) any[i] = any[i] || each[i] != 0;
+    }
+    for (std::size_t i = 0; i < values.size(); ++i) {
+        const plan::Term& term = condition.terms[i];
+        const bool compares =
+            term.operation >= Operation::equal && term.operation < Operation::both;
+        const bool asks_each =
+            compares && (condition.terms[term.left].of_each || condition.terms[term.right].of_each);
+        if (term.of_each || asks_each) { // by itself: a flag, or what is compared
+            values[i] = any[i] ? 1 : 0;
+        } else if (!plan::is_leaf(term.operation)) {
+            values[i] = joined(term.operation, values[term.left], values[term.right]) ? 1 : 0;
+        }
     }
     return values;
 }

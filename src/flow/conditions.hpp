@@ -17,7 +17,11 @@ public:
     ConditionWorld& operator=(const ConditionWorld&) = delete;
     virtual ~ConditionWorld() = default;
 
-    [[nodiscard]] virtual std::int64_t fact_now(plan::FactId fact) const = 0;
+    /// A player's own, where each has one.
+    [[nodiscard]] virtual std::int64_t fact_now(plan::FactId fact, PlayerId player) const = 0;
+    [[nodiscard]] virtual std::size_t players() const = 0;
+    /// For what asks about a group.
+    [[nodiscard]] virtual const plan::Group& group(plan::GroupId group) const = 0;
     [[nodiscard]] virtual bool shown_now(plan::LevelId level) const = 0;
     [[nodiscard]] virtual bool ready_now(plan::LevelId level) const = 0;
     [[nodiscard]] virtual bool delivered_now(plan::LevelId level) const = 0;
@@ -37,7 +41,8 @@ public:
     [[nodiscard]] virtual bool frozen_now(PlayerId player) const = 0;
 };
 
-/// Whether it holds for a player; unset where nobody fired.
+/// Whether it holds for a player. Unset where nobody fired: what asks about a player, by itself,
+/// holds if it does for any; so does what compares a fact that each has.
 bool holds(const plan::Condition& condition, const ConditionWorld& world, PlayerId player);
 /// The parts of a condition, joined by `and`, that do not hold: indices of its terms, in order.
 std::vector<std::uint32_t> unmet(const plan::Condition& condition, const ConditionWorld& world,

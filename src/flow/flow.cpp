@@ -1,6 +1,7 @@
 #include "flow/flow.hpp"
 
 #include "flow/level_lists.hpp"
+#include "plan/lists.hpp"
 
 #include <algorithm>
 
@@ -15,8 +16,8 @@ namespace {
 constexpr RunId boot_run{0};
 
 /// A store as the start of a route describes it.
-SavedStore store_of(const plan::Plan& plan, const plan::Start& start) {
-    SavedStore store;
+KeptStore store_of(const plan::Plan& plan, const plan::Start& start) {
+    KeptStore store;
     for (const plan::Fact& fact : plan.facts) store.facts.push_back(fact_value(fact.initial));
     for (const plan::Assignment& each : *start.saved)
         store.facts[each.fact.value] = fact_value(each.value);
@@ -27,10 +28,14 @@ SavedStore store_of(const plan::Plan& plan, const plan::Start& start) {
 } // namespace
 
 Setup setup_of(const plan::Plan& plan, const plan::Start& start,
-               const std::optional<SavedStore>& saved) {
+               const std::vector<std::string>& players, const std::optional<KeptStore>& saved) {
     Setup setup;
-    setup.saved = saved;
-    if (start.saved && !saved) setup.saved = store_of(plan, start);
+    setup.players = players.size();
+    if (saved) {
+        setup.saved = saved_store(plan, *saved, players);
+    } else if (start.saved) {
+        setup.saved = saved_store(plan, store_of(plan, start), players);
+    }
     setup.checkpoint = start.checkpoint;
     setup.facts = start.facts;
     return setup;
@@ -38,41 +43,55 @@ Setup setup_of(const plan::Plan& plan, const plan::Start& start,
 
 Flow::Flow(const plan::Plan& plan, Stage& stage, Setup setup)
     : plan_(&plan), stage_(&stage), setup_(std::move(setup)), tree_(plan::level_tree(plan.levels)),
-      menus_of_(plan.levels.size()), kept_(kept_levels(plan, tree_)), waits_(plan.levels.size()),
-      running_count_(plan.lists.size()), runs_of_(plan.levels.size()), facts_(plan, setup_.saved),
-      left_by_(plan.levels.size()), veils_(plan, setup_.players) {
+      menus_of_(plan.levels.size()), kept_(kept_levels(plan, tree_)),
+      of_several_(plan.levels.size()), waits_(plan), running_count_(plan.lists.size()),
+      runs_of_(plan.levels.size()), facts_(plan, setup_.players, setup_.saved),
+      left_by_(plan.levels.size()), veils_(plan, setup_.players), freezes_(setup_.players) {
+    const auto belongs_to = [&](const std::vector<LevelId>& in) {
+        for (const LevelId level : in) of_several_[level] = of_several_[level] || in.size() > 1;
+    };
     for (const plan::MenuId menu : plan.menus.ids()) {
-        if (plan.menus[menu].in) menus_of_[plan.menus[menu].in].push_back(menu);
+        for (const LevelId level : plan.menus[menu].in) menus_of_[level].push_back(menu);
+        belongs_to(plan.menus[menu].in);
     }
+    for (const plan::Trigger& trigger : plan.triggers) belongs_to(trigger.in);
+    for (const plan::Group& group : plan.groups) has_variants_ = has_variants_ || group.one_of;
     state_.checkpoint = setup_.checkpoint;
-    for (const plan::Assignment& fact : setup_.facts) facts_.assign(fact);
+    for (const plan::Assignment& fact : setup_.facts) {
+        facts_.slots().for_each(fact.fact, {}, [&](FactSlot slot) { facts_.assign(fact, slot); });
+    }
 }
 
 void Flow::boot(LevelId start, const std::vector<LevelId>& loaded) {
     boot_since_ = stage_->now();
     state_.position = position_of(start);
-    freeze();
+    freeze({});
     stage_->show(start, Priority::soon, boot_run);
+    const std::vector<LevelId> family =
+        without_rivals(plan::boot_levels(plan_->levels, tree_, start));
     for (const LevelId level : plan_->levels.ids()) {
-        if (plan_->levels[level].persist && level != start)
+        if (plan_->levels[level].persist && level != start && plan::contains(family, level))
             stage_->show(level, Priority::soon, boot_run);
     }
+    give_way_to(family, boot_run);
     for (const LevelId level : loaded) stage_->ask(level, Priority::soon, boot_run);
     to_load_ = loaded;
-    const std::vector<LevelId> family = plan::boot_levels(plan_->levels, tree_, start);
-    if (waits_.start(boot_run, plan::Awaited::shown, family, *stage_)) woken_.insert(boot_run);
+    if (waits_.start(boot_run, plan::Awaited::shown, family, {}, *stage_)) woken_.insert(boot_run);
 }
 
 /// What is only to be loaded is waited for once all that is to be shown is.
 void Flow::end_boot() {
     waits_.stop(boot_run);
-    if (!waits_.start(boot_run, plan::Awaited::ready, std::exchange(to_load_, {}), *stage_)) return;
+    if (!waits_.start(boot_run, plan::Awaited::ready, std::exchange(to_load_, {}), {}, *stage_))
+        return;
     booted_ = true;
+    const std::set<LevelId> arrived = std::exchange(arrived_, {}); // one after another
     for (const LevelId level : plan_->levels.ids()) {
         if (live(level)) stage_->became_live(level);
+        if (arrived.contains(level)) arrived_.insert(level);
     }
     stage_->rejudge_near();
-    thaw();
+    thaw({});
 }
 
 void Flow::launch(LevelId start) {
@@ -80,13 +99,17 @@ void Flow::launch(LevelId start) {
     for (const auto& [veil, who] : veils_.all_up()) {
         if (veils_.take(veil, {})) stage_->veil_changed(veil, false);
     }
-    for (const plan::MenuId menu : std::exchange(state_.open_menus, {}))
-        stage_->menu_changed(menu, false);
+    for (const auto& [menu, who] : std::exchange(state_.open_menus, {}))
+        stage_->menu_changed(menu, who, false);
     after_alarms_.clear();
     state_ = {};
-    if (std::exchange(freezes_, 0) > 0) stage_->freeze_changed(false);
+    std::vector<PlayerId> thawed;
+    for_players({}, [&](PlayerId player) {
+        if (std::exchange(freezes_[player.value], 0) > 0) thawed.push_back(player);
+    });
+    tell_freezes({}, thawed, false);
     left_by_ = plan::Table<LevelId, RunId>(plan_->levels.size());
-    facts_ = Facts(*plan_, facts_.saved());
+    facts_ = Facts(*plan_, setup_.players, facts_.saved());
     booted_ = false;
     boot(start);
 }
@@ -99,6 +122,14 @@ bool Flow::Run::steps_left(const plan::Plan& plan) const {
     });
 }
 
+/// The level to which a list that begins now belongs.
+LevelId Flow::level_of(plan::ListId list) const {
+    const plan::StepList& steps = plan_->lists[list];
+    const auto shown = std::find_if(steps.levels.begin(), steps.levels.end(),
+                                    [&](LevelId level) { return stage_->shown(level); });
+    return shown == steps.levels.end() ? steps.level : *shown;
+}
+
 void Flow::start(plan::ListId list, PlayerId firer) {
     if (state_.ended) return;
     const RunId run{++last_run_};
@@ -107,7 +138,7 @@ void Flow::start(plan::ListId list, PlayerId firer) {
     begun.cursors = {{list, 0}};
     begun.firer = firer;
     begun.waits_since = stage_->now();
-    const LevelId level = plan_->lists[list].level;
+    const LevelId level = begun.level = level_of(list);
     // What a level does when it leaves is not cut short by its leaving.
     if (level && !is_leave(begun)) runs_of_[level].insert(run);
     runs_.emplace(run, std::move(begun));
@@ -150,7 +181,7 @@ void Flow::end_run(RunId run) {
 void Flow::forget(RunId run) {
     Run& state = runs_.at(run);
     --running_count_[state.list];
-    if (const LevelId level = plan_->lists[state.list].level) runs_of_[level].erase(run);
+    if (state.level) runs_of_[state.level].erase(run);
     drop_alarm(state);
     until_.erase(run);
     if (!switch_ || switch_->run != run) waits_.stop(run);
@@ -165,8 +196,16 @@ void Flow::abandon_lists_of(LevelId level) {
         const bool waits_still =
             !switching && (waits_.waiting(run) || state.alarm != 0 || state.until);
         if (!state.steps_left(*plan_) && !waits_still) continue; // it ends by itself
+        if (!state.lifts) {
+            note(EventKind::abandoned, run, level.value);
+            forget(run);
+            continue;
+        }
+        // Whom it placed is not left behind a veil.
+        if (!state.steps_left(*plan_)) continue;
         note(EventKind::abandoned, run, level.value);
-        forget(run);
+        for (Cursor& cursor : state.cursors)
+            cursor.next = static_cast<std::uint32_t>(plan_->lists[cursor.list].steps.size());
     }
 }
 
@@ -226,10 +265,22 @@ void Flow::resume(const State& state) {
     state_.runs.clear();
     state_.switching.reset();
     state_.veils.clear();
-    freezes_ = state.frozen_by_step ? 1 : 0;
+    freezes_.assign(setup_.players, 0);
+    const auto freeze = [&](PlayerId who) {
+        for_players(who, [&](PlayerId player) { ++freezes_[player.value]; });
+    };
+    for (const PlayerId player : state.frozen_by_step) freeze(player);
     after_alarms_.clear();
-    for (const plan::MenuId menu : state.open_menus) {
-        if (plan_->menus[menu].pauses) ++freezes_;
+    for (const auto& [menu, who] : state.open_menus) {
+        if (plan_->menus[menu].pauses) freeze(who);
+    }
+    for (const RunState& run : state.runs) {
+        if (run.lifts) freeze(run.lifts_for);
+    }
+    arrived_.clear();
+    for (const LevelId level : stage_->asked_levels()) {
+        if (of_several_[level] && stage_->shown(level) && !state.held.contains(level))
+            arrived_.insert(level);
     }
     std::vector<RunId> runs;
     for (const RunState& run : state.runs) {
@@ -247,13 +298,13 @@ void Flow::resume(const RunState& state) {
     static_cast<RunState&>(now) = state;
     if (now.timed) {
         now.alarm = ++last_alarm_;
-        alarms_.emplace(now.alarm, AlarmUse{run, {}});
+        alarms_.emplace(now.alarm, AlarmUse{run, {}, {}});
     }
     if (now.until) until_.insert(run);
-    if (!now.levels.empty()) waits_.start(run, now.awaited, now.levels, *stage_);
+    if (!now.levels.empty() || !now.any_of.empty())
+        waits_.start(run, now.awaited, now.levels, now.any_of, *stage_);
     ++running_count_[now.list];
-    const LevelId level = plan_->lists[now.list].level;
-    if (level && !is_leave(now)) runs_of_[level].insert(run);
+    if (now.level && !is_leave(now)) runs_of_[now.level].insert(run);
     runs_.emplace(run, std::move(now));
 }
 
@@ -262,15 +313,15 @@ void Flow::resume(const SwitchState& switching, RunId by) {
     static_cast<SwitchState&>(now) = switching;
     now.run = by;
     switch_ = std::move(now);
-    ++freezes_;
+    for (std::uint32_t& count : freezes_) ++count;
     switch (switching.stage) {
     case SwitchStage::loading:
-        waits_.start(by, plan::Awaited::ready, switching.family, *stage_);
+        waits_.start(by, plan::Awaited::ready, switching.family, {}, *stage_);
         break;
     case SwitchStage::showing:
-        waits_.start(by, plan::Awaited::shown, switching.family, *stage_);
+        waits_.start(by, plan::Awaited::shown, switching.family, {}, *stage_);
         break;
-    case SwitchStage::lifting: alarms_.emplace(++last_alarm_, AlarmUse{by, {}}); break;
+    case SwitchStage::lifting: alarms_.emplace(++last_alarm_, AlarmUse{by, {}, {}}); break;
     }
 }
 
@@ -281,6 +332,7 @@ void Flow::drop_everything() {
         switch_.reset();
     }
     state_.held.clear();
+    state_.let_go.clear();
     while (!runs_.empty()) forget(runs_.begin()->first);
     alarms_.clear();
     woken_.clear();
@@ -301,7 +353,7 @@ void Flow::set_alarm(RunId run, Micros delay, bool gives_up) {
     Run& state = runs_.at(run);
     state.timed = true;
     state.gives_up = gives_up;
-    state.alarm = new_alarm(delay, {run, {}});
+    state.alarm = new_alarm(delay, {run, {}, {}});
 }
 
 void Flow::drop_alarm(Run& run) {
@@ -317,6 +369,7 @@ void Flow::stop_waiting(RunId run) {
     state.until = {};
     state.awaited = plan::Awaited::shown;
     state.levels.clear();
+    state.any_of.clear();
 }
 
 void Flow::wake(std::uint32_t alarm) {
@@ -325,7 +378,7 @@ void Flow::wake(std::uint32_t alarm) {
     const AlarmUse use = found->second;
     alarms_.erase(found);
     if (use.menu) {
-        start_after(use.menu);
+        start_after(use.menu, use.who);
         return;
     }
     woken_.insert(use.run);
@@ -362,6 +415,7 @@ bool Flow::resume_ready() {
         } else if (const auto found = runs_.find(run); found != runs_.end()) {
             stop_waiting(run);
             drop_alarm(found->second);
+            if (found->second.lifts) lift(run);
             proceed(run);
         }
         apply_level_events();
@@ -378,6 +432,7 @@ std::vector<Flow::Waiting> Flow::waiting() const {
         waiting.step = step;
         waiting.since = since;
         waiting.missing = waits_.missing(run);
+        waiting.missing_groups = waits_.missing_groups(run);
         if (waits_.waiting(run)) waiting.awaited = waits_.awaited(run);
         all.push_back(std::move(waiting));
     };
@@ -423,7 +478,11 @@ void Flow::level_changed(const LevelEvent& event) {
         if (!state_.held.contains(event.level)) level_arrived(event.level);
         break;
     case LevelChange::hidden:
-        for (const plan::MenuId menu : menus_of_[event.level]) close(menu);
+        if (arrived_.erase(event.level) > 0 && leaving_for_switch_)
+            state_.let_go.insert(event.level);
+        for (const plan::MenuId menu : menus_of_[event.level]) {
+            if (!live_without(event.level, plan_->menus[menu].in)) close(menu, {});
+        }
         if (state_.held.erase(event.level) > 0) {
             // It never arrived.
         } else if (const plan::ListId leave = plan_->levels[event.level].leave) {
@@ -448,19 +507,46 @@ void Flow::level_changed(const LevelEvent& event) {
 void Flow::level_arrived(LevelId level) {
     if (booted_) stage_->became_live(level);
     if (const plan::ListId arrive = plan_->levels[level].arrive) to_start_.push_back(arrive);
-    for (const plan::MenuId menu : menus_of_[level]) open(menu);
+    for (const plan::MenuId menu : menus_of_[level]) {
+        if (!live_without(level, plan_->menus[menu].in)) open(menu, {});
+    }
+    if (of_several_[level]) arrived_.insert(level);
 }
 
 void Flow::reset_facts(RunId run, bool (*which)(const plan::Fact&, LevelId), LevelId level) {
     for (const plan::FactId fact : plan_->facts.ids()) {
-        if (!which(plan_->facts[fact], level) || !facts_.reset(fact)) continue;
-        note(EventKind::fact_reset, run, fact.value);
-        stage_->fact_changed(fact);
+        if (which(plan_->facts[fact], level)) reset(run, fact, {});
     }
 }
 
 bool Flow::live(LevelId level) const {
     return booted_ && stage_->shown(level) && !state_.held.contains(level);
+}
+
+bool Flow::live(const std::vector<LevelId>& in) const {
+    if (in.empty()) return booted_;
+    return std::any_of(in.begin(), in.end(), [&](LevelId level) { return live(level); }) ||
+           (booted_ && switch_between(in));
+}
+
+bool Flow::live_without(LevelId level, const std::vector<LevelId>& in) const {
+    return in.size() > 1 && (std::any_of(in.begin(), in.end(),
+                                         [&](LevelId other) {
+                                             return other != level && arrived_.contains(other);
+                                         }) ||
+                             switch_between(in));
+}
+
+/// Whether a switch under way leads from one of several levels to another.
+bool Flow::switch_between(const std::vector<LevelId>& in) const {
+    if (!switch_ || state_.let_go.empty()) return false;
+    const auto led_to = [&](LevelId from) {
+        return std::any_of(in.begin(), in.end(), [&](LevelId to) {
+            return to != from && plan::contains(switch_->family, to);
+        });
+    };
+    return std::any_of(in.begin(), in.end(),
+                       [&](LevelId from) { return state_.let_go.contains(from) && led_to(from); });
 }
 
 } // namespace hestrel::flow

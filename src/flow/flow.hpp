@@ -38,9 +38,10 @@ struct Setup {
     bool veils_just_raised = false;
 };
 
-/// That of a game which begins as a route says; `saved` wins over its store.
+/// That of a game which begins as a route says, with players of these names; `saved` wins over its
+/// store.
 Setup setup_of(const plan::Plan& plan, const plan::Start& start,
-               const std::optional<SavedStore>& saved);
+               const std::vector<std::string>& players, const std::optional<KeptStore>& saved);
 
 /// The game as far as steps are concerned.
 class Flow final : private ConditionWorld {
@@ -67,8 +68,13 @@ public:
     [[nodiscard]] bool held_by_switch(plan::LevelId level) const;
     /// Unloads a level for a transition.
     void unload(plan::LevelId level, RunId run);
-    /// A menu's `after` comes now.
-    void run_after(plan::MenuId menu) { start_after(menu); }
+    /// Whether a switch under way leads to another variant of a place than a level, or what comes
+    /// with it, is one of.
+    [[nodiscard]] bool refuses(plan::LevelId level) const;
+    /// Asks for a level, wanted shown, for a transition; other variants of its place go.
+    void show(plan::LevelId level, plan::Priority priority, RunId run);
+    /// A menu's `after` comes now: of a menu that is open for one player, or (unset) for all.
+    void run_after(plan::MenuId menu, PlayerId who) { start_after(menu, who); }
     /// Lists whose wait can't end any more are dropped, and what they were at is left as it is.
     /// True where there were any.
     bool drop_waiting();
@@ -78,7 +84,7 @@ public:
     /// Whether time ends a wait, or a switch is under way.
     [[nodiscard]] bool ends_by_itself() const;
     /// Sets facts, as a route may.
-    void set_facts(const std::vector<plan::Assignment>& facts);
+    void set_facts(const std::vector<plan::Assignment>& facts, PlayerId player);
 
     /// Takes note of what changed about levels since the last call.
     void apply_level_events();
@@ -111,14 +117,31 @@ public:
     }
     /// From now on marks in `came_true`, by condition, which ever held when asked about.
     void record_true(std::vector<bool>* came_true) { came_true_ = came_true; }
+    /// For anybody.
     [[nodiscard]] bool menu_open(plan::MenuId menu) const {
-        return state_.open_menus.contains(menu);
+        const auto first = state_.open_menus.lower_bound({menu, PlayerId{0}});
+        return first != state_.open_menus.end() && first->first == menu;
+    }
+    [[nodiscard]] bool menu_open(plan::MenuId menu, PlayerId player) const {
+        return state_.open_menus.contains({menu, player}) ||
+               state_.open_menus.contains({menu, PlayerId{}});
+    }
+    /// For whom a menu is open that is so for a player: for that player, or (unset) for all.
+    [[nodiscard]] PlayerId open_for(plan::MenuId menu, PlayerId player) const {
+        return state_.open_menus.contains({menu, player}) ? player : PlayerId{};
     }
     /// Triggers of `level` can fire: it is shown, and no switch or boot holds it back.
     [[nodiscard]] bool live(plan::LevelId level) const;
+    /// Triggers that belong to any of several levels can fire: one of these is shown, or a switch
+    /// leads from one to another.
+    [[nodiscard]] bool live(const std::vector<plan::LevelId>& in) const;
+    /// Whether what belongs to any of several levels was live before this one of them came, or is
+    /// so when it has gone.
+    [[nodiscard]] bool live_without(plan::LevelId level,
+                                    const std::vector<plan::LevelId>& in) const;
     /// Whether a run of `list` has not ended yet.
     [[nodiscard]] bool running(plan::ListId list) const { return running_count_[list] > 0; }
-    [[nodiscard]] bool frozen() const { return freezes_ > 0; }
+    [[nodiscard]] bool frozen(PlayerId player) const { return freezes_[player.value] > 0; }
     [[nodiscard]] const Veils& veils() const { return veils_; }
     [[nodiscard]] const Facts& facts() const { return facts_; }
     [[nodiscard]] Facts& facts() { return facts_; }
@@ -143,8 +166,9 @@ public:
         std::size_t step = 0;
         plan::Micros since;
         plan::Awaited awaited = plan::Awaited::shown;
-        std::vector<plan::LevelId> missing; ///< levels it still waits for
-        plan::ConditionId until;            ///< set: it waits for this
+        std::vector<plan::LevelId> missing;        ///< levels it still waits for
+        std::vector<plan::GroupId> missing_groups; ///< and groups of which any one will do
+        plan::ConditionId until;                   ///< set: it waits for this
         PlayerId firer;
     };
     [[nodiscard]] std::vector<Waiting> waiting() const;
@@ -163,12 +187,19 @@ private:
     struct AlarmUse {
         RunId run;
         plan::MenuId menu; ///< set: its `after`
+        PlayerId who;      ///< for whom that is open
     };
     /// What a step leaves a list doing.
     enum class After : std::uint8_t { goes_on, waits };
 
     // flow::ConditionWorld
-    [[nodiscard]] std::int64_t fact_now(plan::FactId fact) const override { return facts_[fact]; }
+    [[nodiscard]] std::int64_t fact_now(plan::FactId fact, PlayerId player) const override {
+        return facts_.value(fact, player);
+    }
+    [[nodiscard]] std::size_t players() const override { return setup_.players; }
+    [[nodiscard]] const plan::Group& group(plan::GroupId group) const override {
+        return plan_->groups[group];
+    }
     [[nodiscard]] bool shown_now(plan::LevelId level) const override {
         return stage_->shown(level);
     }
@@ -198,10 +229,12 @@ private:
     [[nodiscard]] bool inside_now(plan::LevelId level, PlayerId player) const override {
         return of_any(player, [&](PlayerId each) { return stage_->is_inside(each, level); });
     }
-    [[nodiscard]] bool open_now(plan::MenuId menu, PlayerId) const override {
-        return menu_open(menu);
+    [[nodiscard]] bool open_now(plan::MenuId menu, PlayerId player) const override {
+        return player ? menu_open(menu, player) : menu_open(menu);
     }
-    [[nodiscard]] bool frozen_now(PlayerId) const override { return frozen(); }
+    [[nodiscard]] bool frozen_now(PlayerId player) const override {
+        return of_any(player, [&](PlayerId each) { return frozen(each); });
+    }
     [[nodiscard]] bool queued_now(plan::LevelId level) const override {
         return stage_->queued(level);
     }
@@ -213,6 +246,7 @@ private:
     void proceed(RunId run);
     void end_run(RunId run);
     void forget(RunId run);
+    [[nodiscard]] plan::LevelId level_of(plan::ListId list) const;
     void resume(const RunState& state);
     void resume(const SwitchState& switching, RunId by);
     void abandon_lists_of(plan::LevelId level);
@@ -226,6 +260,7 @@ private:
     void wake_fulfilled();
     void level_changed(const LevelEvent& event);
     void level_arrived(plan::LevelId level);
+    [[nodiscard]] bool switch_between(const std::vector<plan::LevelId>& in) const;
     void drop_everything();
     void reset_facts(RunId run, bool (*which)(const plan::Fact&, plan::LevelId),
                      plan::LevelId level);
@@ -259,8 +294,16 @@ private:
     After carry_out(RunId run, const plan::ChooseStep& step);
     After carry_out(RunId run, const plan::CaseStep& step);
     After carry_out(RunId run, const plan::EndStep& step);
-    void assign(RunId run, const std::vector<plan::Assignment>& facts);
+    void assign(RunId run, const std::vector<plan::Assignment>& facts, PlayerId who);
+    void reset(RunId run, plan::FactId fact, PlayerId who);
+    void note_fact(EventKind kind, RunId run, FactSlot slot);
     [[nodiscard]] PlayerId firer(RunId run, plan::Who who) const;
+    After place_veiled(RunId run, plan::VeilId veil, PlayerId who, plan::WaypointId at);
+    void lift(RunId run);
+    bool refused(RunId run, plan::LevelId level);
+    void give_way_to(const std::vector<plan::LevelId>& levels, RunId run);
+    [[nodiscard]] std::vector<plan::LevelId>
+    without_rivals(std::vector<plan::LevelId> levels) const;
     /// Levels of `levels` that nobody holds back; notes those that a switch refuses to let go.
     std::vector<plan::LevelId> not_refused(RunId run, const std::vector<plan::LevelId>& levels);
 
@@ -282,12 +325,23 @@ private:
     // Veils, freezes, menus (flow_menus.cpp).
     void raise_veil(plan::VeilId veil, PlayerId who);
     void take_veil(plan::VeilId veil, PlayerId who);
-    void freeze();
-    void thaw();
-    void open(plan::MenuId menu);
-    void close(plan::MenuId menu);
-    bool drop_after(plan::MenuId menu);
-    void start_after(plan::MenuId menu);
+    void freeze(PlayerId who);
+    void thaw(PlayerId who);
+    void tell_freezes(PlayerId who, const std::vector<PlayerId>& changed, bool frozen);
+    void freeze_by_step(PlayerId who);
+    void thaw_by_step(PlayerId who);
+    void open(plan::MenuId menu, PlayerId who);
+    void close(plan::MenuId menu, PlayerId who);
+    void close_one(const OpenMenu& open);
+    bool drop_after(const OpenMenu& open);
+    void begin_after(const OpenMenu& open);
+    void start_after(plan::MenuId menu, PlayerId who);
+    /// Calls `each(player)` for one player, or (unset) for all.
+    void for_players(PlayerId who, const auto& each) const {
+        for (std::uint32_t player = 0; player < setup_.players; ++player) {
+            if (!who || who.value == player) each(PlayerId{player});
+        }
+    }
 
     const plan::Plan* plan_;
     Stage* stage_;
@@ -295,7 +349,10 @@ private:
     plan::LevelTree tree_;
     plan::Table<plan::LevelId, std::vector<plan::MenuId>> menus_of_;
     std::vector<plan::LevelId>
-        kept_; ///< persisting levels, their ancestors and with-parent sublevels
+        kept_;                  ///< persisting levels, their ancestors and with-parent sublevels
+    bool has_variants_ = false; ///< some place of the plan has
+    /// Whether anything belongs to it or other levels.
+    plan::Table<plan::LevelId, bool> of_several_;
 
     std::map<RunId, Run> runs_;
     std::uint32_t last_run_ = 0;
@@ -316,8 +373,10 @@ private:
     std::optional<SwitchNow> switch_;
     plan::Table<plan::LevelId, RunId> left_by_; ///< what unloaded it last
     Veils veils_;
-    std::uint32_t freezes_ = 0;
-    std::map<plan::MenuId, std::uint32_t> after_alarms_; ///< of open menus whose `after` is to come
+    std::vector<std::uint32_t> freezes_;             ///< by player
+    std::map<OpenMenu, std::uint32_t> after_alarms_; ///< of open menus whose `after` is to come
+    std::set<plan::LevelId> arrived_; ///< of those `of_several_`: shown, and not held
+    bool leaving_for_switch_ = false; ///< what is hidden now, a switch lets go
     bool booted_ = false;
     std::vector<bool>* came_true_ = nullptr;
     plan::Micros boot_since_;

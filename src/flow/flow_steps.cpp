@@ -3,6 +3,8 @@
 #include "flow/flow.hpp"
 
 #include "flow/level_lists.hpp"
+#include "plan/lists.hpp"
+#include "plan/questions.hpp"
 
 #include <algorithm>
 #include <unordered_set>
@@ -23,12 +25,18 @@ PlayerId Flow::firer(RunId run, plan::Who who) const {
 // --- levels ------------------------------------------------------------------
 
 Flow::After Flow::carry_out(RunId run, const plan::LoadStep& step) {
-    for (const LevelId level : step.levels) stage_->ask(level, step.priority, run);
+    for (const LevelId level : step.levels) {
+        if (refused(run, level)) continue;
+        stage_->ask(level, step.priority, run);
+        give_way_to(plan::asked_with(tree_, level), run);
+    }
     return After::goes_on;
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::ShowStep& step) {
-    for (const LevelId level : step.levels) stage_->show(level, step.priority, run);
+    for (const LevelId level : step.levels) {
+        if (!refused(run, level)) show(level, step.priority, run);
+    }
     return After::goes_on;
 }
 
@@ -78,6 +86,52 @@ std::vector<LevelId> Flow::not_refused(RunId run, const std::vector<LevelId>& le
     return allowed;
 }
 
+bool Flow::refuses(LevelId level) const {
+    if (!has_variants_ || !switch_) return false;
+    const std::vector<LevelId> asked = without_rivals(plan::asked_with(tree_, level));
+    return std::any_of(asked.begin(), asked.end(), [&](LevelId each) {
+        const plan::GroupId variants = plan_->levels[each].variants;
+        return variants && plan::any_of_group(*plan_, variants, [&](LevelId other) {
+                   return other != each && plan::contains(switch_->family, other);
+               });
+    });
+}
+
+bool Flow::refused(RunId run, LevelId level) {
+    if (!refuses(level)) return false;
+    note(EventKind::variant_refused, run, level.value);
+    return true;
+}
+
+/// Of variants of a place that are asked for together, as one that comes with its parent and
+/// another by name, only the first.
+std::vector<LevelId> Flow::without_rivals(std::vector<LevelId> levels) const {
+    if (!has_variants_) return levels;
+    std::set<plan::GroupId> taken;
+    std::erase_if(levels, [&](LevelId level) {
+        const plan::GroupId variants = plan_->levels[level].variants;
+        return variants && !taken.insert(variants).second;
+    });
+    return levels;
+}
+
+void Flow::show(LevelId level, plan::Priority priority, RunId run) {
+    stage_->show(level, priority, run);
+    give_way_to(plan::asked_with(tree_, level), run);
+}
+
+/// Levels have been asked for: other variants of their places go.
+void Flow::give_way_to(const std::vector<LevelId>& levels, RunId run) {
+    if (!has_variants_) return;
+    for (const LevelId each : without_rivals(levels)) {
+        const plan::GroupId variants = plan_->levels[each].variants;
+        if (!variants) continue;
+        for (const LevelId other : plan_->groups[variants].levels) {
+            if (other != each && stage_->asked_levels().contains(other)) unload(other, run);
+        }
+    }
+}
+
 void Flow::unload(LevelId level, RunId run) {
     for (const LevelId each : plan::subtree_of(tree_, level)) left_by_[each] = run;
     stage_->unload(level);
@@ -100,11 +154,12 @@ Flow::After Flow::carry_out(RunId run, const plan::WaitStep& step) {
         // Judged once all of this moment's lists have run: what is taken back at once is not seen.
         state.until = step.until;
         until_.insert(run);
-    } else if (waits_.start(run, step.awaited, step.levels, *stage_)) {
+    } else if (waits_.start(run, step.awaited, step.levels, step.any_of, *stage_)) {
         return After::goes_on;
     } else {
         state.awaited = step.awaited;
         state.levels = waits_.levels(run);
+        state.any_of = step.any_of;
     }
     if (step.at_most && !setup_.waits_for_ever) set_alarm(run, *step.at_most, true);
     return After::waits;
@@ -133,39 +188,84 @@ Flow::After Flow::carry_out(RunId run, const plan::UnveilStep& step) {
     return After::goes_on;
 }
 
-Flow::After Flow::carry_out(RunId, const plan::FreezeStep&) {
-    if (!std::exchange(state_.frozen_by_step, true)) freeze();
+Flow::After Flow::carry_out(RunId run, const plan::FreezeStep& step) {
+    freeze_by_step(firer(run, step.who));
     return After::goes_on;
 }
 
-Flow::After Flow::carry_out(RunId, const plan::ThawStep&) {
-    if (std::exchange(state_.frozen_by_step, false)) thaw();
+Flow::After Flow::carry_out(RunId run, const plan::ThawStep& step) {
+    thaw_by_step(firer(run, step.who));
     return After::goes_on;
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::PlaceStep& step) {
-    stage_->place(firer(run, step.who), step.at, run);
+    const PlayerId who = firer(run, step.who);
+    if (step.veil) return place_veiled(run, step.veil, who, step.at);
+    stage_->place(who, step.at, run);
     return After::goes_on;
+}
+
+/// Behind a veil, which comes down once it has been up for its `min`.
+Flow::After Flow::place_veiled(RunId run, plan::VeilId veil, PlayerId who, plan::WaypointId at) {
+    Run& state = runs_.at(run);
+    if (is_leave(state)) {
+        note(EventKind::leave_cant_wait, run);
+        return After::goes_on;
+    }
+    raise_veil(veil, who);
+    freeze(who);
+    stage_->place(who, at, run);
+    state.lifts = veil;
+    state.lifts_for = who;
+    const Micros left = veils_.left(veil, stage_->now());
+    if (left.count > 0) {
+        set_alarm(run, left, false);
+        return After::waits;
+    }
+    lift(run);
+    return After::goes_on;
+}
+
+void Flow::lift(RunId run) {
+    Run& state = runs_.at(run);
+    const PlayerId who = std::exchange(state.lifts_for, {});
+    take_veil(std::exchange(state.lifts, {}), who);
+    thaw(who);
 }
 
 // --- facts and checkpoints ---------------------------------------------------
 
-void Flow::assign(RunId run, const std::vector<plan::Assignment>& facts) {
+void Flow::note_fact(EventKind kind, RunId run, FactSlot slot) {
+    const FactSlots& slots = facts_.slots();
+    stage_->note({kind, run, slots.fact(slot).value, slots.player(slot)});
+}
+
+void Flow::assign(RunId run, const std::vector<plan::Assignment>& facts, PlayerId who) {
     for (const plan::Assignment& assignment : facts) {
-        const Facts::Assigned done = facts_.assign(assignment);
-        if (done.kept_at_bound) note(EventKind::out_of_range, run, assignment.fact.value);
-        if (!done.changed) continue;
-        note(EventKind::fact_set, run, assignment.fact.value);
-        stage_->fact_changed(assignment.fact);
+        facts_.slots().for_each(assignment.fact, who, [&](FactSlot slot) {
+            const Facts::Assigned done = facts_.assign(assignment, slot);
+            if (done.kept_at_bound) note_fact(EventKind::out_of_range, run, slot);
+            if (!done.changed) return;
+            note_fact(EventKind::fact_set, run, slot);
+            stage_->fact_changed(assignment.fact);
+        });
     }
 }
 
-void Flow::set_facts(const std::vector<plan::Assignment>& facts) {
-    assign({}, facts);
+void Flow::reset(RunId run, plan::FactId fact, PlayerId who) {
+    facts_.slots().for_each(fact, who, [&](FactSlot slot) {
+        if (!facts_.reset(slot)) return;
+        note_fact(EventKind::fact_reset, run, slot);
+        stage_->fact_changed(fact);
+    });
+}
+
+void Flow::set_facts(const std::vector<plan::Assignment>& facts, PlayerId player) {
+    assign({}, facts, player);
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::SetStep& step) {
-    assign(run, step.facts);
+    assign(run, step.facts, firer(run, plan::Who::firer));
     return After::goes_on;
 }
 
@@ -177,11 +277,7 @@ Flow::After Flow::carry_out(RunId run, const plan::ResetStep& step) {
             {});
         stage_->triggers_armed();
     }
-    for (const plan::FactId fact : step.facts) {
-        if (!facts_.reset(fact)) continue;
-        note(EventKind::fact_reset, run, fact.value);
-        stage_->fact_changed(fact);
-    }
+    for (const plan::FactId fact : step.facts) reset(run, fact, firer(run, plan::Who::firer));
     return After::goes_on;
 }
 
@@ -196,9 +292,9 @@ Flow::After Flow::carry_out(RunId run, const plan::RestoreStep&) {
     if (changed) state_.checkpoint = facts_.saved()->checkpoint;
     note(changed ? EventKind::restored : EventKind::nothing_saved, run);
     if (!changed) return After::goes_on;
-    for (const plan::FactId fact : *changed) {
-        note(EventKind::fact_set, run, fact.value);
-        stage_->fact_changed(fact);
+    for (const FactSlot slot : *changed) {
+        note_fact(EventKind::fact_set, run, slot);
+        stage_->fact_changed(facts_.slots().fact(slot));
     }
     return After::goes_on;
 }
@@ -209,17 +305,19 @@ Flow::After Flow::carry_out(RunId run, const plan::MarkStep& step) {
     return After::goes_on;
 }
 
-Flow::After Flow::carry_out(RunId run, const plan::ReturnStep&) {
+Flow::After Flow::carry_out(RunId run, const plan::ReturnStep& step) {
     if (!state_.checkpoint) {
         note(EventKind::no_checkpoint, run);
         return After::goes_on;
     }
     const Checkpoint checkpoint = *state_.checkpoint;
     if (stage_->shown(checkpoint.level)) {
-        stage_->place(firer(run, plan::Who::firer), checkpoint.at, run);
+        const PlayerId who = firer(run, plan::Who::firer);
+        if (step.how.veil) return place_veiled(run, step.how.veil, who, checkpoint.at);
+        stage_->place(who, checkpoint.at, run);
         return After::goes_on;
     }
-    plan::SwitchStep there;
+    plan::SwitchStep there = step.how;
     there.to = checkpoint.level;
     there.at = checkpoint.at;
     return begin_switch(run, there, position_of(there.to));
@@ -228,17 +326,20 @@ Flow::After Flow::carry_out(RunId run, const plan::ReturnStep&) {
 // --- menus, choices, the end -------------------------------------------------
 
 Flow::After Flow::carry_out(RunId run, const plan::OpenStep& step) {
-    const LevelId level = plan_->menus[step.menu].in;
-    if (level && (!stage_->shown(level) || state_.held.contains(level))) {
-        note(EventKind::menu_refused, run, step.menu.value);
+    const std::vector<LevelId>& in = plan_->menus[step.menu].in;
+    const auto there = [&](LevelId level) {
+        return stage_->shown(level) && !state_.held.contains(level);
+    };
+    if (in.empty() || std::any_of(in.begin(), in.end(), there) || switch_between(in)) {
+        open(step.menu, firer(run, step.who));
     } else {
-        open(step.menu);
+        note(EventKind::menu_refused, run, step.menu.value);
     }
     return After::goes_on;
 }
 
-Flow::After Flow::carry_out(RunId, const plan::CloseStep& step) {
-    close(step.menu);
+Flow::After Flow::carry_out(RunId run, const plan::CloseStep& step) {
+    close(step.menu, firer(run, step.who));
     return After::goes_on;
 }
 

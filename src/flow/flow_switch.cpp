@@ -81,14 +81,15 @@ Flow::After Flow::begin_switch(RunId run, const plan::SwitchStep& step,
     begun.family = plan::asked_with(tree_, step.to);
     for (const LevelId level : step.with)
         plan::append_new(begun.family, plan::asked_with(tree_, level));
+    begun.family = without_rivals(std::move(begun.family));
     switch_ = std::move(begun);
     if (step.veil) raise_veil(step.veil, {});
-    freeze();
+    freeze({});
     if (step.blocking) stage_->block_for(switch_->family);
     if (!switch_->lets_go_later) leave_old_levels();
     hold_family();
     ask_for_family();
-    if (waits_.start(run, plan::Awaited::ready, switch_->family, *stage_)) woken_.insert(run);
+    if (waits_.start(run, plan::Awaited::ready, switch_->family, {}, *stage_)) woken_.insert(run);
     return After::waits;
 }
 
@@ -103,6 +104,8 @@ void Flow::ask_for_family() {
     stage_->ask(switch_->to, Priority::soon, switch_->run);
     for (const LevelId level : switch_->with) stage_->ask(level, Priority::soon, switch_->run);
     stage_->keep({});
+    // Of other variants of places that it leads to, what came with a parent.
+    if (!switch_->lets_go_later) give_way_to(switch_->family, switch_->run);
 }
 
 void Flow::leave_old_levels() {
@@ -115,7 +118,8 @@ void Flow::leave_old_levels() {
         const bool of_family =
             std::find(now.family.begin(), now.family.end(), level) != now.family.end();
         const bool comes_back = level == now.to && now.target_was_loaded && !now.reuse;
-        if (!kept(level) && (!of_family || comes_back)) leaving.push_back(level);
+        const bool gives_way = !of_family && refuses(level); // another variant comes
+        if (gives_way || (!kept(level) && (!of_family || comes_back))) leaving.push_back(level);
     }
     for (const LevelId level : leaving) {
         for (const LevelId each : plan::subtree_of(tree_, level)) left_by_[each] = now.run;
@@ -123,7 +127,9 @@ void Flow::leave_old_levels() {
     stage_->keep(now.family); // until it is asked for
     stage_->unload_now(leaving);
     switch_->lets_go_later = switch_->reuse = switch_->target_was_loaded = false;
+    leaving_for_switch_ = true;
     apply_level_events();
+    leaving_for_switch_ = false;
     reset_facts(now.run,
                 [](const plan::Fact& fact, LevelId) {
                     return fact.lifetime == plan::Lifetime::level && !fact.of;
@@ -151,9 +157,10 @@ void Flow::show_family() {
     switch_->stage = SwitchStage::showing;
     stage_->show(switch_->to, Priority::soon, switch_->run);
     for (const LevelId level : switch_->with) stage_->show(level, Priority::soon, switch_->run);
+    give_way_to(switch_->family, switch_->run);
     if (std::exchange(switch_->blocking, false)) stage_->show_block();
     const RunId run = switch_->run;
-    if (waits_.start(run, plan::Awaited::shown, switch_->family, *stage_)) woken_.insert(run);
+    if (waits_.start(run, plan::Awaited::shown, switch_->family, {}, *stage_)) woken_.insert(run);
     note(EventKind::waits, run);
 }
 
@@ -167,11 +174,12 @@ void Flow::arrive() {
     for (const LevelId level : family) {
         if (state_.held.erase(level) > 0) level_arrived(level);
     }
+    state_.let_go.clear();
     apply_level_events(); // runs their `arrive` steps
     const Micros left = veil ? veils_.left(veil, stage_->now()) : Micros{};
     if (left.count > 0) {
         switch_->stage = SwitchStage::lifting;
-        new_alarm(left, {switch_->run, {}});
+        new_alarm(left, {switch_->run, {}, {}});
         note(EventKind::waits, switch_->run);
     } else {
         end_switch();
@@ -185,7 +193,7 @@ void Flow::end_switch() {
     switch_.reset();
     if (veil) take_veil(veil, {});
     stage_->rejudge_near();
-    thaw();
+    thaw({});
     note(EventKind::switch_ended, run, to.value);
     if (runs_.contains(run)) proceed(run);
 }

@@ -26,7 +26,7 @@ struct Snapshot {
     State state;
     std::vector<Level> levels; ///< in plan order
     std::vector<Player> players;
-    plan::Table<plan::FactId, FactValue> facts;
+    FactValues facts;
     std::optional<SavedStore> saved;
     std::vector<plan::TriggerId> spent; ///< of those that fire once
 };

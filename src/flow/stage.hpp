@@ -25,6 +25,7 @@ enum class EventKind : std::uint8_t {
     switch_began,    ///< detail: the target
     switch_ended,    ///< detail: the target
     switch_refused,  ///< another switch is under way; detail: the target
+    variant_refused, ///< a switch to another variant of its place is under way; detail: the level
     leave_refused,   ///< detail: a level of the family of a switch under way; neither hidden nor
                      ///< unloaded
     leave_cant_wait, ///< a step of a `leave` list that would wait was left out
@@ -116,10 +117,12 @@ public:
     // What the stage may want to know at once.
 
     virtual void veil_changed(plan::VeilId veil, bool up) = 0; ///< for the first, or the last
-    virtual void freeze_changed(bool frozen) = 0;
+    /// For one player, or (unset) for all at once.
+    virtual void freeze_changed(PlayerId who, bool frozen) = 0;
     /// Triggers of `level` can fire from now on.
     virtual void became_live(plan::LevelId level) = 0;
-    virtual void menu_changed(plan::MenuId menu, bool open) = 0;
+    /// For one player, or (unset) for all at once.
+    virtual void menu_changed(plan::MenuId menu, PlayerId who, bool open) = 0;
     virtual void fact_changed(plan::FactId fact) = 0;
     /// Near rules are to be judged as if every player had just come (section 5).
     virtual void rejudge_near() = 0;

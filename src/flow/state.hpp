@@ -28,6 +28,7 @@ struct Cursor {
 /// A list that has not ended, and what it waits for.
 struct RunState {
     plan::ListId list;           ///< the outermost
+    plan::LevelId level;         ///< that it belongs to; unset: it can't be abandoned
     std::vector<Cursor> cursors; ///< the list, and the branches it is in; innermost last
     PlayerId firer;
     bool timed = false;      ///< time ends its wait
@@ -35,6 +36,9 @@ struct RunState {
     plan::ConditionId until; ///< set: waits for this
     plan::Awaited awaited = plan::Awaited::shown;
     std::vector<plan::LevelId> levels; ///< waits for these; sorted, each once
+    std::vector<plan::GroupId> any_of; ///< and for any level of each of these
+    plan::VeilId lifts;                ///< comes down when its wait ends: of a `place`
+    PlayerId lifts_for;                ///< who was placed, and is frozen; unset: all
     bool operator==(const RunState&) const = default;
 };
 
@@ -57,6 +61,9 @@ struct SwitchState {
     bool operator==(const SwitchState&) const = default;
 };
 
+/// A menu that is open, and for whom; unset: for all.
+using OpenMenu = std::pair<plan::MenuId, PlayerId>;
+
 /// All of it. `runs`, `switching` and `held` are empty where all has settled.
 struct State {
     std::optional<Checkpoint> checkpoint;
@@ -64,14 +71,15 @@ struct State {
     bool has_saved = false;                ///< the saved store is not empty
     std::optional<Checkpoint> saved_checkpoint;
     std::vector<std::pair<plan::VeilId, PlayerId>> veils;
-    std::set<plan::MenuId> open_menus;
-    bool frozen_by_step = false;
+    std::set<OpenMenu> open_menus;
+    std::set<PlayerId> frozen_by_step;
     bool ended = false;
     bool booting = false;       ///< the boot has not ended, and never will where all has settled
     std::vector<RunState> runs; ///< oldest first
     std::optional<SwitchState> switching;
-    std::uint32_t switched_by = 0; ///< of `runs`; their number: by a list that was abandoned
-    std::set<plan::LevelId> held;  ///< shown by a switch that has not arrived yet
+    std::uint32_t switched_by = 0;  ///< of `runs`; their number: by a list that was abandoned
+    std::set<plan::LevelId> held;   ///< shown by a switch that has not arrived yet
+    std::set<plan::LevelId> let_go; ///< of several that something belongs to, by that switch
     bool operator==(const State&) const = default;
 };
 
@@ -83,8 +91,10 @@ void for_members(IsA<Cursor> auto& of, auto&& visit) {
     visit(next);
 }
 void for_members(IsA<RunState> auto& of, auto&& visit) {
-    auto& [list, cursors, firer, timed, gives_up, until, awaited, levels] = of;
+    auto& [list, level, cursors, firer, timed, gives_up, until, awaited, levels, any_of, lifts,
+           lifts_for] = of;
     visit(list);
+    visit(level);
     visit(cursors);
     visit(firer);
     visit(timed);
@@ -92,6 +102,9 @@ void for_members(IsA<RunState> auto& of, auto&& visit) {
     visit(until);
     visit(awaited);
     visit(levels);
+    visit(any_of);
+    visit(lifts);
+    visit(lifts_for);
 }
 void for_members(IsA<SwitchState> auto& of, auto&& visit) {
     auto& [to, at, veil, with, family, position, stage, lets_go_later, reuse, blocking,
@@ -110,7 +123,7 @@ void for_members(IsA<SwitchState> auto& of, auto&& visit) {
 }
 void for_members(IsA<State> auto& of, auto&& visit) {
     auto& [checkpoint, position, has_saved, saved_checkpoint, veils, open_menus, frozen, ended,
-           booting, runs, switching, switched_by, held] = of;
+           booting, runs, switching, switched_by, held, let_go] = of;
     visit(checkpoint);
     visit(position);
     visit(has_saved);
@@ -124,6 +137,7 @@ void for_members(IsA<State> auto& of, auto&& visit) {
     visit(switching);
     visit(switched_by);
     visit(held);
+    visit(let_go);
 }
 
 } // namespace hestrel::flow

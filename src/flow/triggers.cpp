@@ -19,7 +19,7 @@ Triggers::Triggers(const plan::Plan& plan, const Zones& zones, Flow& flow, Stage
       near_boxes_(plan.levels.size() * kinds_.size()), players_near_(plan.levels.size()),
       not_far_boxes_(plan.levels.size()) {
     for (const TriggerId id : plan.triggers.ids()) {
-        if (plan.triggers[id].in) triggers_of_[plan.triggers[id].in].push_back(id);
+        for (const LevelId level : plan.triggers[id].in) triggers_of_[level].push_back(id);
     }
     for (const LevelId level : plan.levels.ids()) {
         if (plan.levels[level].near) near_levels_.push_back(level);
@@ -108,7 +108,7 @@ void Triggers::stand_inside(PlayerId player, const std::set<ZoneId>& inside) {
 
 void Triggers::booted() {
     for (const TriggerId trigger : plan_->triggers.ids()) {
-        if (plan_->triggers[trigger].in) continue; // live from now on
+        if (!plan_->triggers[trigger].in.empty()) continue; // live from now on
         for (std::uint32_t player = 0; player < inside_.size(); ++player) {
             Visit& here = visit(trigger, PlayerId{player});
             if (!here.inside) continue;
@@ -123,6 +123,7 @@ void Triggers::became_live(LevelId level) {
     for (const TriggerId trigger : triggers_of_[level]) {
         to_judge_.insert(trigger);
         if (plan_->triggers[trigger].fires == plan::Fires::when_true) continue;
+        if (flow_->live_without(level, plan_->triggers[trigger].in)) continue; // it was already
         for (std::uint32_t player = 0; player < inside_.size(); ++player) {
             ask(PlayerId{player}, zone_of(trigger));
             Visit& here = visit(trigger, PlayerId{player});
@@ -177,8 +178,7 @@ bool Triggers::is_inside(PlayerId player, LevelId level) const {
 // --- triggers ----------------------------------------------------------------
 
 bool Triggers::is_live(TriggerId trigger) const {
-    const LevelId level = plan_->triggers[trigger].in;
-    return level ? flow_->live(level) : flow_->booted();
+    return flow_->live(plan_->triggers[trigger].in);
 }
 
 bool Triggers::fits(TriggerId id, PlayerId player) const {
@@ -297,8 +297,12 @@ bool Triggers::judge_near() {
         if (players_near_[level] == 0) continue; // gone again
         if (stage_->asked_levels().contains(level)) stage_->raise(level, plan::Priority::soon);
         if (stage_->wanted_shown(level)) continue;
+        if (flow_->refuses(level)) {
+            stage_->note({EventKind::variant_refused, {}, level.value});
+            continue;
+        }
         any = true;
-        stage_->show(level, plan::Priority::soon, begin_near(level, false));
+        flow_->show(level, plan::Priority::soon, begin_near(level, false));
     }
     for (const LevelId level : std::exchange(went_far_, {})) {
         ask_all(near_zones_[level]);

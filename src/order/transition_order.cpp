@@ -165,7 +165,7 @@ std::vector<TransitionOrder> order_transitions(const plan::Plan& plan, plan::Dev
         transition.list = id;
         transition.device = device;
         transition.awaited = std::move(asking.awaited);
-        if (find_order(catalogue, {study.there_with(list.level), asking.asked}, transition))
+        if (find_order(catalogue, {study.there_with(list), asking.asked}, transition))
             transitions.push_back(std::move(transition));
     }
     for (const LevelId level : plan.levels.ids()) {

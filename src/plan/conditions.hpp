@@ -72,9 +72,11 @@ struct Term {
     Value value;
     FactId fact;
     LevelId level;
+    GroupId group; ///< set instead of `level`: any level of it that is one-of, else all of it
     WaypointId waypoint;
     TriggerId trigger;
     MenuId menu;
+    bool of_each = false; ///< `fact` has a value for each player
     std::uint32_t left = 0;
     std::uint32_t right = 0;
     std::uint32_t text_from = 0; ///< the part of the condition's text that it is

@@ -90,6 +90,7 @@ constexpr std::array all_kinds{
     FindingKind{"wait-too-long", warning, walk},
     FindingKind{"steps-abandoned", warning, walk | explore, none, Carries::level},
     FindingKind{"switch-refused", warning, walk, none, Carries::level},
+    FindingKind{"variant-refused", warning, walk, none, Carries::level},
     FindingKind{"out-of-range", warning, walk},
     FindingKind{"expectation-failed", error, walk, Verdict::not_as_expected, Carries::at},
     FindingKind{"load-thrash", note, walk},

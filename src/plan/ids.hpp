@@ -27,6 +27,7 @@ using DeviceId = Index<struct DeviceTag>;
 using PoolId = Index<struct PoolTag>;
 using KitId = Index<struct KitTag>;
 using LevelId = Index<struct LevelTag>;
+using GroupId = Index<struct GroupTag>;
 using WorldId = Index<struct WorldTag>;
 using WaypointId = Index<struct WaypointTag>;
 using PathId = Index<struct PathTag>;
@@ -62,6 +63,7 @@ public:
     void assign(std::size_t size, const T& value) { items_.assign(size, value); }
     [[nodiscard]] std::size_t size() const { return items_.size(); }
     [[nodiscard]] bool empty() const { return items_.empty(); }
+    bool operator==(const Table&) const = default;
     auto begin() { return items_.begin(); }
     auto end() { return items_.end(); }
     auto begin() const { return items_.begin(); }

@@ -46,6 +46,7 @@ std::string thing_name(const Plan& plan, const Thing& thing) {
     case ThingKind::device: return "device " + plan.devices[DeviceId{index}].name;
     case ThingKind::kit: return "kit " + plan.kits[KitId{index}].name;
     case ThingKind::level: return "level " + plan.levels[LevelId{index}].name;
+    case ThingKind::group: return "group " + plan.groups[GroupId{index}].name;
     case ThingKind::waypoint: return "waypoint " + plan.waypoints[WaypointId{index}].name;
     case ThingKind::path: {
         const Path& path = plan.paths[PathId{index}];

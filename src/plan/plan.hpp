@@ -191,8 +191,16 @@ struct Level : Named {
     std::vector<Box> area;
     std::vector<Box> seen_from;
     std::optional<Near> near;
-    ListId arrive; ///< unset: nothing happens then
+    GroupId variants; ///< of one place, of which this is one; unset: it is none
+    ListId arrive;    ///< unset: nothing happens then
     ListId leave;
+};
+
+/// A name for levels, usable wherever levels are listed.
+struct Group : Named {
+    std::vector<LevelId> levels; ///< in plan order
+    bool one_of = false;         ///< variants of one place: of these one is there
+    bool listed = false;         ///< something names it
 };
 
 // --- the world ---------------------------------------------------------------
@@ -208,9 +216,11 @@ struct Waypoint : Belonging {
     WorldId world;
 };
 
-/// A door on a path that holds the player until these levels are shown.
+/// A door on a path that holds the player until these levels are shown, and one of each of these
+/// groups.
 struct Gate : Belonging {
     std::vector<LevelId> needs;
+    std::vector<GroupId> any_of;
 };
 
 /// A way from one waypoint to another, straight between its points. A path of more than two points
@@ -229,9 +239,10 @@ struct Path {
 /// When a trigger fires (section 5). `when_true` is what a trigger without a shape does.
 enum class Fires : std::uint8_t { on_enter, on_exit, while_inside, when_true };
 
-/// A trigger volume with its list of steps; live while `in` is shown, always where that is unset.
+/// A trigger volume with its list of steps; live while any of `in` is shown, always where it is in
+/// none.
 struct Trigger : Belonging {
-    LevelId in;
+    std::vector<LevelId> in; ///< of one world; in plan order
     WorldId world;
     Shape shape;
     Fires fires = Fires::on_enter;
@@ -257,9 +268,10 @@ struct AfterMenu {
     ListId steps;
 };
 
-/// A screen on which a player presses items; opens when `in` is shown, or by an `open` step.
+/// A screen on which a player presses items; opens when the first of `in` is shown, or by an `open`
+/// step.
 struct Menu : Belonging {
-    LevelId in;
+    std::vector<LevelId> in; ///< of one world; in plan order
     std::vector<ItemId> items;
     std::optional<AfterMenu> after;
     bool pauses = false; ///< stops movement while it is open
@@ -281,6 +293,7 @@ struct Fact : Belonging {
     std::vector<WordId> values;                                 ///< of a word
     Lifetime lifetime = Lifetime::session;
     LevelId of; ///< of lifetime level: reset when this leaves; unset: reset by a switch only
+    bool of_each = false;   ///< each player has a value of its own
     bool displayed = false; ///< players read it: it is there for more than conditions
 };
 
@@ -456,6 +469,7 @@ enum class ThingKind : std::uint8_t {
     device,
     kit,
     level,
+    group,
     waypoint,
     path,
     gate,
@@ -497,6 +511,7 @@ struct Plan {
     Table<DeviceId, Device> devices;
     Table<KitId, Kit> kits;
     Table<LevelId, Level> levels;
+    Table<GroupId, Group> groups;
     Table<WaypointId, Waypoint> waypoints;
     Table<GateId, Gate> gates;
     Table<PathId, Path> paths;

@@ -1,9 +1,42 @@
 #include "plan/questions.hpp"
 
+#include "plan/lists.hpp"
+
 namespace hestrel::plan {
 
-bool needs(const Gate& gate, LevelId level) {
-    return std::find(gate.needs.begin(), gate.needs.end(), level) != gate.needs.end();
+std::vector<LevelId> all_looked_at(const Plan& plan, const std::vector<LevelId>& levels,
+                                   const std::vector<GroupId>& any_of) {
+    std::vector<LevelId> all = levels;
+    for (const GroupId group : any_of) append_new(all, plan.groups[group].levels);
+    return all;
+}
+
+bool needs(const Plan& plan, const Gate& gate, LevelId level) {
+    return contains(all_looked_at(plan, gate.needs, gate.any_of), level);
+}
+
+LevelId first_of(const std::vector<LevelId>& levels) {
+    return levels.empty() ? LevelId{} : levels.front();
+}
+
+std::vector<LevelId> levels_of(const StepList& list) {
+    if (!list.levels.empty() || !list.level) return list.levels;
+    return {list.level};
+}
+
+std::vector<LevelId> levels_of(const Plan& plan, const Term& term) {
+    if (term.group) return plan.groups[term.group].levels;
+    return term.level ? std::vector{term.level} : std::vector<LevelId>{};
+}
+
+bool same_place(const Plan& plan, LevelId one, LevelId other) {
+    const GroupId variants = plan.levels[one].variants;
+    return one == other || (variants && variants == plan.levels[other].variants);
+}
+
+const std::string& place_name(const Plan& plan, LevelId level) {
+    const GroupId variants = plan.levels[level].variants;
+    return variants ? plan.groups[variants].name : plan.levels[level].name;
 }
 
 WaypointId first_entry(const Level& level) {

@@ -6,18 +6,54 @@
 #include <algorithm>
 #include <cstddef>
 #include <optional>
+#include <string>
 #include <vector>
 
 namespace hestrel::plan {
 
+/// Whether one of a group's levels is so.
+template <class Such>
+bool any_of_group(const Plan& plan, GroupId group, Such&& such) {
+    const std::vector<LevelId>& levels = plan.groups[group].levels;
+    return std::any_of(levels.begin(), levels.end(), such);
+}
 /// Whether a gate lets players through, where `shown(level)` says what is shown (docs/model.md
 /// section 5).
 template <class Shown>
-bool is_open(const Gate& gate, Shown&& shown) {
-    return std::all_of(gate.needs.begin(), gate.needs.end(), shown);
+bool is_open(const Plan& plan, const Gate& gate, Shown&& shown) {
+    return std::all_of(gate.needs.begin(), gate.needs.end(), shown) &&
+           std::all_of(gate.any_of.begin(), gate.any_of.end(),
+                       [&](GroupId group) { return any_of_group(plan, group, shown); });
 }
-/// Whether a gate waits for a level.
-bool needs(const Gate& gate, LevelId level);
+/// All levels that a gate, or a wait, looks at: what it needs, and all of which it needs any one.
+std::vector<LevelId> all_looked_at(const Plan& plan, const std::vector<LevelId>& levels,
+                                   const std::vector<GroupId>& any_of);
+/// Whether a gate waits for a level, or for it or another.
+bool needs(const Plan& plan, const Gate& gate, LevelId level);
+/// What keeps a gate closed, or a wait from ending, by name: levels, and groups of which one will
+/// do.
+template <class Met>
+std::vector<std::string> lacking(const Plan& plan, const std::vector<LevelId>& levels,
+                                 const std::vector<GroupId>& any_of, Met&& met) {
+    std::vector<std::string> names;
+    for (const LevelId level : levels) {
+        if (!met(level)) names.push_back(plan.levels[level].name);
+    }
+    for (const GroupId group : any_of) {
+        if (!any_of_group(plan, group, met)) names.push_back(plan.groups[group].name);
+    }
+    return names;
+}
+/// The first of several levels; unset where there is none.
+LevelId first_of(const std::vector<LevelId>& levels);
+/// The levels to one of which a list belongs when it begins; none: to none.
+std::vector<LevelId> levels_of(const StepList& list);
+/// The levels that a term of a condition asks about.
+std::vector<LevelId> levels_of(const Plan& plan, const Term& term);
+/// Whether two are one level, or variants of one place.
+bool same_place(const Plan& plan, LevelId one, LevelId other);
+/// The place of which a level is a variant: its group's name; else its own.
+const std::string& place_name(const Plan& plan, LevelId level);
 
 /// Where a switch without `at` leads: the level's first entry; unset: nowhere.
 WaypointId first_entry(const Level& level);

@@ -49,6 +49,7 @@ struct WaitStep {
     ConditionId until;          ///< set: waits for that; else for `levels`
     Awaited awaited = Awaited::shown;
     std::vector<LevelId> levels;
+    std::vector<GroupId> any_of;   ///< and for any one level of each of these
     std::optional<Micros> at_most; ///< gives up after that and goes on
     bool operator==(const WaitStep&) const = default;
 };
@@ -67,15 +68,18 @@ struct UnveilStep {
     bool operator==(const UnveilStep&) const = default;
 };
 struct FreezeStep {
+    Who who = Who::all;
     bool operator==(const FreezeStep&) const = default;
 };
 struct ThawStep {
+    Who who = Who::all;
     bool operator==(const ThawStep&) const = default;
 };
 struct PlaceStep {
     LevelId level;
     WaypointId at;
     Who who = Who::firer;
+    VeilId veil; ///< set: hides it from those placed, who are frozen meanwhile
     bool operator==(const PlaceStep&) const = default;
 };
 
@@ -126,15 +130,19 @@ struct MarkStep {
     WaypointId at;
     bool operator==(const MarkStep&) const = default;
 };
+/// To the checkpoint: to where it is, if its level is shown; else a switch there.
 struct ReturnStep {
+    SwitchStep how; ///< without its target
     bool operator==(const ReturnStep&) const = default;
 };
 struct OpenStep {
     MenuId menu;
+    Who who = Who::all;
     bool operator==(const OpenStep&) const = default;
 };
 struct CloseStep {
     MenuId menu;
+    Who who = Who::all;
     bool operator==(const CloseStep&) const = default;
 };
 struct Branch {
@@ -184,6 +192,9 @@ struct StepList {
     ListId parent;               ///< of a branch or case: the list in which its step stands,
     std::size_t parent_step = 0; ///< and as which step; the parent goes on after that
     std::vector<Step> steps;
+    /// Where it can belong to one of several, all of them in plan order, `level` the first: to the
+    /// first that is shown when it begins, else to `level`.
+    std::vector<LevelId> levels = {};
 };
 
 } // namespace hestrel::plan

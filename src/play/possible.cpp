@@ -58,7 +58,7 @@ private:
     void ways() {
         const plan::PlayerKindId kind = session_.player_now().kind;
         const plan::WaypointId from = player().at;
-        if (!kind || plan_.players[kind].speeds.empty() || now_.frozen || !from) return;
+        if (!kind || plan_.players[kind].speeds.empty() || player().frozen || !from) return;
         const double speed = plan_.players[kind].speeds.front().metres_per_second;
         std::vector<plan::WaypointId> told;
         for (const plan::PathId id : plan_.paths.ids()) {
@@ -75,7 +75,8 @@ private:
             const auto shown = [&](LevelId level) {
                 return now_.levels[level] == loading::LevelCondition::shown;
             };
-            if (path.gate && !plan::is_open(plan_.gates[path.gate], shown)) way.gate = path.gate;
+            if (path.gate && !plan::is_open(plan_, plan_.gates[path.gate], shown))
+                way.gate = path.gate;
         }
     }
 

@@ -2,6 +2,7 @@
 
 #include "figure/svg.hpp"
 #include "plan/names.hpp"
+#include "plan/questions.hpp"
 #include "report/carries_section.hpp"
 #include "report/html_table.hpp"
 #include "source/fingerprint.hpp"
@@ -355,9 +356,11 @@ data owners_of(const Contents& contents) {
 plan::LevelId level_of(const plan::Plan& plan, plan::Thing thing) {
     switch (thing.kind) {
     case plan::ThingKind::level: return plan::LevelId{thing.index};
-    case plan::ThingKind::trigger: return plan.triggers[plan::TriggerId{thing.index}].in;
-    case plan::ThingKind::menu: return plan.menus[plan::MenuId{thing.index}].in;
-    case plan::ThingKind::item: return plan.menus[plan.items[plan::ItemId{thing.index}].menu].in;
+    case plan::ThingKind::trigger:
+        return plan::first_of(plan.triggers[plan::TriggerId{thing.index}].in);
+    case plan::ThingKind::menu: return plan::first_of(plan.menus[plan::MenuId{thing.index}].in);
+    case plan::ThingKind::item:
+        return plan::first_of(plan.menus[plan.items[plan::ItemId{thing.index}].menu].in);
     case plan::ThingKind::fact: return plan.facts[plan::FactId{thing.index}].of;
     default: return {};
     }

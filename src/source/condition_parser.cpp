@@ -255,7 +255,7 @@ private:
         case Operation::at: name_one(names_.waypoints, term.waypoint); break;
         case Operation::open: name_one(names_.menus, term.menu); break;
         case Operation::inside: name_space(term); break;
-        default: name_one(names_.levels, term.level);
+        default: name_levels(term);
         }
         advance();
         if (token_ != ")") fail(token_at_, "a closing parenthesis is missing");
@@ -275,6 +275,11 @@ private:
         }
         id = found.id;
         mention(names, found, token_, token_at_);
+    }
+    /// A level, or a group of levels.
+    void name_levels(plan::Term& term) {
+        if (names_.groups.find(token_)) return name_one(names_.groups, term.group);
+        name_one(names_.levels, term.level);
     }
     static plan::ParameterKind parameter_kind_of(std::string_view kind) {
         if (kind == "waypoint") return plan::ParameterKind::waypoint;
@@ -332,6 +337,7 @@ private:
         } else if (const auto fact = names_.facts.look_up(word)) {
             term.operation = Operation::fact;
             term.fact = fact.id;
+            term.of_each = names_.plan.facts[fact.id].of_each;
             mention(names_.facts, fact, word, at);
         } else if (const auto value = names_.words.look_up(word)) {
             term.value = {ValueKind::word, 0, value.id};

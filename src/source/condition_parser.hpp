@@ -17,6 +17,7 @@ struct ConditionNames {
     const plan::Plan& plan;
     const Names<plan::FactId>& facts;
     const Names<plan::LevelId>& levels;
+    const Names<plan::GroupId>& groups;
     const Names<plan::WaypointId>& waypoints;
     const Names<plan::TriggerId>& triggers;
     const Names<plan::MenuId>& menus;

@@ -35,6 +35,7 @@ void PlanBuilder::declare(const Value& root) {
                    [&](std::string_view name, plan::Place place, const Value& value) {
                        declare_level(name, place, value, {});
                    });
+    declare_all(fields["groups"], "groups", groups_, plan_.groups, group_bodies_);
     declare_belongings(fields);
     declare_all(fields["veils"], "veils", veils_, plan_.veils, veil_bodies_);
     declare_all(fields["players"], "players", players_, plan_.players, player_bodies_);
@@ -131,6 +132,7 @@ void PlanBuilder::read() {
     read_all(kit_bodies_, &PlanBuilder::read_kit);
     check_kit_cycles();
     read_waypoints_and_spaces();
+    read_all(group_bodies_, &PlanBuilder::read_group);
     read_all(gate_bodies_, &PlanBuilder::read_gate);
     for (const auto& [id, fields] : level_bodies_) {
         const InsideLevel inside(scope_, id);
@@ -142,6 +144,7 @@ void PlanBuilder::read() {
         const InsideLevel inside(scope_, id);
         read_level(fields, id);
     }
+    check_variants();
     for (const auto& [value, home] : path_bodies_) {
         const InsideLevel inside(scope_, home);
         read_path(value);
@@ -177,6 +180,7 @@ void PlanBuilder::read_waypoints_and_spaces() {
 void PlanBuilder::check_conditions() {
     for (const plan::Condition& condition : plan_.conditions) {
         for (const plan::Term& term : condition.terms) {
+            if (term.group) plan_.groups[term.group].listed = true;
             if (term.operation != plan::Operation::inside) continue;
             if (term.trigger &&
                 std::holds_alternative<std::monostate>(plan_.triggers[term.trigger].shape)) {
@@ -272,7 +276,8 @@ void PlanBuilder::allow(const Fields& fields, ThingKind kind, std::uint32_t inde
 
 plan::ConditionId PlanBuilder::condition(const Value& value, Asker asker) {
     auto parsed = parse_condition(
-        reading_, {plan_, facts_, levels_, waypoints_, triggers_, menus_, values_}, value, asker);
+        reading_, {plan_, facts_, levels_, groups_, waypoints_, triggers_, menus_, values_}, value,
+        asker);
     return parsed ? plan_.conditions.push(std::move(*parsed)) : plan::ConditionId{};
 }
 

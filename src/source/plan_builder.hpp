@@ -84,6 +84,31 @@ private:
     void read_near(const Value& value, plan::Level& level);
     std::vector<plan::Box> read_boxes(const Value& value);
 
+    // Groups of levels, and levels where several may stand (plan_builder_groups.cpp).
+    /// What a group that is one-of means where levels are listed.
+    enum class OneOf : std::uint8_t {
+        all,     ///< each of its levels
+        any,     ///< whichever is there
+        refused, ///< nothing: only one of them can be
+    };
+    struct Levels {
+        std::vector<plan::LevelId> levels;
+        std::vector<plan::GroupId> any_of;
+    };
+    void read_group(const Value& value, plan::GroupId id);
+    void read_variants(const Value& written, plan::GroupId id);
+    void check_variants();
+    /// A level, or levels of a group; an invalid value and a name that is none become findings.
+    void read_level_or_group(const Value& value, OneOf one_of, Levels& into);
+    /// A list of such, or one.
+    Levels read_levels(const Value& value, OneOf one_of);
+    std::vector<plan::LevelId> read_all_levels(const Value& value) {
+        return read_levels(value, OneOf::all).levels;
+    }
+    std::vector<plan::LevelId> read_levels_to_ask_for(const Value& value) {
+        return read_levels(value, OneOf::refused).levels;
+    }
+
     // The world (plan_builder_world.cpp).
     void read_waypoint(const Value& value, plan::WaypointId id);
     void read_path(const Value& value);
@@ -97,7 +122,9 @@ private:
     void read_turn(const Value& value, double& turn);
     /// Of the level whose inside is being read; else that of the world.
     [[nodiscard]] plan::Space space() const;
-    plan::LevelId read_home(const Fields& fields, plan::LevelId home);
+    std::vector<plan::LevelId> read_in(const Fields& fields, plan::LevelId home);
+    static plan::StepList list_of(plan::OwnerKind owner, std::uint32_t index,
+                                  const std::vector<plan::LevelId>& in);
     void read_trigger(const Value& value, plan::TriggerId id);
     void read_menu(const Fields& fields, plan::MenuId id, plan::LevelId home);
     void read_item(const Value& value, plan::ItemId id);
@@ -154,6 +181,8 @@ private:
                                                              const Fields& fields);
     plan::WaitStep read_wait(const Fields& fields);
     plan::SwitchStep read_switch(const Value& value, plan::SwitchStep::Target target);
+    void read_way_of_switching(const Fields& fields, plan::SwitchStep& step);
+    std::optional<plan::ReturnStep> read_return(const Value& value);
     void read_target(const Value& value, plan::SwitchStep& step);
     plan::ChooseStep read_choose(const Value& value, plan::ListId list, std::size_t index);
     std::vector<plan::Assignment> read_assignments(const Value& value);
@@ -213,6 +242,7 @@ private:
     Names<plan::DeviceId> devices_{"device"};
     Names<plan::KitId> kits_{"kit"};
     Names<plan::LevelId> levels_{"level"};
+    Names<plan::GroupId> groups_{"group"};
     Names<plan::WaypointId> waypoints_{"waypoint", scope_};
     Names<plan::GateId> gates_{"gate", scope_};
     Names<plan::TriggerId> triggers_{"trigger", scope_};
@@ -227,6 +257,7 @@ private:
     std::vector<Body<plan::DeviceId>> device_bodies_;
     std::vector<Body<plan::KitId>> kit_bodies_;
     std::vector<std::pair<plan::LevelId, Fields>> level_bodies_;
+    std::vector<Body<plan::GroupId>> group_bodies_;
     std::vector<Body<plan::WaypointId>> waypoint_bodies_;
     std::vector<Body<plan::GateId>> gate_bodies_;
     std::vector<std::pair<Value, plan::LevelId>> path_bodies_;

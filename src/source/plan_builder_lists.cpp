@@ -329,7 +329,7 @@ PlanBuilder::ByFact PlanBuilder::find_by_fact(std::string_view name, const Field
     };
     const Value value = fields[name];
     if (std::find(of_levels.begin(), of_levels.end(), name) != of_levels.end()) look(value, true);
-    const bool switches = name == "switch" || name == "next" || name == "back";
+    const bool switches = name == "switch" || name == "next" || name == "back" || name == "return";
     if (!value.is_mapping() || (!switches && name != "wait")) return found;
     for (const auto& [key, part] : value.entries()) {
         const std::string_view of = key.text();
@@ -354,7 +354,8 @@ void PlanBuilder::read_by_fact(const Value& step, const ByFact& by, plan::ListId
             told.emplace_back(key, level);
     }
     const auto check_level = [&](const Value& level) {
-        return level.text() == "none" || reading_.reference(level, levels_) ||
+        return level.text() == "none" || groups_.find(level.text()) ||
+               reading_.reference(level, levels_) ||
                reading_.parameter_kind(level.text()).has_value();
     };
     bool fine = true;
@@ -412,6 +413,7 @@ plan::Condition PlanBuilder::equals(plan::FactId fact, const plan::Value& value,
                        term(plan::Operation::value, size - written.text().size(), size),
                        term(plan::Operation::equal, 0, size)};
     condition.terms[0].fact = fact;
+    condition.terms[0].of_each = plan_.facts[fact].of_each;
     condition.terms[1].value = value;
     condition.terms[2].left = 0;
     condition.terms[2].right = 1;

@@ -64,7 +64,7 @@ void PlanBuilder::read_rule(const Value& value) {
         reading_.wrong_value(value, "`of` says what exactly, at-least or at-most counts");
     const std::vector<plan::WordId> counted = words(fields["of"], "provides");
     if (!counted.empty()) rule.of = counted.front();
-    rule.levels = reading_.references(fields["never-together"], levels_);
+    rule.levels = read_all_levels(fields["never-together"]);
     rule.condition = condition(fields["never"]);
     rule.when = condition(fields["when"]);
     reading_.flag(fields["during-switches"], rule.during_switches);
@@ -104,10 +104,12 @@ void PlanBuilder::read_edition(const Value& value, plan::EditionId id) {
     const std::vector<Value> listed =
         levels.is_scalar() ? std::vector{levels} : reading_.list(levels, "a list of levels");
     for (const Value& each : listed) {
-        const plan::LevelId level = reading_.reference(each, levels_);
-        if (!level) continue;
-        edition.levels.push_back(level);
-        edition.level_places.push_back(each.place());
+        Levels read;
+        read_level_or_group(each, OneOf::all, read);
+        for (const plan::LevelId level : read.levels) {
+            edition.levels.push_back(level);
+            edition.level_places.push_back(each.place());
+        }
     }
     read_parcels(fields["parcels"], edition);
 }
@@ -123,8 +125,7 @@ void PlanBuilder::read_parcels(const Value& value, plan::Edition& edition) {
         reading_.named(
             each, "levels", [&](std::string_view name, plan::Place place, const Value& levels) {
                 reading_.define(parcels, name, plan::WordId{edition.parcels.size()}, place);
-                edition.parcels.push_back(
-                    {{std::string(name), place}, reading_.references(levels, levels_)});
+                edition.parcels.push_back({{std::string(name), place}, read_all_levels(levels)});
             });
     }
 }
@@ -231,7 +232,7 @@ void PlanBuilder::read_start_of_game(const Fields& fields, plan::Start& start) {
         const auto [level, at] = level_entry(fields["checkpoint"]);
         if (level) start.checkpoint = plan::Checkpoint{level, at};
     }
-    start.loaded = reading_.references(fields["loaded"], levels_);
+    start.loaded = read_levels_to_ask_for(fields["loaded"]);
 }
 
 /// Values as they are: with a sign they are no sums.

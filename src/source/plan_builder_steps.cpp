@@ -18,7 +18,8 @@ constexpr std::array<std::string_view, 3> priorities{"now", "soon", "later"};
 constexpr std::array<std::string_view, 2> orders{"load-first", "free-first"};
 constexpr std::array<std::string_view, 2> whos{"all", "firer"};
 constexpr std::array<std::string_view, 2> takes_priority{"load", "show"};
-constexpr std::array<std::string_view, 3> takes_who{"veil", "unveil", "place"};
+constexpr std::array<std::string_view, 7> takes_who{"veil",  "unveil", "place", "open",
+                                                    "close", "freeze", "thaw"};
 constexpr std::uint32_t most_position = 1'000'000;
 
 template <std::size_t N>
@@ -43,7 +44,8 @@ void PlanBuilder::read_steps_into(const Value& value, plan::ListId list) {
 /// An empty list that belongs to the next step of another.
 plan::ListId PlanBuilder::push_sublist(plan::ListId list) {
     const plan::StepList& outer = plan_.lists[list];
-    return plan_.lists.push({outer.owner, outer.index, outer.level, list, outer.steps.size(), {}});
+    return plan_.lists.push(
+        {outer.owner, outer.index, outer.level, list, outer.steps.size(), {}, outer.levels});
 }
 
 void PlanBuilder::read_step(const Value& value, plan::ListId list, std::size_t written) {
@@ -97,12 +99,13 @@ std::optional<What> PlanBuilder::step_of_levels(std::string_view name, const Fie
     plan::Priority priority = plan::Priority::soon;
     if (const auto word = reading_.word(fields["priority"], priorities))
         priority = static_cast<plan::Priority>(*word);
-    const auto levels = [&] { return reading_.references(fields[name], levels_); };
-    if (name == "load") return plan::LoadStep{levels(), priority};
-    if (name == "show") return plan::ShowStep{levels(), priority};
+    const auto levels = [&] { return read_all_levels(fields[name]); };
+    const auto asked = [&] { return read_levels_to_ask_for(fields[name]); };
+    if (name == "load") return plan::LoadStep{asked(), priority};
+    if (name == "show") return plan::ShowStep{asked(), priority};
     if (name == "hide") return plan::HideStep{levels()};
     if (name == "unload") return plan::UnloadStep{levels()};
-    if (name == "keep-only") return plan::KeepOnlyStep{levels()};
+    if (name == "keep-only") return plan::KeepOnlyStep{asked()};
     return std::nullopt;
 }
 
@@ -121,7 +124,8 @@ std::optional<What> PlanBuilder::step_of(std::string_view name, const Fields& fi
     if (name == "place") {
         const Fields place = reading_.fields(value, keys::place);
         const auto [level, at] = level_entry(place["at"]);
-        return plan::PlaceStep{level, at, who(plan::Who::firer)};
+        return plan::PlaceStep{level, at, who(plan::Who::firer),
+                               reading_.reference(place["veil"], veils_)};
     }
     if (name == "switch") return read_switch(value, plan::SwitchStep::Target::named);
     if (name == "next") return read_switch(value, plan::SwitchStep::Target::next);
@@ -132,15 +136,17 @@ std::optional<What> PlanBuilder::step_of(std::string_view name, const Fields& fi
         const auto [level, at] = level_entry(value);
         return plan::MarkStep{level, at};
     }
-    if (name == "open") return plan::OpenStep{reading_.reference(value, menus_)};
-    if (name == "close") return plan::CloseStep{reading_.reference(value, menus_)};
+    if (name == "open")
+        return plan::OpenStep{reading_.reference(value, menus_), who(plan::Who::all)};
+    if (name == "close")
+        return plan::CloseStep{reading_.reference(value, menus_), who(plan::Who::all)};
+    if (name == "return") return read_return(value);
     if (name == "choose") return read_choose(value, list, index);
     if (!only_word(value, name, keys::step)) return std::nullopt;
-    if (name == "freeze") return plan::FreezeStep{};
-    if (name == "thaw") return plan::ThawStep{};
+    if (name == "freeze") return plan::FreezeStep{who(plan::Who::all)};
+    if (name == "thaw") return plan::ThawStep{who(plan::Who::all)};
     if (name == "save") return plan::SaveStep{};
     if (name == "restore") return plan::RestoreStep{};
-    if (name == "return") return plan::ReturnStep{};
     return plan::EndStep{};
 }
 
@@ -167,7 +173,9 @@ plan::WaitStep PlanBuilder::read_wait(const Fields& fields) {
     }
     wait.until = condition(what["until"]);
     wait.awaited = what.has("ready") ? plan::Awaited::ready : plan::Awaited::shown;
-    wait.levels = reading_.references(what[what.has("ready") ? "ready" : "shown"], levels_);
+    Levels levels = read_levels(what[what.has("ready") ? "ready" : "shown"], OneOf::any);
+    wait.levels = std::move(levels.levels);
+    wait.any_of = std::move(levels.any_of);
     if (fields.has("at-most")) {
         wait.at_most.emplace();
         reading_.time(fields["at-most"], *wait.at_most);
@@ -228,12 +236,29 @@ plan::SwitchStep PlanBuilder::read_switch(const Value& value, plan::SwitchStep::
             step.at_word = word(fields["at"].text(), fields["at"].place());
         }
     }
-    step.with = reading_.references(fields["with"], levels_);
+    read_way_of_switching(fields, step);
+    return step;
+}
+
+/// How a switch, or a `return`, goes about it.
+void PlanBuilder::read_way_of_switching(const Fields& fields, plan::SwitchStep& step) {
+    step.with = read_levels_to_ask_for(fields["with"]);
     if (const auto order = reading_.word(fields["order"], orders))
         step.order = static_cast<plan::SwitchOrder>(*order);
     step.veil = reading_.reference(fields["veil"], veils_);
     reading_.flag(fields["blocking"], step.blocking);
     reading_.flag(fields["reuse"], step.reuse);
+}
+
+/// `return: checkpoint`, or {to: checkpoint, veil: dawn}.
+std::optional<plan::ReturnStep> PlanBuilder::read_return(const Value& value) {
+    plan::ReturnStep step;
+    if (!value.is_mapping()) {
+        return only_word(value, "return", keys::step) ? std::optional(step) : std::nullopt;
+    }
+    const Fields fields = reading_.fields(value, keys::return_step);
+    only_word(fields["to"], "to", keys::return_step);
+    read_way_of_switching(fields, step.how);
     return step;
 }
 
@@ -257,8 +282,8 @@ plan::ChooseStep PlanBuilder::read_choose(const Value& value, plan::ListId list,
             plan::Branch branch{word(name, place), place, {}};
             reading_.define(branches, name, branch.name, place);
             const plan::StepList& outer = plan_.lists[list];
-            branch.steps =
-                read_steps(steps, {outer.owner, outer.index, outer.level, list, index, {}});
+            branch.steps = read_steps(
+                steps, {outer.owner, outer.index, outer.level, list, index, {}, outer.levels});
             choose.branches.push_back(branch);
         });
     if (choose.branches.empty() && value.is_mapping())

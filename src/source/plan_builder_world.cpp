@@ -99,7 +99,9 @@ void PlanBuilder::read_path(const Value& value) {
 void PlanBuilder::read_gate(const Value& value, plan::GateId id) {
     const Fields fields = reading_.fields(value, keys::gate);
     allow(fields, ThingKind::gate, id.value);
-    plan_.gates[id].needs = reading_.references(fields["needs"], levels_);
+    const Levels needs = read_levels(fields["needs"], OneOf::any);
+    plan_.gates[id].needs = needs.levels;
+    plan_.gates[id].any_of = needs.any_of;
 }
 
 // --- shapes and triggers -----------------------------------------------------
@@ -157,22 +159,47 @@ plan::Shape PlanBuilder::read_shape(const Value& value, const Fields& fields) {
     return {};
 }
 
-plan::LevelId PlanBuilder::read_home(const Fields& fields, plan::LevelId home) {
-    if (!home) return reading_.reference(fields["in"], levels_);
-    if (fields.has("in")) {
-        reading_.wrong_value(fields["in"],
-                             fmt::format("what stands inside {} belongs to it, to no other",
-                                         plan_.levels[home].name));
+/// The levels that a trigger or menu belongs to, of one world.
+std::vector<plan::LevelId> PlanBuilder::read_in(const Fields& fields, plan::LevelId home) {
+    const Value value = fields["in"];
+    if (home) {
+        if (value) {
+            reading_.wrong_value(value, fmt::format("what stands inside {} belongs to it, to no "
+                                                    "other",
+                                                    plan_.levels[home].name));
+        }
+        return {home};
     }
-    return home;
+    std::vector<plan::LevelId> in = read_all_levels(value);
+    std::sort(in.begin(), in.end());
+    in.erase(std::unique(in.begin(), in.end()), in.end());
+    for (const plan::LevelId level : in) {
+        if (plan_.levels[level].world == plan_.levels[in.front()].world) continue;
+        reading_.wrong_value(value,
+                             fmt::format("{} and {} are in different worlds",
+                                         plan_.levels[in.front()].name, plan_.levels[level].name));
+        return {in.front()};
+    }
+    return in;
+}
+
+/// The list of something that belongs to levels, still empty.
+plan::StepList PlanBuilder::list_of(plan::OwnerKind owner, std::uint32_t index,
+                                    const std::vector<plan::LevelId>& in) {
+    plan::StepList list;
+    list.owner = owner;
+    list.index = index;
+    if (!in.empty()) list.level = in.front();
+    if (in.size() > 1) list.levels = in;
+    return list;
 }
 
 void PlanBuilder::read_trigger(const Value& value, plan::TriggerId id) {
     plan::Trigger& trigger = plan_.triggers[id];
     const Fields fields = reading_.fields(value, keys::trigger);
     allow(fields, ThingKind::trigger, id.value);
-    trigger.in = read_home(fields, trigger.home);
-    trigger.world = trigger.in ? plan_.levels[trigger.in].world : plan::WorldId{0};
+    trigger.in = read_in(fields, trigger.home);
+    trigger.world = trigger.in.empty() ? plan::WorldId{0} : plan_.levels[trigger.in.front()].world;
     trigger.shape = read_shape(value, fields);
     const bool shapeless = std::holds_alternative<std::monostate>(trigger.shape);
     trigger.fires = shapeless ? plan::Fires::when_true : plan::Fires::on_enter;
@@ -193,7 +220,7 @@ void PlanBuilder::read_trigger(const Value& value, plan::TriggerId id) {
     reading_.flag(fields["once"], trigger.once);
     reading_.time(fields["rearm"], trigger.rearm);
     const plan::ListId steps =
-        read_steps(fields["steps"], {plan::OwnerKind::trigger, id.value, trigger.in, {}, 0, {}});
+        read_steps(fields["steps"], list_of(plan::OwnerKind::trigger, id.value, trigger.in));
     plan_.triggers[id].steps = steps;
 }
 
@@ -202,14 +229,14 @@ void PlanBuilder::read_trigger(const Value& value, plan::TriggerId id) {
 void PlanBuilder::read_menu(const Fields& fields, plan::MenuId id, plan::LevelId home) {
     plan::Menu& menu = plan_.menus[id];
     allow(fields, ThingKind::menu, id.value);
-    menu.in = read_home(fields, home);
+    menu.in = read_in(fields, home);
     reading_.flag(fields["pauses"], menu.pauses);
     if (!fields.has("after")) return;
     const Fields after = reading_.fields(fields["after"], keys::after);
     menu.after = plan::AfterMenu{fields["after"].place(), {}, {}};
     reading_.time(after["delay"], menu.after->delay);
     menu.after->steps =
-        read_steps(after["steps"], {plan::OwnerKind::after, id.value, menu.in, {}, 0, {}});
+        read_steps(after["steps"], list_of(plan::OwnerKind::after, id.value, menu.in));
 }
 
 void PlanBuilder::read_item(const Value& value, plan::ItemId id) {
@@ -218,8 +245,8 @@ void PlanBuilder::read_item(const Value& value, plan::ItemId id) {
     allow(fields, ThingKind::item, id.value);
     item.when = condition(fields["when"]);
     reading_.flag(fields["stays"], item.stays);
-    item.steps = read_steps(
-        fields["steps"], {plan::OwnerKind::item, id.value, plan_.menus[item.menu].in, {}, 0, {}});
+    item.steps = read_steps(fields["steps"],
+                            list_of(plan::OwnerKind::item, id.value, plan_.menus[item.menu].in));
 }
 
 void PlanBuilder::read_veil(const Value& value, plan::VeilId id) {
@@ -282,6 +309,7 @@ void PlanBuilder::read_fact(const Value& value, plan::FactId id) {
     if (fact.home && fact.lifetime == plan::Lifetime::level && !fields.has("of"))
         fact.of = fact.home;
     reading_.flag(fields["displayed"], fact.displayed);
+    fact.of_each = only_word(fields["of-each"], "of-each", keys::fact);
     if (fields.has("of") && fact.lifetime != plan::Lifetime::level) {
         reading_.wrong_value(fields["of"], "`of` is for facts of lifetime level");
     }

@@ -70,8 +70,10 @@ constexpr std::array kinds{
     Kind{"levels", "levels by name, or [by a fact](#levels-by-a-fact): a list, or one"},
     Kind{"list_use", "the name of a list, or {list: {what it takes: value}}"},
     Kind{"kinds_by_name", "a mapping from names of your choice to one of a few words"},
+    Kind{"word_or_object", "one of a few words, or a mapping"},
+    Kind{"groups", "a mapping from names of your choice to lists of levels, or mappings"},
 };
-static_assert(kinds.size() == static_cast<std::size_t>(Takes::kinds_by_name) + 1);
+static_assert(kinds.size() == static_cast<std::size_t>(Takes::groups) + 1);
 
 /// docs/plan-keys.csv, read once: a row for each key, in the order of docs/plan-format.md.
 class Table {

@@ -57,6 +57,8 @@ enum class Takes : std::uint8_t {
     levels,              ///< levels by name or by a fact: a list, or one
     list_use,            ///< a named list, or {list: {what it takes: value}}
     kinds_by_name,       ///< a mapping from names of your choice to one of `words`
+    word_or_object,      ///< one of `words`, or `inner`
+    groups,              ///< a mapping from names of your choice to lists of levels, or `inner`
 };
 
 struct ObjectKeys;
@@ -107,6 +109,7 @@ inline constexpr Named download{"download"};
 inline constexpr Named spread{"spread"};
 inline constexpr Named kit{"kit"};
 inline constexpr Named level{"level"};
+inline constexpr Named group{"group"};
 inline constexpr Named figures{"figures"};
 inline constexpr Named box{"box"};
 inline constexpr Named sphere{"sphere"};
@@ -133,6 +136,7 @@ inline constexpr Named wait{"wait"};
 inline constexpr Named switch_step{"switch"};
 inline constexpr Named relative_switch{"relative-switch"};
 inline constexpr Named place{"place"};
+inline constexpr Named return_step{"return"};
 inline constexpr Named position{"position"};
 inline constexpr Named expect{"expect"};
 inline constexpr Named assignment{"assignment"};

@@ -179,6 +179,10 @@ Json schema_of(const Key& key) {
                   by_pattern(reference_schema()["pattern"],
                              by_name({{"type", {"string", "number", "boolean"}}}))}}};
     case Takes::kinds_by_name: return or_nothing(by_name(words_of(key)));
+    case Takes::word_or_object: return {{"anyOf", {words_of(key), reference(*key.inner)}}};
+    case Takes::groups:
+        return or_nothing(
+            by_name({{"anyOf", {list_of(reference_schema()), reference(*key.inner)}}}));
     case Takes::condition_or_object: return {{"anyOf", {text_schema(), reference(*key.inner)}}};
     case Takes::word_or_names:
         return {{"anyOf", {words_of(key), one_or_list_of(reference_schema())}}};
@@ -249,7 +253,9 @@ std::string takes_text(const Key& key) {
         std::string words;
         for (const std::string_view word : key.words)
             words += fmt::format("{}`{}`", words.empty() ? "" : ", ", word);
-        text = key.takes == Takes::word ? words : fmt::format("{}, or {}", words, "names of facts");
+        text = words;
+        if (key.takes == Takes::word_or_names) text += ", or names of facts";
+        if (key.takes == Takes::word_or_object) text += ", or a mapping";
     }
     if (key.inner != nullptr) text += fmt::format(" ([{}](#{}))", key.inner->id, key.inner->id);
     return text;

@@ -52,7 +52,7 @@ public:
 
 private:
     std::set<LevelId> of(const plan::Trigger& trigger) const {
-        if (trigger.in) return {trigger.in};
+        if (!trigger.in.empty()) return {trigger.in.begin(), trigger.in.end()};
         std::set<LevelId> levels;
         if (!std::holds_alternative<std::monostate>(trigger.shape)) {
             const plan::Box shape = geometry::bounds_of(trigger.shape);
@@ -69,7 +69,8 @@ private:
     }
 
     std::set<LevelId> of(plan::MenuId menu, int depth) const {
-        if (plan_.menus[menu].in) return {plan_.menus[menu].in};
+        const std::vector<LevelId>& in = plan_.menus[menu].in;
+        if (!in.empty()) return {in.begin(), in.end()};
         constexpr int deepest = 4; // menus that open menus
         std::set<LevelId> levels;
         if (depth < deepest) {

@@ -2,6 +2,7 @@
 
 #include "geometry/crossing.hpp"
 #include "plan/lists.hpp"
+#include "plan/questions.hpp"
 
 #include <set>
 #include <type_traits>
@@ -27,6 +28,7 @@ StepReading read_step(const plan::Step& step) {
                 reading.asks.insert(reading.asks.end(), what.with.begin(), what.with.end());
                 reading.shows = true;
                 reading.switches = &what;
+                reading.behind = what.veil;
             } else if constexpr (std::is_same_v<What, plan::WaitStep>) {
                 reading.waits = &what;
             } else if constexpr (std::is_same_v<What, plan::HideStep>) {
@@ -41,6 +43,12 @@ StepReading read_step(const plan::Step& step) {
                 reading.takes_down = what.veil;
             } else if constexpr (std::is_same_v<What, plan::MarkStep>) {
                 reading.marks = what.level;
+            } else if constexpr (std::is_same_v<What, plan::PlaceStep>) {
+                reading.behind = what.veil;
+            } else if constexpr (std::is_same_v<What, plan::ReturnStep>) {
+                reading.asks = what.how.with;
+                reading.shows = true;
+                reading.behind = what.how.veil;
             }
             reading.freezes = std::is_same_v<What, plan::FreezeStep>;
             reading.thaws = std::is_same_v<What, plan::ThawStep>;
@@ -119,7 +127,8 @@ Asking asking_of(const plan::Plan& plan, const plan::StepList& list) {
     for (const StepReading& step : read_list(list)) {
         if (step.waits != nullptr) {
             if (asking.asked.empty()) continue;
-            plan::append_new(asking.awaited, step.waits->levels);
+            plan::append_new(asking.awaited,
+                             plan::all_looked_at(plan, step.waits->levels, step.waits->any_of));
             break;
         }
         plan::append_new(asking.asked, step.asks);
@@ -129,10 +138,16 @@ Asking asking_of(const plan::Plan& plan, const plan::StepList& list) {
     }
     std::set<LevelId> at_gates;
     for (const plan::Gate& gate : plan.gates) {
-        const bool meant = std::any_of(gate.needs.begin(), gate.needs.end(), [&](LevelId level) {
-            return contains(asking.asked, level);
-        });
-        if (meant && asking.awaited.empty()) at_gates.insert(gate.needs.begin(), gate.needs.end());
+        const bool meant =
+            std::any_of(asking.asked.begin(), asking.asked.end(),
+                        [&](LevelId level) { return plan::needs(plan, gate, level); });
+        if (!meant || !asking.awaited.empty()) continue;
+        at_gates.insert(gate.needs.begin(), gate.needs.end());
+        for (const plan::GroupId group : gate.any_of) { // of these what is asked for
+            for (const LevelId level : plan.groups[group].levels) {
+                if (contains(asking.asked, level)) at_gates.insert(level);
+            }
+        }
     }
     plan::append_new(asking.awaited, {at_gates.begin(), at_gates.end()});
     if (asking.awaited.empty()) asking.awaited = asking.asked;

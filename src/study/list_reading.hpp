@@ -22,7 +22,8 @@ struct StepReading {
     const std::vector<plan::LevelId>* keeps = nullptr; ///< `keep-only`
     plan::VeilId raises;                               ///< `veil`
     plan::VeilId takes_down;                           ///< `unveil`
-    plan::LevelId marks;                               ///< the checkpoint's
+    plan::VeilId behind; ///< a switch, `place` or `return` does it behind this, and takes it down
+    plan::LevelId marks; ///< the checkpoint's
     std::vector<plan::LevelId> comes_near; ///< near where a `place` puts players; given a plan
     bool freezes = false;
     bool thaws = false;

@@ -1,5 +1,7 @@
 #include "study/soonest_need.hpp"
 
+#include "plan/questions.hpp"
+
 #include <algorithm>
 #include <functional>
 #include <map>
@@ -131,7 +133,7 @@ bool gated_for(const plan::Plan& plan, plan::PathId path,
                const std::vector<plan::LevelId>& levels) {
     const plan::GateId gate = plan.paths[path].gate;
     if (!gate) return false;
-    const auto& needs = plan.gates[gate].needs;
+    const auto needs = plan::all_looked_at(plan, plan.gates[gate].needs, plan.gates[gate].any_of);
     return std::any_of(needs.begin(), needs.end(), [&](plan::LevelId level) {
         return std::binary_search(levels.begin(), levels.end(), level);
     });

@@ -1,6 +1,7 @@
 #include "study/study.hpp"
 
 #include "geometry/crossing.hpp"
+#include "plan/lists.hpp"
 #include "plan/owner.hpp"
 #include "plan/questions.hpp"
 
@@ -109,6 +110,17 @@ void Study::look_at_crossings() {
 }
 
 void Study::look_at_lists() {
+    const auto gives_way_to = [&](LevelId level, Effects& effect) {
+        const plan::GroupId variants = plan.levels[level].variants;
+        if (!variants) return;
+        for (const LevelId other : plan.groups[variants].levels) {
+            if (other == level) continue;
+            for (const LevelId each : plan::subtree_of(tree, other)) {
+                uses[each].unloaded = true;
+                effect.unloads.push_back(each);
+            }
+        }
+    };
     const auto look_at = [&](const StepReading& step, ListId list, Effects& effect) {
         const bool only_loads = !step.shows && !step.marks;
         for (const LevelId level : step.called()) {
@@ -116,6 +128,7 @@ void Study::look_at_lists() {
                 uses[each].asked = true;
                 (only_loads ? uses[each].loaded : uses[each].shown) = true;
                 if (!step.marks) effect.asks.push_back(each);
+                if (!step.marks) gives_way_to(each, effect);
                 if (!step.shows) continue;
                 effect.shows.push_back(each);
                 shown_by[each].push_back(list);
@@ -134,8 +147,7 @@ void Study::look_at_lists() {
                 append(effect.keeps, plan::asked_with(tree, level));
         }
         if (step.raises) effect.veils.insert(step.raises);
-        if (step.switches != nullptr && step.switches->veil)
-            effect.veils.insert(step.switches->veil);
+        if (step.behind) effect.veils.insert(step.behind);
         effect.switches = effect.switches || step.switches != nullptr || step.returns;
         effect.moves_on = effect.moves_on || step.moves_on();
         effect.leaves_all = effect.leaves_all || step.leaves_all();
@@ -306,7 +318,9 @@ std::vector<Study::Start> Study::starts() const {
 }
 
 bool Study::can_run_in(const plan::StepList& list, plan::EditionId edition) const {
-    return !list.level || ships_level(edition, list.level);
+    const std::vector<LevelId> in = plan::levels_of(list);
+    return in.empty() || std::any_of(in.begin(), in.end(),
+                                     [&](LevelId level) { return ships_level(edition, level); });
 }
 
 std::vector<LevelId> Study::there_with(LevelId level) const {
@@ -314,6 +328,19 @@ std::vector<LevelId> Study::there_with(LevelId level) const {
     if (level) append(there, plan::asked_with(tree, level));
     sort_unique(there);
     return there;
+}
+
+std::vector<LevelId> Study::there_with(const std::vector<LevelId>& any_of) const {
+    std::vector<LevelId> there = there_with(plan::first_of(any_of));
+    for (const LevelId level : any_of) {
+        const std::vector<LevelId> other = there_with(level);
+        std::erase_if(there, [&](LevelId each) { return !plan::among(other, each); });
+    }
+    return there;
+}
+
+std::vector<LevelId> Study::there_with(const plan::StepList& list) const {
+    return there_with(plan::levels_of(list));
 }
 
 } // namespace hestrel::study

@@ -97,6 +97,11 @@ struct Study {
     [[nodiscard]] std::vector<Start> starts() const;
     /// Levels that are shown while `level` is, and those that always are. Sorted.
     [[nodiscard]] std::vector<plan::LevelId> there_with(plan::LevelId level) const;
+    /// Those that are while any one of several is, whichever; of none, those that always are.
+    [[nodiscard]] std::vector<plan::LevelId>
+    there_with(const std::vector<plan::LevelId>& any_of) const;
+    /// And that are when a list begins.
+    [[nodiscard]] std::vector<plan::LevelId> there_with(const plan::StepList& list) const;
     /// Whether it was read without an error.
     [[nodiscard]] bool sound(plan::Thing thing) const { return !broken_.contains(thing); }
 

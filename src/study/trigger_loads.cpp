@@ -26,9 +26,11 @@ bool lets_go(const Study& study, TriggerId trigger, LevelId level) {
 /// What it means for `level` that players crossed a trigger that does not bring it.
 Crossed crossed_elsewhere(const Study& study, TriggerId id, LevelId level) {
     const plan::Trigger& trigger = study.plan.triggers[id];
-    // Nobody walks on from where it takes everyone somewhere else.
-    if (study.effects[trigger.steps].moves_on && !trigger.when) return Crossed::stops;
-    return lets_go(study, id, level) ? Crossed::found : Crossed::nothing;
+    const Effects& effect = study.effects[trigger.steps];
+    // Nobody walks on from where it takes everyone somewhere else; and where its condition does not
+    // hold, it lets nothing go.
+    if (effect.moves_on && !trigger.when) return Crossed::stops;
+    return !effect.switches && lets_go(study, id, level) ? Crossed::found : Crossed::nothing;
 }
 
 /// Whether players can find themselves at a waypoint while nothing has asked for `level`.
@@ -92,7 +94,7 @@ bool crossed_first(const Study& study, TriggerId id, LevelId level) {
 std::vector<LevelId> there_at(const Study& study, TriggerId id) {
     const plan::Trigger& trigger = study.plan.triggers[id];
     std::vector<LevelId> there = study.there_with(trigger.in);
-    if (trigger.in) return there;
+    if (!trigger.in.empty()) return there;
     std::set<const Area*> areas;
     for (const Meeting& meeting : study.map.meetings[id]) {
         for (const Area* area : study.map.areas_at(meeting.path, meeting.from)) areas.insert(area);

@@ -72,6 +72,7 @@ void for_kinds(const plan::Plan& plan, Each each) {
     each("menu", ThingKind::menu, plan.menus);
     each("fact", ThingKind::fact, plan.facts);
     each("list", ThingKind::list, plan.named_lists);
+    each("group", ThingKind::group, plan.groups);
     each("gate", ThingKind::gate, plan.gates);
     each("veil", ThingKind::veil, plan.veils);
     each("waypoint", ThingKind::waypoint, plan.waypoints);
@@ -106,6 +107,10 @@ private:
         add("world", plan_.worlds[level.world]);
         if (level.parent) add("parent", plan_.levels[level.parent].name);
         add("sublevels", plan::level_names(plan_, level.sublevels));
+        for (const plan::Group& group : plan_.groups) {
+            if (plan::contains(group.levels, id))
+                add(group.one_of ? "one of" : "in group", group.name, group.place);
+        }
         if (level.with_parent) add("comes", "with its parent");
         if (level.persist) add("persists", "it is never unloaded by a switch");
         if (level.near) {
@@ -118,8 +123,9 @@ private:
         for (const plan::Entry& entry : level.entries)
             add("entries", entry.name + " at " + plan_.waypoints[entry.waypoint].name, entry.place);
         members("triggers", plan_.triggers,
-                [&](const plan::Trigger& each) { return each.in == id; });
-        members("menus", plan_.menus, [&](const plan::Menu& each) { return each.in == id; });
+                [&](const plan::Trigger& each) { return plan::contains(each.in, id); });
+        members("menus", plan_.menus,
+                [&](const plan::Menu& each) { return plan::contains(each.in, id); });
         members("facts", plan_.facts,
                 [&](const plan::Fact& each) { return each.of == id || each.home == id; });
         members("lists", plan_.named_lists,
@@ -131,7 +137,7 @@ private:
 
     void fill(plan::TriggerId id) {
         const plan::Trigger& trigger = plan_.triggers[id];
-        if (trigger.in) add("in", plan_.levels[trigger.in].name);
+        add("in", plan::level_names(plan_, trigger.in));
         add("world", plan_.worlds[trigger.world]);
         add("shape", shape_text(trigger.shape));
         add("fires", std::string(plan::name_of(trigger.fires)));
@@ -151,7 +157,7 @@ private:
 
     void fill(plan::MenuId id) {
         const plan::Menu& menu = plan_.menus[id];
-        if (menu.in) add("in", plan_.levels[menu.in].name);
+        add("in", plan::level_names(plan_, menu.in));
         add("pauses", flag_text(menu.pauses));
         for (const plan::ItemId item : menu.items) {
             const plan::ConditionId when = plan_.items[item].when;
@@ -184,6 +190,7 @@ private:
         add("values", words(fact.values));
         add("lifetime", std::string(plan::name_of(fact.lifetime)));
         if (fact.of) add("of", plan_.levels[fact.of].name);
+        if (fact.of_each) add("of each", "player");
         if (fact.displayed) add("displayed", "players read it");
         const auto sets = [&](const std::vector<plan::Assignment>& facts, const std::string& by) {
             for (const plan::Assignment& each : facts) {
@@ -205,9 +212,24 @@ private:
         read_by(id);
     }
 
+    void fill(plan::GroupId id) {
+        const plan::Group& group = plan_.groups[id];
+        if (group.one_of) add("one of", "these are variants of one place");
+        add("levels", plan::level_names(plan_, group.levels));
+        for (const plan::Gate& gate : plan_.gates) {
+            if (plan::contains(gate.any_of, id)) add("opens", "gate " + gate.name, gate.place);
+        }
+        for_steps([&](const plan::Step& step, const std::string& by) {
+            const auto* wait = std::get_if<plan::WaitStep>(&step.what);
+            if (wait != nullptr && plan::contains(wait->any_of, id))
+                add("waited for by", by, step.place);
+        });
+    }
+
     void fill(plan::GateId id) {
         const plan::Gate& gate = plan_.gates[id];
-        add("needs", plan::level_names(plan_, gate.needs));
+        add("needs", plan::joined(plan::lacking(plan_, gate.needs, gate.any_of,
+                                                [](LevelId) { return false; })));
         for (const plan::PathId path : plan_.paths.ids()) {
             if (plan_.paths[path].gate == id)
                 add("on", plan::thing_name(plan_, {plan::ThingKind::path, path.value}),
@@ -403,7 +425,7 @@ private:
             if (reading.marks == id) add("marked by", by, step.place);
         });
         for (const plan::Gate& gate : plan_.gates) {
-            if (plan::contains(gate.needs, id)) add("opens", "gate " + gate.name, gate.place);
+            if (plan::needs(plan_, gate, id)) add("opens", "gate " + gate.name, gate.place);
         }
     }
     void ways(LevelId id) {

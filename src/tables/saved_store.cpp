@@ -63,16 +63,22 @@ Json fact_json(const plan::Plan& plan, const plan::Fact& fact, flow::FactValue v
 
 } // namespace
 
-flow::SavedStore parse_saved_store(const plan::Plan& plan, const std::string& text) {
+flow::KeptStore parse_saved_store(const plan::Plan& plan, const std::string& text) {
     const Json json = source::parsed(text);
     if (!json.is_object()) throw SavedStoreError("this is no saved store: expected a JSON object");
-    flow::SavedStore store;
+    flow::KeptStore store;
     for (const plan::Fact& fact : plan.facts) store.facts.push_back(flow::fact_value(fact.initial));
     for (const auto& [key, value] : json.items()) {
         if (key == "facts" && value.is_object()) {
             for (const auto& [name, each] : value.items()) {
                 const plan::FactId fact = saved_fact(plan, name);
-                store.facts[fact.value] = value_from(plan, plan.facts[fact], each);
+                const plan::Fact& of = plan.facts[fact];
+                if (of.of_each && each.is_object()) {
+                    for (const auto& [player, own] : each.items())
+                        store.of_players[{fact, player}] = value_from(plan, of, own);
+                } else {
+                    store.facts[fact.value] = value_from(plan, of, each);
+                }
             }
         } else if (key == "checkpoint" && value.is_string()) {
             store.checkpoint = checkpoint_from(plan, value.get<std::string>());
@@ -83,11 +89,17 @@ flow::SavedStore parse_saved_store(const plan::Plan& plan, const std::string& te
     return store;
 }
 
-std::string saved_store_json(const plan::Plan& plan, const flow::SavedStore& store) {
+std::string saved_store_json(const plan::Plan& plan, const flow::KeptStore& store) {
     Json facts = Json::object();
     for (const plan::FactId id : plan.facts.ids()) {
         if (plan.facts[id].lifetime != plan::Lifetime::saved) continue;
-        facts[plan.facts[id].name] = fact_json(plan, plan.facts[id], store.facts[id.value]);
+        Json& json = facts[plan.facts[id].name];
+        json = fact_json(plan, plan.facts[id], store.facts[id.value]);
+        if (!plan.facts[id].of_each) continue;
+        json = Json::object();
+        for (const auto& [whose, value] : store.of_players) {
+            if (whose.first == id) json[whose.second] = fact_json(plan, plan.facts[id], value);
+        }
     }
     Json checkpoint = nullptr;
     if (store.checkpoint) {

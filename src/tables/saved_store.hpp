@@ -18,8 +18,8 @@ public:
 
 /// Throws SavedStoreError on broken JSON, facts that the plan does not save, values they can't
 /// have, and places that are none.
-flow::SavedStore parse_saved_store(const plan::Plan& plan, const std::string& text);
+flow::KeptStore parse_saved_store(const plan::Plan& plan, const std::string& text);
 
-std::string saved_store_json(const plan::Plan& plan, const flow::SavedStore& store);
+std::string saved_store_json(const plan::Plan& plan, const flow::KeptStore& store);
 
 } // namespace hestrel::tables

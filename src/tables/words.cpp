@@ -1,5 +1,6 @@
 #include "tables/words.hpp"
 #include "plan/names.hpp"
+#include "plan/questions.hpp"
 
 #include <array>
 #include <fmt/format.h>
@@ -168,6 +169,7 @@ enum class About : std::uint8_t {
     run,
     list,
     level,
+    place, ///< a level, or the place of which it is a variant
     veil,
     player,
     waypoint,
@@ -200,12 +202,13 @@ constexpr std::array event_forms{
     EventForm{EventKind::switch_began, "switch-began", About::level, About::run},
     EventForm{EventKind::switch_ended, "switch-ended", About::level, About::run},
     EventForm{EventKind::switch_refused, "switch-refused", About::level, About::run},
+    EventForm{EventKind::variant_refused, "variant-refused", About::level, About::run},
     EventForm{EventKind::leave_refused, "leave-refused", About::level, About::run},
     EventForm{EventKind::leave_cant_wait, "leave-cant-wait", About::run, About::nothing},
     EventForm{EventKind::veil_up, "veil-up", About::veil, About::nothing},
     EventForm{EventKind::veil_down, "veil-down", About::veil, About::nothing},
-    EventForm{EventKind::frozen, "players-frozen", About::nothing, About::nothing},
-    EventForm{EventKind::thawed, "players-thawed", About::nothing, About::nothing},
+    EventForm{EventKind::frozen, "players-frozen", About::player, About::nothing},
+    EventForm{EventKind::thawed, "players-thawed", About::player, About::nothing},
     EventForm{EventKind::placed, "placed", About::player, About::waypoint},
     EventForm{EventKind::set_out, "set-out", About::player, About::waypoint},
     EventForm{EventKind::arrived, "arrived", About::player, About::waypoint},
@@ -217,8 +220,8 @@ constexpr std::array event_forms{
     EventForm{EventKind::left, "left", About::trigger, About::player},
     EventForm{EventKind::came_near, "came-near", About::level, About::run},
     EventForm{EventKind::went_far, "went-far", About::level, About::run},
-    EventForm{EventKind::menu_opened, "menu-opened", About::menu, About::nothing},
-    EventForm{EventKind::menu_closed, "menu-closed", About::menu, About::nothing},
+    EventForm{EventKind::menu_opened, "menu-opened", About::menu, About::player},
+    EventForm{EventKind::menu_closed, "menu-closed", About::menu, About::player},
     EventForm{EventKind::menu_refused, "menu-refused", About::menu, About::run},
     EventForm{EventKind::fact_set, "fact-set", About::fact, About::value},
     EventForm{EventKind::fact_reset, "fact-reset", About::fact, About::value},
@@ -231,8 +234,8 @@ constexpr std::array event_forms{
     EventForm{EventKind::no_checkpoint, "no-checkpoint", About::run, About::nothing},
     EventForm{EventKind::beyond_edition, "beyond-edition", About::run, About::nothing},
     EventForm{EventKind::chosen, "chosen", About::word, About::run},
-    EventForm{EventKind::gap_began, "gap-began", About::level, About::player},
-    EventForm{EventKind::gap_ended, "gap-ended", About::level, About::player},
+    EventForm{EventKind::gap_began, "gap-began", About::place, About::player},
+    EventForm{EventKind::gap_ended, "gap-ended", About::place, About::player},
     EventForm{EventKind::parcel_arrived, "parcel-arrived", About::parcel, About::nothing},
     EventForm{EventKind::piece_queued, "queued", About::piece, About::nothing},
     EventForm{EventKind::piece_reading, "reading", About::piece, About::nothing},
@@ -267,9 +270,12 @@ std::string about_text(const plan::Plan& plan, const walk::Record& record, About
     if (about == About::value) {
         const plan::FactId fact{event.subject};
         const bool word = plan.facts[fact].initial.kind == plan::ValueKind::word;
-        return plan::value_text(plan, fact,
-                                word ? std::int64_t{index}
-                                     : std::int64_t{static_cast<std::int32_t>(index)});
+        const std::string value = plan::value_text(
+            plan, fact,
+            word ? std::int64_t{index} : std::int64_t{static_cast<std::int32_t>(index)});
+        if (!event.player) return value;
+        return fmt::format("{} of {}", value,
+                           plan.routes[record.route].players[event.player.value].name);
     }
     if (index == LevelId::no_value) return about == About::waypoint ? "nowhere" : "";
     switch (about) {
@@ -280,6 +286,7 @@ std::string about_text(const plan::Plan& plan, const walk::Record& record, About
     case About::run: return fmt::format("transition {}", index);
     case About::list: return plan::list_name(plan, plan::ListId{index});
     case About::level: return plan.levels[LevelId{index}].name;
+    case About::place: return plan::place_name(plan, LevelId{index});
     case About::veil: return plan.veils[plan::VeilId{index}].name;
     case About::player: return plan.routes[record.route].players[index].name;
     case About::waypoint: return plan.waypoints[plan::WaypointId{index}].name;
@@ -305,7 +312,7 @@ std::string about_text(const plan::Plan& plan, const walk::Record& record, About
 std::string missing_text(const plan::Plan& plan, const walk::Record& record,
                          const walk::Stuck& stuck) {
     const bool shown = stuck.awaited == plan::Awaited::shown;
-    std::string text = fmt::format("waits for {} to be {}", plan::level_names(plan, stuck.levels),
+    std::string text = fmt::format("waits for {} to be {}", plan::joined(stuck.lacking),
                                    shown ? "shown" : "ready");
     std::vector<LevelId> never_asked;
     std::vector<LevelId> loaded_not_shown;

@@ -1,5 +1,6 @@
 // What players are doing, what they need and miss, and why nothing goes on.
 
+#include "plan/questions.hpp"
 #include "walk/simulation.hpp"
 
 #include <algorithm>
@@ -52,6 +53,22 @@ void Simulation::account() {
     }
 }
 
+/// Whether a player would see that a level that it needs is not shown. Of a place with variants one
+/// is missing, where none is shown.
+bool Simulation::is_missing(const Walker& walker, LevelId level, bool stood) const {
+    const plan::GroupId variants = plan_.levels[level].variants;
+    if (!variants) return !loader_.shown(level);
+    const auto needed = [&](LevelId other) {
+        const auto found = walker.needs.find(other);
+        if (found == walker.needs.end()) return false;
+        return stood ? found->second.stood > 0 : found->second.seen > 0;
+    };
+    for (const LevelId other : plan_.groups[variants].levels) {
+        if (loader_.shown(other) || (other < level && needed(other))) return false;
+    }
+    return true;
+}
+
 /// Opens and closes what a player needs and misses, once an instant has run.
 void Simulation::account_needs(PlayerNumber player) {
     if (booting_) return;
@@ -59,7 +76,7 @@ void Simulation::account_needs(PlayerNumber player) {
     const bool hidden = flow_.veils().hides_from(flow::PlayerId{player});
     const auto look = [&](LevelId level, bool stood, bool here) {
         const bool needed = here && !hidden;
-        const bool missing = needed && !loader_.shown(level);
+        const bool missing = needed && is_missing(walker, level, stood);
         auto found = walker.open.find({level, stood});
         if (found == walker.open.end()) {
             if (!needed) return;
@@ -130,7 +147,9 @@ Stuck Simulation::why_stuck() const {
         stuck.list = last.list;
         stuck.step = last.step;
         stuck.awaited = last.awaited;
-        stuck.levels = last.missing;
+        stuck.levels = plan::all_looked_at(plan_, last.missing, last.missing_groups);
+        stuck.lacking =
+            plan::lacking(plan_, last.missing, last.missing_groups, [](LevelId) { return false; });
         stuck.until = last.until;
         if (last.until) stuck.unmet = flow_.unmet(last.until, last.firer);
         return stuck;
@@ -157,22 +176,26 @@ Stuck Simulation::why_stuck(PlayerNumber player) const {
         stuck.kind = StuckKind::out_of_time; // it only needs more of it
     } else if (const auto* press = std::get_if<plan::PressStep>(&what)) {
         stuck.kind = StuckKind::cannot_press;
-        stuck.menu_open = flow_.menu_open(plan_.items[press->item].menu);
+        stuck.menu_open = flow_.menu_open(plan_.items[press->item].menu, flow::PlayerId{player});
         const plan::ConditionId when = plan_.items[press->item].when;
         if (when) stuck.unmet = flow_.unmet(when, flow::PlayerId{player});
     } else if (const auto* until = std::get_if<plan::UntilStep>(&what)) {
         stuck.kind = StuckKind::until;
         stuck.unmet = flow_.unmet(until->condition, flow::PlayerId{player});
-    } else if (flow_.frozen()) {
+    } else if (frozen(player)) {
         stuck.kind = StuckKind::frozen;
         for (const plan::MenuId menu : plan_.menus.ids()) {
-            if (plan_.menus[menu].pauses && flow_.menu_open(menu)) stuck.menus.push_back(menu);
+            if (plan_.menus[menu].pauses && flow_.menu_open(menu, flow::PlayerId{player}))
+                stuck.menus.push_back(menu);
         }
     } else if (traveller.at_gate) {
         stuck.kind = StuckKind::at_gate;
         stuck.gate = plan_.paths[traveller.path()].gate;
-        for (const LevelId level : plan_.gates[stuck.gate].needs) {
-            if (!loader_.shown(level)) stuck.levels.push_back(level);
+        const plan::Gate& gate = plan_.gates[stuck.gate];
+        const auto shown = [&](LevelId level) { return loader_.shown(level); };
+        stuck.lacking = plan::lacking(plan_, gate.needs, gate.any_of, shown);
+        for (const LevelId level : plan::all_looked_at(plan_, gate.needs, gate.any_of)) {
+            if (!shown(level)) stuck.levels.push_back(level);
         }
     }
     return stuck;

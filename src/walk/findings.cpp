@@ -3,6 +3,7 @@
 #include "plan/finding_kinds.hpp"
 #include "plan/names.hpp"
 #include "plan/owner.hpp"
+#include "plan/questions.hpp"
 #include "plan/texts.hpp"
 
 #include <algorithm>
@@ -115,7 +116,7 @@ private:
             if (length <= most) continue;
             const bool unveiled = happened(EventKind::veil_down, gap.from);
             const Owner owner = owner_of(gap.level, gap.from);
-            const std::string& level = plan_.levels[gap.level].name;
+            const std::string& level = plan::place_name(plan_, gap.level);
             const std::string seconds = short_time(length);
             plan::Finding* added = nullptr;
             if (unveiled) {
@@ -156,8 +157,8 @@ private:
                 if (gap->player != event.subject || !gap->stood) continue;
                 const Owner owner = owner_of(gap->level, gap->from);
                 add(event.at, "placed-before-shown", owner,
-                    player_name(event.subject) + " is placed in " + plan_.levels[gap->level].name +
-                        " before it is shown")
+                    player_name(event.subject) + " is placed in " +
+                        plan::place_name(plan_, gap->level) + " before it is shown")
                     .level = gap->level;
             }
         }
@@ -260,6 +261,18 @@ private:
                         " is refused: another is under way")
                     .level = LevelId{event.subject};
                 break;
+            case EventKind::variant_refused: {
+                const LevelId level{event.subject};
+                const bool near = event.detail == LevelId::no_value;
+                const plan::Named& named = plan_.levels[level];
+                add(event.at, "variant-refused",
+                    near ? Owner{named.place, {ThingKind::level, level.value}} : of_run(),
+                    (near ? "coming near " : "asking for ") + named.name +
+                        " is refused: a switch to another variant of " +
+                        plan::place_name(plan_, level) + " is under way")
+                    .level = level;
+                break;
+            }
             case EventKind::out_of_range: {
                 const plan::Fact& fact = plan_.facts[plan::FactId{event.subject}];
                 add(event.at, "out-of-range", {fact.place, {ThingKind::fact, event.subject}},

@@ -276,7 +276,7 @@ private:
         const auto last =
             std::partition_point(first, gates_.end(), before(*outcome.needed + Micros{1}));
         return std::any_of(first, last, [&](std::size_t event) {
-            return plan::needs(plan_.gates[plan::GateId{record_.events[event].detail}],
+            return plan::needs(plan_, plan_.gates[plan::GateId{record_.events[event].detail}],
                                outcome.level);
         });
     }

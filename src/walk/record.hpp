@@ -32,12 +32,13 @@ enum class EventKind : std::uint8_t {
     switch_began,        ///< level; run
     switch_ended,        ///< level; run
     switch_refused,      ///< level; run
+    variant_refused,     ///< level; run
     leave_refused,       ///< level; run
     leave_cant_wait,     ///< run; nothing
     veil_up,             ///< veil
     veil_down,           ///< veil
-    frozen,              ///< nothing
-    thawed,              ///< nothing
+    frozen,              ///< player, or none: all at once
+    thawed,              ///< player, or none: all at once
     placed,              ///< player; waypoint or none
     set_out,             ///< player; waypoint it goes to
     arrived,             ///< player; waypoint
@@ -49,8 +50,8 @@ enum class EventKind : std::uint8_t {
     left,                ///< trigger; player
     came_near,           ///< level; run
     went_far,            ///< level; run
-    menu_opened,         ///< menu
-    menu_closed,         ///< menu
+    menu_opened,         ///< menu; player, or none: for all
+    menu_closed,         ///< menu; player, or none: for all
     menu_refused,        ///< menu; run
     fact_set,            ///< fact; its new value
     fact_reset,          ///< fact; its initial value
@@ -90,6 +91,7 @@ struct Event {
     EventKind kind;
     std::uint32_t subject = 0;
     std::uint32_t detail = 0;
+    flow::PlayerId player = {}; ///< whose fact it is, where each has its own
     bool operator==(const Event&) const = default;
 };
 
@@ -255,11 +257,12 @@ struct Stuck {
     plan::ListId list;
     std::size_t step = 0; ///< of the list, or of the route
     plan::Awaited awaited = plan::Awaited::shown;
-    std::vector<plan::LevelId> levels;
-    plan::ConditionId until;          ///< list_waits: what it waits for, where that is no level
-    std::vector<std::uint32_t> unmet; ///< until: terms of the condition that do not hold
-    plan::ListId repeats;             ///< what goes on for ever; unset: nothing does
-    std::size_t times = 0;            ///< how often it placed a player, or (none placed) ran
+    std::vector<plan::LevelId> levels; ///< that are missing, those of groups included
+    std::vector<std::string> lacking;  ///< what is missing, by name: groups of which one will do
+    plan::ConditionId until;           ///< list_waits: what it waits for, where that is no level
+    std::vector<std::uint32_t> unmet;  ///< until: terms of the condition that do not hold
+    plan::ListId repeats;              ///< what goes on for ever; unset: nothing does
+    std::size_t times = 0;             ///< how often it placed a player, or (none placed) ran
     bool places = false;
     std::uint32_t player = 0;        ///< whose route step it is
     plan::GateId gate;               ///< at_gate
@@ -275,21 +278,21 @@ struct Standing {
     std::size_t events = 0; ///< of the record, that were by then
     bool booted = false;
     bool ended = false; ///< the session is over
-    bool frozen = false;
     struct Player {
         plan::WaypointId at;   ///< unset: on its way, or nowhere
         plan::WaypointId goal; ///< where it goes; unset: it does not
         plan::PathId path;     ///< that it is on, or waits at the gate of
         bool at_gate = false;
+        bool frozen = false;
         std::vector<plan::VeilId> veils;    ///< that hide the game from it
         std::vector<plan::LevelId> missing; ///< that it stands in or could see, not shown
         std::vector<plan::ItemId> items;    ///< that it can press
+        std::vector<std::int64_t> facts;    ///< by fact, as they are for it
     };
     std::vector<Player> players;
     plan::Table<plan::LevelId, loading::LevelCondition> levels;
     loading::MemoryRow memory;
     std::vector<plan::MenuId> menus; ///< open ones
-    std::vector<std::int64_t> facts; ///< by fact
     std::optional<plan::Checkpoint> checkpoint;
     /// A list that runs, and what it waits for.
     struct Running {
@@ -329,7 +332,7 @@ struct Record {
     std::vector<plan::Micros> launches;        ///< when the game was launched again
     std::vector<LevelOutcome> outcomes;        ///< by transition and order of asking
     std::vector<TransitionOutcome> transition_outcomes; ///< one for each transition
-    std::optional<flow::SavedStore> saved;              ///< as the walk left it
+    std::optional<flow::KeptStore> saved;               ///< as the walk left it
     std::vector<plan::Finding> findings;                ///< in order of time, without the allowed
     Verdict verdict = Verdict::fine;
 

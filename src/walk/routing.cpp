@@ -100,14 +100,15 @@ bool Simulation::begin(PlayerNumber player, const plan::RouteStep& step) {
         return false;
     }
     if (const auto* after = std::get_if<plan::AfterStep>(&step.what)) {
-        if (!flow_.menu_open(after->menu) || !plan_.menus[after->menu].after) return false;
-        flow_.run_after(after->menu);
+        const flow::PlayerId here{player};
+        if (!flow_.menu_open(after->menu, here) || !plan_.menus[after->menu].after) return false;
+        flow_.run_after(after->menu, flow_.open_for(after->menu, here));
         return true;
     }
     if (const auto* until = std::get_if<plan::UntilStep>(&step.what))
         return flow_.holds(until->condition, flow::PlayerId{player});
     if (const auto* set = std::get_if<plan::RouteSetStep>(&step.what)) {
-        flow_.set_facts(set->facts);
+        flow_.set_facts(set->facts, flow::PlayerId{player});
         return true;
     }
     if (const auto* go = std::get_if<plan::GoStep>(&step.what)) return begin_go(player, *go);
@@ -125,12 +126,12 @@ bool Simulation::begin_go(PlayerNumber player, const plan::GoStep& go) {
     flow::Traveller& traveller = walker.traveller;
     if (walker.step_begun) {
         // Frozen on the way for as long as nothing is done about it: what comes next may thaw it.
-        if (route_.unhurried && traveller.on_the_way() && flow_.frozen()) return true;
+        if (route_.unhurried && traveller.on_the_way() && frozen(player)) return true;
         if (traveller.on_the_way() || traveller.at != go.to) return false;
         traveller.goal = {};
         return true;
     }
-    if (flow_.frozen() || !traveller.at) return false;
+    if (frozen(player) || !traveller.at) return false;
     if (traveller.at == go.to) return true;
     if (go.along) {
         const plan::Path& path = plan_.paths[go.along];
@@ -187,7 +188,7 @@ void Simulation::add_expectation(PlayerNumber player, Expectation::Outcome outco
         for (const plan::LevelId level : plan_.levels.ids()) {
             if (loader_.shown(level)) added.shown.push_back(level);
         }
-        for (const flow::FactValue value : flow_.facts().all()) added.facts.push_back(value);
+        added.facts = flow_.facts().all_for(flow::PlayerId{player});
         return;
     }
     if (outcome == Outcome::never_reached) return;
@@ -265,7 +266,7 @@ std::size_t Simulation::pick(flow::PlayerId player, const plan::ChooseStep& choo
 
 bool Simulation::gate_closed(const flow::Traveller& traveller) const {
     const plan::GateId gate = plan_.paths[traveller.path()].gate;
-    return gate && !plan::is_open(plan_.gates[gate],
+    return gate && !plan::is_open(plan_, plan_.gates[gate],
                                   [&](plan::LevelId level) { return loader_.shown(level); });
 }
 
@@ -282,7 +283,7 @@ void Simulation::begin_leg(PlayerNumber player) {
     traveller.at = {};
     triggers_.movement_changed();
     measure(player);
-    if (!held()) move(player);
+    if (!held(player)) move(player);
 }
 
 /// What the player's present piece of way crosses, and when.
@@ -294,8 +295,8 @@ void Simulation::measure(PlayerNumber player) {
 
 bool Simulation::pass_gates() {
     bool any = false;
-    if (held()) return false;
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
+        if (held(player)) continue;
         const flow::Traveller& traveller = walkers_[player].traveller;
         if (!traveller.at_gate || gate_closed(traveller)) continue;
         log(EventKind::through_gate, player, plan_.paths[traveller.path()].gate.value);
@@ -353,11 +354,12 @@ void Simulation::piece_ended(PlayerNumber player) {
     }
 }
 
-void Simulation::freeze_changed(bool frozen) {
-    log(frozen ? EventKind::frozen : EventKind::thawed);
+void Simulation::freeze_changed(flow::PlayerId who, bool frozen) {
+    log(frozen ? EventKind::frozen : EventKind::thawed, who.value);
     triggers_.freezes_changed();
     if (!frozen && lingering()) return; // sets off again once all has settled
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
+        if (who && who.value != player) continue;
         if (frozen) {
             stop_moving(player);
             if (route_.unhurried) walkers_[player].traveller.stopped_at = Micros::never();
@@ -372,7 +374,7 @@ void Simulation::linger() {
     if (!route_.unhurried) return;
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
         flow::Traveller& traveller = walkers_[player].traveller;
-        if (held()) {
+        if (held(player)) {
             if (!traveller.going_since) continue;
             stop_moving(player);
             traveller.stopped_at = Micros::never(); // what comes next comes when it goes on

@@ -112,11 +112,11 @@ public:
     void place(flow::PlayerId who, plan::WaypointId at, flow::RunId run) override;
     std::size_t pick(flow::PlayerId player, const plan::ChooseStep& choose) override;
     void veil_changed(plan::VeilId veil, bool up) override;
-    void freeze_changed(bool frozen) override;
+    void freeze_changed(flow::PlayerId who, bool frozen) override;
     void became_live(plan::LevelId level) override { triggers_.became_live(level); }
-    void menu_changed(plan::MenuId menu, bool open) override {
+    void menu_changed(plan::MenuId menu, flow::PlayerId who, bool open) override {
         triggers_.menu_changed(menu);
-        log(open ? EventKind::menu_opened : EventKind::menu_closed, menu.value);
+        log(open ? EventKind::menu_opened : EventKind::menu_closed, menu.value, who.value);
     }
     void fact_changed(plan::FactId fact) override { triggers_.fact_changed(fact); }
     void rejudge_near() override { triggers_.rejudge_near(); }
@@ -132,7 +132,7 @@ private:
     using PlayerNumber = std::uint32_t;
 
     void log(EventKind kind, std::uint32_t subject = 0, std::uint32_t detail = 0) {
-        record_.events.push_back({now(), kind, subject, detail});
+        record_.events.push_back({now(), kind, subject, detail, {}});
     }
     [[nodiscard]] Transition* transition(flow::RunId run);
     /// Records that one begins now.
@@ -157,7 +157,10 @@ private:
     [[nodiscard]] bool lingering() const {
         return route_.unhurried && !flow_.ended() && (!nothing_going_on() || loader_.releasing());
     }
-    [[nodiscard]] bool held() const { return flow_.frozen() || lingering(); }
+    [[nodiscard]] bool frozen(PlayerNumber player) const {
+        return flow_.frozen(flow::PlayerId{player});
+    }
+    [[nodiscard]] bool held(PlayerNumber player) const { return frozen(player) || lingering(); }
     void linger();
     bool drop_waiting();
     [[nodiscard]] bool done() const {
@@ -211,6 +214,7 @@ private:
     [[nodiscard]] Doing doing(PlayerNumber player) const;
     void account();
     void account_needs(PlayerNumber player);
+    [[nodiscard]] bool is_missing(const Walker& walker, plan::LevelId level, bool stood) const;
     void look_at_rules();
     [[nodiscard]] Stuck why_stuck() const;
     [[nodiscard]] Stuck why_stuck(PlayerNumber player) const;

@@ -9,7 +9,8 @@ namespace hestrel::walk {
 using plan::LevelId;
 
 bool Simulation::can_press(plan::ItemId item, flow::PlayerId player) const {
-    return flow_.menu_open(plan_.items[item].menu) && flow_.holds(plan_.items[item].when, player);
+    return flow_.menu_open(plan_.items[item].menu, player) &&
+           flow_.holds(plan_.items[item].when, player);
 }
 
 Standing Simulation::standing() const {
@@ -18,7 +19,6 @@ Standing Simulation::standing() const {
     now.events = record_.events.size();
     now.booted = !booting_;
     now.ended = flow_.ended();
-    now.frozen = flow_.frozen();
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
         const Walker& walker = walkers_[player];
         const flow::Traveller& traveller = walker.traveller;
@@ -27,11 +27,13 @@ Standing Simulation::standing() const {
         stands.goal = traveller.goal;
         stands.path = traveller.path();
         stands.at_gate = traveller.at_gate;
+        stands.frozen = frozen(player);
+        stands.facts = flow_.facts().all_for(flow::PlayerId{player});
         for (const plan::VeilId veil : plan_.veils.ids()) {
             if (flow_.veils().hides(veil, flow::PlayerId{player})) stands.veils.push_back(veil);
         }
         for (const auto& [level, boxes] : walker.needs) {
-            if (boxes.stood + boxes.seen > 0 && !loader_.shown(level))
+            if (boxes.stood + boxes.seen > 0 && is_missing(walker, level, boxes.stood > 0))
                 stands.missing.push_back(level);
         }
         for (const plan::ItemId item : plan_.items.ids()) {
@@ -43,7 +45,6 @@ Standing Simulation::standing() const {
     for (const plan::MenuId menu : plan_.menus.ids()) {
         if (flow_.menu_open(menu)) now.menus.push_back(menu);
     }
-    for (const flow::FactValue value : flow_.facts().all()) now.facts.push_back(value);
     now.checkpoint = flow_.state().checkpoint;
     for (const flow::Flow::Waiting& each : flow_.waiting()) {
         now.running.push_back(

@@ -63,9 +63,14 @@ std::vector<plan::PlayerKindId> kinds_of(const plan::Route& route) {
     return kinds;
 }
 
+std::vector<std::string> names_of_players(const plan::Route& route) {
+    std::vector<std::string> names;
+    for (const plan::RoutePlayer& player : route.players) names.push_back(player.name);
+    return names;
+}
+
 flow::Setup setup_for(const plan::Plan& plan, const plan::Route& route, const Options& options) {
-    flow::Setup setup = flow::setup_of(plan, route.start, options.saved);
-    setup.players = route.players.size();
+    flow::Setup setup = flow::setup_of(plan, route.start, names_of_players(route), options.saved);
     setup.edition = route.edition;
     setup.after_is_told = route.unhurried;
     setup.waits_for_ever = route.unhurried;
@@ -177,7 +182,7 @@ bool Simulation::delivered(LevelId level) const {
 std::vector<flow::LevelEvent> Simulation::take_level_events() {
     std::vector<flow::LevelEvent> events;
     for (const loading::Change& change : loader_.take_changes()) {
-        record_.events.push_back({change.at, event_of(change.kind), change.index, 0});
+        record_.events.push_back({change.at, event_of(change.kind), change.index, 0, {}});
         const auto what = level_change_of(change.kind);
         if (!what) continue;
         if (*what == flow::LevelChange::shown || *what == flow::LevelChange::hidden)
@@ -248,8 +253,10 @@ void Simulation::note(const flow::Event& note) {
     carried_.note(note, of != nullptr ? flow::CarryCause{of->list, of->near} : flow::CarryCause{},
                   flow_.facts());
     const auto fact_event = [&](EventKind kind) {
-        const auto value = flow_.facts()[plan::FactId{note.detail}];
+        const flow::Facts& facts = flow_.facts();
+        const auto value = facts.all()[facts.slots().of(plan::FactId{note.detail}, note.player)];
         log(kind, note.detail, static_cast<std::uint32_t>(static_cast<std::int32_t>(value)));
+        record_.events.back().player = note.player;
     };
     switch (note.kind) {
     case flow::EventKind::started: {
@@ -284,6 +291,9 @@ void Simulation::note(const flow::Event& note) {
         log(EventKind::switch_ended, note.detail, run);
         return;
     case flow::EventKind::switch_refused: log(EventKind::switch_refused, note.detail, run); return;
+    case flow::EventKind::variant_refused:
+        log(EventKind::variant_refused, note.detail, run);
+        return;
     case flow::EventKind::leave_refused: log(EventKind::leave_refused, note.detail, run); return;
     case flow::EventKind::leave_cant_wait: log(EventKind::leave_cant_wait, run); return;
     case flow::EventKind::fact_set: fact_event(EventKind::fact_set); return;
@@ -441,7 +451,8 @@ bool Simulation::drop_waiting() {
 bool Simulation::routes_done() const {
     return std::all_of(walkers_.begin(), walkers_.end(), [&](const Walker& walker) {
         // Thawed on the way by the last step, an unhurried player goes on to where it was going.
-        const bool goes_on = route_.unhurried && walker.traveller.on_the_way() && !flow_.frozen();
+        const auto player = static_cast<PlayerNumber>(&walker - walkers_.data());
+        const bool goes_on = route_.unhurried && walker.traveller.on_the_way() && !frozen(player);
         return walker.done() && !goes_on;
     });
 }
@@ -570,7 +581,8 @@ void Simulation::finish() {
         walker.spell.to = std::max(walker.spell.from, record_.end);
         record_.spells.push_back(walker.spell);
     }
-    record_.saved = flow_.facts().saved();
+    if (const auto& saved = flow_.facts().saved())
+        record_.saved = flow::kept_store(plan_, *saved, names_of_players(route_));
     for (const flow::Carried& each : carried_.all()) ++record_.carries[each];
     record_.loads = loader_.loads();
     record_.hitches = loader_.hitches();

@@ -11,7 +11,7 @@ namespace hestrel::walk {
 /// How a walk is to be done.
 struct Options {
     bool delivery = false; ///< parcels arrive while the route is played (section 9)
-    std::optional<flow::SavedStore> saved = std::nullopt; ///< the saved store it begins with
+    std::optional<flow::KeptStore> saved = std::nullopt; ///< the saved store it begins with
     bool stand = false;                     ///< tell how everything stands once the routes are done
     std::size_t most_transitions = 250'000; ///< with more it goes round in a circle: stuck
 };

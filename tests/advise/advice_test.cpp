@@ -513,7 +513,7 @@ TEST_CASE("advice: on the demo plan all advice is true when read from the plan f
     CHECK(most_files == 2); // a veil, and the list that raises it
     // The stair is too short for the handheld; the first advice makes the hurried round go well.
     const auto load = advised.loads[advised.problems.front().load];
-    CHECK(tables::cause_text(plan, load.cause) == "trigger keeper-stair");
+    CHECK(tables::cause_text(plan, load.cause) == "trigger quay.keeper-stair");
     const auto reading =
         source::read_plan(disk, path, {*settings.of(advised.all().front()->edits), nullptr});
     for (const walk::Record& record : walks_of(reading.plan)) CHECK(record.gaps.empty());

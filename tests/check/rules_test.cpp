@@ -206,3 +206,10 @@ TEST_CASE("allow silences a finding on the thing it is about; for nothing it is 
           Lines{"13:3 trigger-too-thin", "14:25 allowed-for-nothing"});
     keeps(allowing(clean, "t", "seen-gap")); // a walk may find that
 }
+
+TEST_CASE("rules about groups, and steps behind a veil") {
+    breaks(clean + "groups: {both: [hall, quay]}\n", "15:10 unused-definition");
+    keeps(clean + "groups: {both: {levels: [hall, quay], one-of: true}}\n");
+    keeps(clean +
+          "groups: {both: [hall, quay]}\nrules: [{never: ready(both) and veiled}]\n");
+}

@@ -88,11 +88,11 @@ TEST_CASE("advise: a demo plan of several files", "[program]") {
     const auto several = run(folder, "HESTREL advise plan/glasswater.yaml --apply 2 --quiet");
     CHECK(several.code == 0);
     CHECK(several.out.starts_with("# --- plan/glasswater.yaml\n"));
-    CHECK(several.out.find("\n# --- plan/flow.yaml\n") != std::string::npos);
-    // The first: the stair's trigger, in flow.yaml, whose comments stay.
-    run(folder, "HESTREL advise plan/glasswater.yaml --apply 1 > flow.yaml");
-    REQUIRE(run(folder, "mv flow.yaml plan/flow.yaml").code == 0);
-    CHECK(contents(folder / "plan/flow.yaml").find("# 6 m before the keeper's door") !=
+    CHECK(several.out.find("\n# --- plan/coast.yaml\n") != std::string::npos);
+    // The first: the stair's trigger, in coast.yaml, whose comments stay.
+    run(folder, "HESTREL advise plan/glasswater.yaml --apply 1 > coast.yaml");
+    REQUIRE(run(folder, "mv coast.yaml plan/coast.yaml").code == 0);
+    CHECK(contents(folder / "plan/coast.yaml").find("# 6 m before the keeper's door") !=
           std::string::npos);
     const auto walk = run(folder, "HESTREL walk plan/glasswater.yaml --no-figures --route "
                                   "hurried-round --device handheld");

@@ -44,7 +44,7 @@ TEST_CASE("explore finds the demo's flaws, and each witness walks into one", "[p
     CHECK(named.contains("over-budget"));
     CHECK(std::includes(explained.begin(), explained.end(), named.begin(), named.end()));
     CHECK(lines_in(tests::contents(folder / "out/demo/places.csv")) > 50);
-    CHECK(tests::contents(folder / "out/demo/moves.csv").find("press front-desk.begin,") !=
+    CHECK(tests::contents(folder / "out/demo/moves.csv").find("press title.front-desk.begin,") !=
           std::string::npos);
     const auto json = nlohmann::json::parse(tests::contents(folder / "out/demo/explore.json"));
     CHECK(json["complete"] == true);

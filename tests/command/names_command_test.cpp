@@ -56,13 +56,13 @@ TEST_CASE("new --levels writes a row of levels, a file each, that checks clean a
 
 TEST_CASE("demo never replaces a plan that has been edited", "[program]") {
     const Folder folder;
-    folder.write("demo/plan/flow.yaml", "mine");
+    folder.write("demo/plan/coast.yaml", "mine");
     const auto result = run(folder, "HESTREL demo demo");
     CHECK(result.code == 3);
-    CHECK(result.err == "hestrel: demo/plan/flow.yaml: is not the example's any more; nothing was "
+    CHECK(result.err == "hestrel: demo/plan/coast.yaml: is not the example's any more; nothing was "
                         "replaced: name another folder\n");
-    CHECK(folder.files() == std::vector<std::string>{"demo/plan/flow.yaml"});
-    CHECK(contents(folder / "demo/plan/flow.yaml") == "mine");
+    CHECK(folder.files() == std::vector<std::string>{"demo/plan/coast.yaml"});
+    CHECK(contents(folder / "demo/plan/coast.yaml") == "mine");
 }
 
 TEST_CASE("schema prints the schema, or writes it whole", "[program]") {

@@ -76,11 +76,20 @@ TEST_CASE("independent things multiply") {
     CHECK(situations_of(text) == 3 * 16);
 }
 
+namespace {
+
+/// Every third plan uses all of the language.
+tests::Rich rich_of(std::uint32_t seed) {
+    return seed % 3 == 2 ? tests::Rich::all : tests::Rich::yes;
+}
+
+} // namespace
+
 TEST_CASE("the set of situations is that of a plain, slow explorer") {
     std::size_t compared = 0;
     for (std::uint32_t seed = 0; seed < tests::seeds(150); ++seed) {
         CAPTURE(seed);
-        const std::string text = tests::RandomPlan(seed, tests::Rich::yes).text();
+        const std::string text = tests::RandomPlan(seed, rich_of(seed)).text();
         const plan::Plan plan = tests::plan_from(text);
         explore::Options options = all_of(plan);
         options.most_situations = 3'000;
@@ -100,23 +109,47 @@ TEST_CASE("the set of situations is that of a plain, slow explorer") {
 
 namespace {
 
+/// A menu is opened, for a player or for all.
+void open_for(std::set<flow::OpenMenu>& menus, const walk::Event& event) {
+    const plan::MenuId menu{event.subject};
+    const flow::PlayerId who{event.detail};
+    if (!who) std::erase_if(menus, [&](const auto& open) { return open.first == menu; });
+    menus.insert({menu, who});
+}
+
+/// And closed: for a player while it is open for all, it stays open for each of the others.
+void close_for(std::set<flow::OpenMenu>& menus, const walk::Event& event, std::size_t players) {
+    const plan::MenuId menu{event.subject};
+    const flow::PlayerId who{event.detail};
+    if (menus.erase({menu, who}) > 0) return;
+    menus.erase({menu, flow::PlayerId{}});
+    for (std::uint32_t player = 0; player < players; ++player) {
+        if (player != who.value) menus.insert({menu, flow::PlayerId{player}});
+    }
+}
+
 /// What a walk's record says of the game at its end: levels, facts, veils, where players are.
 std::string end_of(const plan::Plan& plan, const walk::Record& record) {
     std::map<std::uint32_t, std::string> levels;
     std::map<std::uint32_t, std::int64_t> facts;
     std::map<std::uint32_t, std::string> players;
     std::set<std::uint32_t> veils;
-    std::set<std::uint32_t> menus;
+    std::set<flow::OpenMenu> menus;
     std::map<std::uint32_t, std::int64_t> saved;
     const plan::Route& route = plan.routes[record.route];
-    const flow::Setup begun = flow::setup_of(plan, route.start, {});
-    const flow::Facts at_first(plan, begun.saved);
-    for (const plan::FactId fact : plan.facts.ids()) {
-        facts[fact.value] = at_first[fact];
-        if (begun.saved) saved[fact.value] = begun.saved->facts[fact.value];
+    const std::vector<std::string> names(route.players.size(), "player");
+    const flow::Setup begun = flow::setup_of(plan, route.start, names, {});
+    const flow::Facts at_first(plan, names.size(), begun.saved);
+    const flow::FactSlots& slots = at_first.slots();
+    for (const flow::FactSlot slot : slots.ids()) {
+        facts[slot.value] = at_first.all()[slot];
+        if (begun.saved) saved[slot.value] = begun.saved->facts[slot];
     }
-    for (const plan::Assignment& each : begun.facts)
-        facts[each.fact.value] = flow::fact_value(each.value);
+    for (const plan::Assignment& each : begun.facts) {
+        slots.for_each(each.fact, {}, [&](flow::FactSlot slot) {
+            facts[slot.value] = flow::fact_value(each.value);
+        });
+    }
     for (std::uint32_t player = 0; player < route.players.size(); ++player)
         players[player] = route.start.at ? plan.waypoints[route.start.at].name : "nowhere";
     for (const walk::Event& event : record.events) {
@@ -128,15 +161,15 @@ std::string end_of(const plan::Plan& plan, const walk::Record& record) {
         case EventKind::level_unloaded: levels.erase(event.subject); break;
         case EventKind::fact_set:
         case EventKind::fact_reset:
-            facts[event.subject] = static_cast<std::int32_t>(event.detail);
+            facts[slots.of(plan::FactId{event.subject}, event.player).value] =
+                static_cast<std::int32_t>(event.detail);
             break;
         case EventKind::saved: saved = facts; break;
         case EventKind::launched:
-            for (const plan::FactId fact : plan.facts.ids()) {
-                const bool is_saved =
-                    plan.facts[fact].lifetime == plan::Lifetime::saved && !saved.empty();
-                facts[fact.value] =
-                    is_saved ? saved[fact.value] : flow::fact_value(plan.facts[fact].initial);
+            for (const flow::FactSlot slot : slots.ids()) {
+                const plan::Fact& fact = plan.facts[slots.fact(slot)];
+                const bool is_saved = fact.lifetime == plan::Lifetime::saved && !saved.empty();
+                facts[slot.value] = is_saved ? saved[slot.value] : flow::fact_value(fact.initial);
             }
             for (auto& [player, place] : players) {
                 const plan::WaypointId at =
@@ -146,8 +179,8 @@ std::string end_of(const plan::Plan& plan, const walk::Record& record) {
             break;
         case EventKind::veil_up: veils.insert(event.subject); break;
         case EventKind::veil_down: veils.erase(event.subject); break;
-        case EventKind::menu_opened: menus.insert(event.subject); break;
-        case EventKind::menu_closed: menus.erase(event.subject); break;
+        case EventKind::menu_opened: open_for(menus, event); break;
+        case EventKind::menu_closed: close_for(menus, event, names.size()); break;
         case EventKind::set_out: players[event.subject] = "on the way"; break;
         case EventKind::arrived:
             players[event.subject] = plan.waypoints[plan::WaypointId{event.detail}].name;
@@ -166,7 +199,8 @@ std::string end_of(const plan::Plan& plan, const walk::Record& record) {
     for (const auto& [fact, value] : facts) text += fmt::format("{}={} ", fact, value);
     for (const auto& [player, where] : players) text += fmt::format("{}@{} ", player, where);
     for (const std::uint32_t veil : veils) text += fmt::format("veil {} ", veil);
-    for (const std::uint32_t menu : menus) text += fmt::format("menu {} ", menu);
+    for (const auto& [menu, who] : menus)
+        text += fmt::format("menu {} of {} ", menu.value, static_cast<int>(who.value));
     return text;
 }
 
@@ -180,7 +214,7 @@ std::string end_of(const Explorer& explorer, std::uint32_t number) {
         if (there.pending) continue; // the session ended before it came
         text += plan.levels[there.level].name + (there.shown ? " shown " : " ready ");
     }
-    for (const plan::FactId fact : plan.facts.ids())
+    for (const flow::FactSlot fact : explorer.layout().slots.ids())
         text += fmt::format("{}={} ", fact.value, explorer.layout().facts[fact].get(row));
     for (std::size_t player = 0; player < explorer.players().size(); ++player) {
         const explore::PlayerNow& now = explorer.player_of(row, player);
@@ -192,7 +226,8 @@ std::string end_of(const Explorer& explorer, std::uint32_t number) {
     std::set<std::uint32_t> veils;
     for (const auto& [veil, player] : settled.veils) veils.insert(veil.value);
     for (const std::uint32_t veil : veils) text += fmt::format("veil {} ", veil);
-    for (const plan::MenuId menu : settled.open_menus) text += fmt::format("menu {} ", menu.value);
+    for (const auto& [menu, who] : settled.open_menus)
+        text += fmt::format("menu {} of {} ", menu.value, static_cast<int>(who.value));
     return text;
 }
 
@@ -211,7 +246,7 @@ TEST_CASE("every witness, walked without hurry, ends in the situation it witness
     std::size_t walked = 0;
     for (std::uint32_t seed = 0; seed < tests::seeds(150); ++seed) {
         CAPTURE(seed);
-        const std::string text = on_a_fast_device(tests::RandomPlan(seed, tests::Rich::yes).text());
+        const std::string text = on_a_fast_device(tests::RandomPlan(seed, rich_of(seed)).text());
         plan::Plan plan = tests::plan_from(text);
         explore::Options options = all_of(plan);
         options.most_situations = 200;
@@ -235,7 +270,7 @@ TEST_CASE("no unhurried walk of a move uses more memory than its bound") {
     std::size_t met = 0; // how often the bound is reached
     for (std::uint32_t seed = 0; seed < tests::seeds(150); ++seed) {
         CAPTURE(seed);
-        plan::Plan plan = tests::plan_from(tests::RandomPlan(seed, tests::Rich::yes).text());
+        plan::Plan plan = tests::plan_from(tests::RandomPlan(seed, rich_of(seed)).text());
         explore::Options options = all_of(plan);
         options.most_situations = 60;
         Explorer explorer(plan, options);

@@ -30,7 +30,7 @@ menus:
 )";
 
 explore::Explored explored(const plan::Plan& plan, bool quit_anywhere,
-                           const std::optional<flow::SavedStore>& saved = std::nullopt) {
+                           const std::optional<flow::KeptStore>& saved = std::nullopt) {
     explore::Options options;
     options.edition = plan::EditionId{std::size_t{0}};
     options.devices = {plan::DeviceId{std::size_t{0}}};
@@ -85,7 +85,7 @@ TEST_CASE("a launch is a move where the session has ended, else only where one m
           explored(goes_on, false).explorer->situations());
     // The saved game of an ended session is the same dead end.
     CHECK(has(ended, "saved-dead-end"));
-    flow::SavedStore store;
+    flow::KeptStore store;
     store.facts = {0, 1};
     const explore::Explored begun = explored(plan, false, store);
     CHECK(has(begun, "trap") == has(anywhere, "trap"));

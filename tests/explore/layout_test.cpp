@@ -52,13 +52,16 @@ TEST_CASE("layout: every value comes back, and touches no other field") {
     const plan::Plan plan = plan_of_facts();
     const Layout layout(plan, 2);
     std::vector<Word> row(layout.words);
-    const plan::FactId letters = named(plan.facts, "letters");
-    const plan::FactId bells = named(plan.facts, "bells");
+    const auto slot = [&](const char* name) {
+        return layout.slots.of(named(plan.facts, name), {});
+    };
+    const flow::FactSlot letters = slot("letters");
+    const flow::FactSlot bells = slot("bells");
     for (flow::FactValue value = -3; value <= 12; ++value) {
         layout.facts[letters].set(row.data(), value);
         CHECK(layout.facts[letters].get(row.data()) == value);
     }
-    for (const plan::WordId word : plan.facts[bells].values) {
+    for (const plan::WordId word : plan.facts[layout.slots.fact(bells)].values) {
         const flow::FactValue value{word.value};
         layout.facts[bells].set(row.data(), value);
         CHECK(layout.facts[bells].get(row.data()) == value);
@@ -66,7 +69,7 @@ TEST_CASE("layout: every value comes back, and touches no other field") {
         layout.saved[bells].set(row.data(), value);
         CHECK(layout.facts[bells].get(row.data()) == value);
     }
-    const plan::FactId big = named(plan.facts, "big");
+    const flow::FactSlot big = slot("big");
     for (const flow::FactValue value : {-1'000'000'000, 0, 1'000'000'000}) {
         layout.facts[big].set(row.data(), value);
         CHECK(layout.facts[big].get(row.data()) == value);
@@ -77,11 +80,11 @@ TEST_CASE("layout: fields lie apart, and only what can be spent has a bit") {
     const plan::Plan plan = plan_of_facts();
     const Layout layout(plan, 2);
     CHECK(layout.once_triggers.size() == 65);
-    CHECK(layout.saved_facts == std::vector{named(plan.facts, "bells")});
+    CHECK(layout.saved_facts == std::vector{layout.slots.of(named(plan.facts, "bells"), {})});
     std::vector<Field> fields{layout.levels, layout.control, layout.on_the_way};
     fields.insert(fields.end(), layout.players.begin(), layout.players.end());
-    for (const plan::FactId fact : plan.facts.ids()) fields.push_back(layout.facts[fact].field);
-    for (const plan::FactId fact : layout.saved_facts) fields.push_back(layout.saved[fact].field);
+    for (const flow::FactSlot fact : layout.slots.ids()) fields.push_back(layout.facts[fact].field);
+    for (const flow::FactSlot fact : layout.saved_facts) fields.push_back(layout.saved[fact].field);
     for (const plan::TriggerId each : layout.once_triggers) fields.push_back(layout.spent[each]);
     std::vector<Word> taken(layout.words);
     for (const Field& field : fields) {

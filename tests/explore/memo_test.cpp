@@ -55,9 +55,9 @@ TEST_CASE("a move's case is the one that read_values alike, however many it has"
         explore::Memo cases(7);
         const auto row_of = [&](bool other, std::uint64_t bits) {
             std::vector<Word> row(layout.words);
-            layout.facts[plan::FactId{0}].set(row.data(), other ? 1 : 0);
+            layout.facts[flow::FactSlot{0}].set(row.data(), other ? 1 : 0);
             for (std::size_t i = 0; i < 12; ++i)
-                layout.facts[plan::FactId{(other ? 20 : 1) + i}].set(
+                layout.facts[flow::FactSlot{(other ? 20 : 1) + i}].set(
                     row.data(), static_cast<std::int64_t>(bits >> i & 1));
             return row;
         };
@@ -69,9 +69,9 @@ TEST_CASE("a move's case is the one that read_values alike, however many it has"
             const std::vector<Word> row = row_of(other, bits);
             CHECK(cases.find(read_values, row.data()) == nullptr);
             MemoEntry added;
-            added.asked.ask_for(layout.facts[plan::FactId{0}].field, row.data());
+            added.asked.ask_for(layout.facts[flow::FactSlot{0}].field, row.data());
             for (std::size_t fact = 0; fact < 12; ++fact)
-                added.asked.ask_for(layout.facts[plan::FactId{(other ? 20 : 1) + fact}].field,
+                added.asked.ask_for(layout.facts[flow::FactSlot{(other ? 20 : 1) + fact}].field,
                                     row.data());
             kept.push_back(std::move(added));
             cases.add(&kept.back());
@@ -81,7 +81,7 @@ TEST_CASE("a move's case is the one that read_values alike, however many it has"
         for (const auto& [answer, expected] : by_answer) {
             std::vector<Word> row = row_of(answer.first, answer.second);
             // What was not asked about is of no account.
-            layout.facts[plan::FactId{63}].set(row.data(), dice.below(2));
+            layout.facts[flow::FactSlot{63}].set(row.data(), dice.below(2));
             CHECK(cases.find(read_values, row.data()) == expected);
         }
     }

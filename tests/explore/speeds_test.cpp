@@ -38,7 +38,7 @@ std::set<std::int64_t> values_at(const Explorer& explorer, std::string_view wayp
         const explore::Word* row = explorer.row(situation);
         const plan::WaypointId at = explorer.player_of(row, 0).at;
         if (at && plan.waypoints[at].name == waypoint)
-            values.insert(explorer.layout().facts[plan::FactId{0}].get(row));
+            values.insert(explorer.layout().facts[flow::FactSlot{0}].get(row));
     }
     return values;
 }

@@ -89,9 +89,9 @@ public:
     [[nodiscard]] bool is_inside(flow::PlayerId player, plan::LevelId level) const override {
         return triggers != nullptr && triggers->is_inside(player, level);
     }
-    void place(flow::PlayerId who, plan::WaypointId at, flow::RunId) override {
+    void place(flow::PlayerId who, plan::WaypointId there, flow::RunId) override {
         log.push_back("place " + (who ? std::to_string(who.value) : std::string("all")) + " at " +
-                      (at ? plan_.waypoints[at].name : std::string("nowhere")));
+                      (there ? plan_.waypoints[there].name : std::string("nowhere")));
     }
     std::size_t pick(flow::PlayerId, const plan::ChooseStep&) override {
         if (picks.empty()) return 0;
@@ -103,13 +103,19 @@ public:
         log.push_back(plan_.veils[veil].name + (up ? " up" : " down"));
         if (triggers != nullptr) triggers->veils_changed();
     }
-    void freeze_changed(bool frozen) override { log.push_back(frozen ? "frozen" : "thawed"); }
+    void freeze_changed(flow::PlayerId who, bool frozen) override {
+        log.push_back((frozen ? "frozen" : "thawed") + of(who));
+    }
+    /// " of 1"; nothing where it is all at once.
+    static std::string of(flow::PlayerId who) {
+        return who ? " of " + std::to_string(who.value) : std::string();
+    }
     void became_live(plan::LevelId level) override {
         log.push_back("live " + name(level));
         if (triggers != nullptr) triggers->became_live(level);
     }
-    void menu_changed(plan::MenuId menu, bool open) override {
-        log.push_back((open ? "open " : "close ") + plan_.menus[menu].name);
+    void menu_changed(plan::MenuId menu, flow::PlayerId who, bool open) override {
+        log.push_back((open ? "open " : "close ") + plan_.menus[menu].name + of(who));
     }
     void fact_changed(plan::FactId fact) override {
         if (triggers != nullptr) triggers->fact_changed(fact);
@@ -217,12 +223,12 @@ public:
         stage.time = end;
         return settle();
     }
-    Lines press(std::string_view item) {
-        flow.press(named(plan.items, item), flow::PlayerId{0});
+    Lines press(std::string_view item, flow::PlayerId player = flow::PlayerId{0}) {
+        flow.press(named(plan.items, item), player);
         return settle();
     }
-    [[nodiscard]] std::int64_t fact(std::string_view name) const {
-        return flow.facts()[named(plan.facts, name)];
+    [[nodiscard]] std::int64_t fact(std::string_view name, flow::PlayerId player = {}) const {
+        return flow.facts().value(named(plan.facts, name), player);
     }
     /// What was asked for since, once nothing changes any more.
     Lines settle() {

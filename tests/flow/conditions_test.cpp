@@ -16,13 +16,16 @@ namespace {
 struct World final : flow::ConditionWorld {
     std::array<std::int64_t, 3> facts{};
     std::array<bool, 2> shown{}, ready{};
+    plan::Group nothing;
     bool veil = false;
     double speed = 0; ///< of the player
     bool at_a = false, in_box = false, in_quay = false, menu = false, frozen = false;
 
-    [[nodiscard]] std::int64_t fact_now(plan::FactId fact) const override {
+    [[nodiscard]] std::int64_t fact_now(plan::FactId fact, flow::PlayerId) const override {
         return facts.at(fact.value);
     }
+    [[nodiscard]] std::size_t players() const override { return 1; }
+    [[nodiscard]] const plan::Group& group(plan::GroupId) const override { return nothing; }
     [[nodiscard]] bool shown_now(plan::LevelId level) const override {
         return shown.at(level.value);
     }

@@ -7,13 +7,14 @@
 
 using namespace hestrel;
 using flow::Facts;
+using flow::FactSlot;
 using plan::FactId;
 using plan::milliseconds;
 using plan::seconds;
 
 namespace {
 
-constexpr FactId letters{std::size_t{0}}, hud{std::size_t{1}}, bells{std::size_t{2}},
+constexpr FactSlot letters{std::size_t{0}}, hud{std::size_t{1}}, bells{std::size_t{2}},
     round_saved{std::size_t{3}}, free_number{std::size_t{4}};
 
 plan::Plan with_facts() {
@@ -27,66 +28,68 @@ facts:
 )");
 }
 
-plan::Assignment to(FactId fact, double number, bool adds = false) {
-    return {{}, fact, {plan::ValueKind::number, number, {}}, adds};
+/// Sets the only value of a fact.
+Facts::Assigned set(Facts& facts, FactSlot slot, double number, bool adds = false) {
+    return facts.assign({{}, FactId{slot.value}, {plan::ValueKind::number, number, {}}, adds},
+                        slot);
 }
 
 } // namespace
 
 TEST_CASE("facts begin with their initial values, whatever their kind") {
     const plan::Plan plan = with_facts();
-    const Facts facts(plan, std::nullopt);
-    CHECK(facts[letters] == 1);
-    CHECK(facts[hud] == 1);
-    CHECK(plan.words[plan::WordId{static_cast<std::size_t>(facts[bells])}] == "none");
-    CHECK(facts[round_saved] == 0);
+    const Facts facts(plan, 1, std::nullopt);
+    CHECK(facts.all()[letters] == 1);
+    CHECK(facts.all()[hud] == 1);
+    CHECK(plan.words[plan::WordId{static_cast<std::size_t>(facts.all()[bells])}] == "none");
+    CHECK(facts.all()[round_saved] == 0);
 }
 
 TEST_CASE("numbers are kept at the bounds of their range, and say so") {
     const plan::Plan plan = with_facts();
-    Facts facts(plan, std::nullopt);
-    const auto assigned = facts.assign(to(letters, 7));
+    Facts facts(plan, 1, std::nullopt);
+    const auto assigned = set(facts, letters, 7);
     CHECK(assigned.changed);
     CHECK(assigned.kept_at_bound);
-    CHECK(facts[letters] == 3);
-    CHECK_FALSE(facts.assign(to(letters, 1, true)).changed);
-    CHECK(facts.assign(to(letters, -2, true)).changed);
-    CHECK(facts[letters] == 1);
-    CHECK_FALSE(facts.assign(to(letters, 0)).kept_at_bound);
+    CHECK(facts.all()[letters] == 3);
+    CHECK_FALSE(set(facts, letters, 1, true).changed);
+    CHECK(set(facts, letters, -2, true).changed);
+    CHECK(facts.all()[letters] == 1);
+    CHECK_FALSE(set(facts, letters, 0).kept_at_bound);
     // Without a range, sums end at 10^9 either way.
-    CHECK_FALSE(facts.assign(to(free_number, 1e9)).kept_at_bound);
-    CHECK(facts.assign(to(free_number, 1, true)).kept_at_bound);
-    CHECK(facts[free_number] == 1'000'000'000);
+    CHECK_FALSE(set(facts, free_number, 1e9).kept_at_bound);
+    CHECK(set(facts, free_number, 1, true).kept_at_bound);
+    CHECK(facts.all()[free_number] == 1'000'000'000);
 }
 
 TEST_CASE("reset says whether it changed anything") {
     const plan::Plan plan = with_facts();
-    Facts facts(plan, std::nullopt);
+    Facts facts(plan, 1, std::nullopt);
     CHECK_FALSE(facts.reset(letters));
-    facts.assign(to(letters, 2));
+    set(facts, letters, 2);
     CHECK(facts.reset(letters));
-    CHECK(facts[letters] == 1);
+    CHECK(facts.all()[letters] == 1);
 }
 
 TEST_CASE("only saved facts and the checkpoint go to the store and come back") {
     const plan::Plan plan = with_facts();
-    Facts facts(plan, std::nullopt);
+    Facts facts(plan, 1, std::nullopt);
     CHECK_FALSE(facts.restore());
-    facts.assign(to(round_saved, 4));
-    facts.assign(to(letters, 2));
+    set(facts, round_saved, 4);
+    set(facts, letters, 2);
     const flow::Checkpoint marked{plan::LevelId{std::size_t{0}}, plan::WaypointId{std::size_t{0}}};
     facts.save(marked);
-    facts.assign(to(round_saved, 1));
-    facts.assign(to(letters, 3));
-    CHECK(facts.restore() == std::vector<FactId>{round_saved});
-    CHECK(facts[round_saved] == 4);
-    CHECK(facts[letters] == 3);
+    set(facts, round_saved, 1);
+    set(facts, letters, 3);
+    CHECK(facts.restore() == std::vector<FactSlot>{round_saved});
+    CHECK(facts.all()[round_saved] == 4);
+    CHECK(facts.all()[letters] == 3);
     CHECK(facts.saved()->checkpoint == marked);
-    CHECK(facts.restore() == std::vector<FactId>{});
+    CHECK(facts.restore() == std::vector<FactSlot>{});
     // A new game begins with what was saved, and with nothing else of it.
-    const Facts again(plan, facts.saved());
-    CHECK(again[round_saved] == 4);
-    CHECK(again[letters] == 1);
+    const Facts again(plan, 1, facts.saved());
+    CHECK(again.all()[round_saved] == 4);
+    CHECK(again.all()[letters] == 1);
 }
 
 TEST_CASE("a veil raised twice is one; it is up while it is up for anybody") {

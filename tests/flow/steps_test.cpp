@@ -138,9 +138,9 @@ TEST_CASE("steps: freezes of a step, a menu and a switch are one each") {
     CHECK(game.fire("cold") == Lines{"frozen"});
     CHECK(game.fire("board") == Lines{"open board"});
     CHECK(game.fire("warm").empty()); // the menu still freezes
-    CHECK(game.flow.frozen());
+    CHECK(game.flow.frozen(flow::PlayerId{0}));
     CHECK(game.fire("unboard") == Lines{"close board", "thawed"});
-    CHECK_FALSE(game.flow.frozen());
+    CHECK_FALSE(game.flow.frozen(flow::PlayerId{0}));
 }
 
 TEST_CASE("steps: placing who fired, or everyone") {

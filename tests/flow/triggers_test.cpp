@@ -54,7 +54,7 @@ public:
         assignment.fact = tests::named(game.plan.facts, fact);
         assignment.value.kind = game.plan.facts[assignment.fact].initial.kind;
         assignment.value.number = value;
-        game.flow.set_facts({assignment});
+        game.flow.set_facts({assignment}, {});
         return settle();
     }
     Lines show_yard() {

@@ -37,10 +37,10 @@ TEST_CASE("questions: a gate is open once all that it needs is shown") {
     const plan::Plan plan = plan_with_tags();
     const plan::Gate& gate = plan.gates[named(plan.gates, "way")];
     const LevelId quay = named(plan.levels, "quay");
-    CHECK(plan::is_open(gate, [](LevelId) { return true; }));
-    CHECK_FALSE(plan::is_open(gate, [&](LevelId level) { return level == quay; }));
-    CHECK(plan::needs(gate, quay));
-    CHECK(plan::is_open(plan::Gate{}, [](LevelId) { return false; })); // it needs nothing
+    CHECK(plan::is_open(plan, gate, [](LevelId) { return true; }));
+    CHECK_FALSE(plan::is_open(plan, gate, [&](LevelId level) { return level == quay; }));
+    CHECK(plan::needs(plan, gate, quay));
+    CHECK(plan::is_open(plan, plan::Gate{}, [](LevelId) { return false; })); // it needs nothing
 }
 
 TEST_CASE("questions: a switch without a place leads to the first entry, else nowhere") {

@@ -35,10 +35,12 @@ TEST_CASE("the page of the demo plan says what is wrong first, and holds every w
     const std::string page = page_of(plan, records, {}, advice);
     CHECK(page.find("2 of 3 devices pass; handheld is over budget, not as expected and late.") !=
           std::string::npos);
-    CHECK(page.find("<h3>trigger keeper-stair brings lamp-room 1.04 s too late on handheld</h3>") !=
+    CHECK(page.find(
+              "<h3>trigger quay.keeper-stair brings lamp-room 1.04 s too late on handheld</h3>") !=
           std::string::npos);
-    CHECK(page.find("let trigger keeper-stair reach 7 m farther") != std::string::npos);
-    CHECK(page.find("let trigger ferry-boarding free the old levels first") != std::string::npos);
+    CHECK(page.find("let trigger quay.keeper-stair reach 7 m farther") != std::string::npos);
+    CHECK(page.find("let trigger quay.ferry-boarding free the old levels first") !=
+          std::string::npos);
     CHECK(count(page, "<article class=\"walk\"") == records.size());
     CHECK(count(page, "<article class=\"card") == plan.devices.size());
     for (const walk::Record& record : records) {

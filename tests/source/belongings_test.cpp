@@ -69,9 +69,9 @@ routes: {r: {start: {level: hall, waypoint: hall.desk}, steps: [{press: hall.sto
     CHECK(plan.paths[plan::PathId{1}].to == named(plan.waypoints, "loft.top"));
     CHECK(plan.facts[named(plan.facts, "hall.bells")].of == hall);
     CHECK_FALSE(plan.facts[named(plan.facts, "hall.seen")].of); // not of lifetime level
-    CHECK(plan.triggers[named(plan.triggers, "hall.t")].in == hall);
-    CHECK(plan.triggers[named(plan.triggers, "loft.u")].in == loft);
-    CHECK(plan.menus[named(plan.menus, "hall.stop")].in == hall);
+    CHECK(plan.triggers[named(plan.triggers, "hall.t")].in == std::vector{hall});
+    CHECK(plan.triggers[named(plan.triggers, "loft.u")].in == std::vector{loft});
+    CHECK(plan.menus[named(plan.menus, "hall.stop")].in == std::vector{hall});
     CHECK(plan.routes[plan::RouteId{0}].start.at == named(plan.waypoints, "hall.desk"));
     // What stands outside comes first, then level by level.
     CHECK(plan.triggers[plan::TriggerId{0}].name == "outside");

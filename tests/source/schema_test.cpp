@@ -71,6 +71,7 @@ const std::map<std::string_view, std::string>& contexts() {
         {"spread", device + "spread: {%}}}"},
         {"kit", "kits: {k: {%}}"},
         {"level", "levels: {p: {sublevels: {l: {%}}}}"},
+        {"group", "groups: {g: {%}}"},
         {"figures", "kits: {k: {on: {d: {%}}}}"},
         {"box", "levels: {l: {area: {%}}}"},
         {"sphere", "triggers: {t: {steps: [], sphere: {%}}}"},
@@ -98,6 +99,7 @@ const std::map<std::string_view, std::string>& contexts() {
         {"switch", steps + "{switch: {%}}]}}"},
         {"relative-switch", steps + "{next: {%}}]}}"},
         {"place", steps + "{place: {%}}]}}"},
+        {"return", steps + "{return: {%}}]}}"},
         {"position", steps + "{switch: {to: {%}}}]}}"},
         {"assignment", "facts: {f: {initial: 0}}\n" + steps + "{set: {f: {%}}}]}}"},
         {"expect", "routes: {r: {steps: [{expect: {%}}]}}"},
@@ -178,7 +180,7 @@ TEST_CASE("the schema takes the example plans, and files that are included") {
         CHECK(schema_says(contents(entry.path().string())).empty());
         ++files;
     }
-    CHECK(files == 6);
+    CHECK(files == 7);
     CHECK(schema_says("kits: {wood: , iron: {memory: {texture: 80..140 MB}}}").empty());
 }
 

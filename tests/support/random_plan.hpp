@@ -14,6 +14,7 @@ namespace hestrel::tests {
 enum class Rich : std::uint8_t {
     no,  ///< loading, showing, switching, veils; one player
     yes, ///< facts, conditions, all firings and shapes, gates, near, checkpoints, two players …
+    all, ///< variants of a place, what belongs to several levels, steps and facts of one player …
 };
 
 /// Writes one plan of a few levels on a line of waypoints, with triggers, a menu, veils and a
@@ -21,7 +22,7 @@ enum class Rich : std::uint8_t {
 class RandomPlan {
 public:
     explicit RandomPlan(std::uint32_t seed, Rich rich = Rich::no)
-        : dice_(seed), rich_(rich == Rich::yes) {}
+        : dice_(seed), rich_(rich != Rich::no), all_(rich == Rich::all) {}
 
     std::string text() {
         std::string plan = "hestrel: 1\n" + device() + kits() + levels() + world();
@@ -31,11 +32,19 @@ public:
             fmt::format("players: {{carrier: {{tags: [carrier], speeds: {{walk: 1.8, run: 4.5}}, "
                         "memory: {{texture: 12}}, count: {}}}}}\n",
                         rich_ && dice_.one_in(4) ? 2 : 1);
-        if (rich_) plan += facts() + "gates: {gate0: {needs: [" + any_level() + "]}}\n";
+        if (rich_) plan += facts() + "gates: {gate0: {needs: [" + any_levels() + "]}}\n";
+        if (all_) plan += groups();
         return plan + triggers() + menu() + route();
     }
 
 private:
+    /// Where one of several will do, too.
+    std::string any_levels() { return all_ && dice_.one_in(3) ? "place" : any_level(); }
+    /// A place in variants, and a group.
+    static std::string groups() {
+        return "groups: {place: {levels: [level0, level1], one-of: true}, both: [level1, "
+               "level0]}\n";
+    }
     std::string any_level() { return fmt::format("level{}", dice_.below(level_count_)); }
 
     std::string device() {
@@ -64,7 +73,7 @@ private:
                                 i, dice_.below(150), dice_.below(60), dice_.below(120),
                                 dice_.below(2'000));
             if (!dice_.one_in(3)) text += fmt::format("    kits: [kit{}]\n", dice_.below(2));
-            if (dice_.one_in(6)) text += "    persist: true\n";
+            if (dice_.one_in(6) && !(all_ && i == 0)) text += "    persist: true\n";
             if (rich_ || !dice_.one_in(4))
                 text += fmt::format("    entries: {{door: way{}}}\n", dice_.below(ways));
             if (rich_) text += rich_level();
@@ -92,13 +101,15 @@ private:
 
     // --- what only a rich plan has
 
-    static std::string facts() {
-        return "facts: {n: {initial: 0, range: [0, 3]}, lv: {initial: 0, range: [0, 3], lifetime: "
-               "level}, of0: {initial: 0, range: [0, 3], lifetime: level, of: level0}, kept: "
-               "{initial: "
-               "0, range: [0, 3], lifetime: saved}}\n";
+    [[nodiscard]] std::string facts() const {
+        return std::string("facts: {") +
+               (all_ ? "own: {initial: 0, range: [0, 3], of-each: player}, " : "") +
+               "n: {initial: 0, range: [0, 3]}, lv: {initial: 0, range: [0, 3], lifetime: level}, "
+               "of0: {initial: 0, range: [0, 3], lifetime: level, of: level0}, kept: {initial: 0, "
+               "range: [0, 3], lifetime: saved}}\n";
     }
     std::string any_fact() {
+        if (all_ && dice_.one_in(3)) return "own";
         static const std::array<std::string, 4> names{"n", "lv", "of0", "kept"};
         return names.at(static_cast<std::size_t>(dice_.below(4)));
     }
@@ -110,7 +121,7 @@ private:
         case 9: return "frozen or n == 1";
         case 0: return fmt::format("{} >= {}", any_fact(), dice_.below(3));
         case 1: return fmt::format("{} == {}", any_fact(), dice_.below(3));
-        case 2: return fmt::format("shown({})", any_level());
+        case 2: return fmt::format("shown({})", any_levels());
         case 3: return fmt::format("ready({}) or veiled", any_level());
         case 4: return "speed > 2";
         default: return fmt::format("not ({} < 1 and veiled)", any_fact());
@@ -138,7 +149,26 @@ private:
         }
         return text;
     }
+    std::string newer_step() {
+        const char* who = dice_.one_in(3) ? "all" : "firer";
+        switch (dice_.below(9)) {
+        case 0: return fmt::format("{{open: desk, who: {}}}", who);
+        case 1: return fmt::format("{{close: desk, who: {}}}", who);
+        case 2: return fmt::format("{{freeze: players, who: {}}}", who);
+        case 3: return fmt::format("{{thaw: players, who: {}}}", who);
+        case 4:
+            return fmt::format("{{place: {{at: {}.door, veil: veil{}}}, who: {}}}", any_level(),
+                               dice_.below(2), who);
+        case 5:
+            return fmt::format("{{return: {{to: checkpoint, veil: veil{}, order: free-first}}}}",
+                               dice_.below(2));
+        case 6: return fmt::format("{{wait: {{shown: place}}, at-most: {}}}", dice_.below(5));
+        case 7: return fmt::format("{{show: [level{}], when: {}}}", dice_.below(2), condition());
+        default: return "{hide: both}";
+        }
+    }
     std::string rich_step() {
+        if (all_ && dice_.one_in(3)) return newer_step();
         switch (dice_.below(16)) {
         case 0:
         case 1:
@@ -183,6 +213,7 @@ private:
     std::string rich_trigger(int from, int to) {
         static const std::array<std::string, 3> firings{"on-enter", "on-exit", "while-inside"};
         std::string text = dice_.one_in(2) ? "" : "in: " + any_level() + ", ";
+        if (all_ && dice_.one_in(3)) text = "in: [" + any_level() + ", " + any_level() + "], ";
         if (dice_.one_in(4)) return text + "when: " + condition() + ", once: true, ";
         text += shape(from, to) +
                 ", fires: " + firings.at(static_cast<std::size_t>(dice_.below(3))) + ", ";
@@ -247,8 +278,10 @@ private:
         return fmt::format(
             "menus: {{desk: {{{}pauses: {}, items: {{go: {{stays: {}, when: {}, steps: {}}}}}, "
             "after: {{delay: {}, steps: {}}}}}}}\n",
-            dice_.one_in(2) ? "in: level0, " : "", dice_.one_in(4), dice_.one_in(2), condition(),
-            steps(), 1 + dice_.below(9), steps());
+            all_              ? "in: [level1, level0], "
+            : dice_.one_in(2) ? "in: level0, "
+                              : "",
+            dice_.one_in(4), dice_.one_in(2), condition(), steps(), 1 + dice_.below(9), steps());
     }
     std::string route_steps(const std::string& indent) {
         std::string text;
@@ -299,6 +332,7 @@ private:
     static constexpr int ways = 6;
     Dice dice_;
     bool rich_ = false;
+    bool all_ = false;
     int level_count_ = 0;
 };
 

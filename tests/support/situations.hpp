@@ -15,7 +15,7 @@ struct PlainSituation {
     std::vector<explore::LevelThere> levels;
     flow::State settled;
     std::vector<explore::PlayerNow> players;
-    std::vector<flow::FactValue> facts;
+    flow::FactValues facts;
     std::optional<flow::SavedStore> saved;
     std::vector<bool> spent;
 
@@ -40,7 +40,7 @@ inline PlainSituation plain(const plan::Plan& plan, explore::Game& game) {
     now.settled = game.flow().state();
     for (std::uint32_t player = 0; player < game.players(); ++player)
         now.players.push_back(game.player(flow::PlayerId{player}));
-    for (const plan::FactId fact : plan.facts.ids()) now.facts.push_back(game.flow().facts()[fact]);
+    now.facts = game.flow().facts().all();
     now.saved = game.flow().facts().saved();
     for (const plan::TriggerId trigger : plan.triggers.ids())
         now.spent.push_back(plan.triggers[trigger].once && game.triggers().spent(trigger));
@@ -48,8 +48,8 @@ inline PlainSituation plain(const plan::Plan& plan, explore::Game& game) {
 }
 
 inline void resume(const plan::Plan& plan, explore::Game& game, const PlainSituation& now) {
-    for (const plan::FactId fact : plan.facts.ids())
-        game.flow().facts().resume(fact, now.facts[fact.value]);
+    for (const flow::FactSlot slot : now.facts.ids())
+        game.flow().facts().resume(slot, now.facts[slot]);
     game.flow().facts().resume_saved(now.saved);
     for (const plan::TriggerId trigger : plan.triggers.ids())
         game.triggers().set_spent(trigger, now.spent[trigger.value]);
@@ -69,14 +69,16 @@ inline explore::Key key_of(const explore::Explorer& explorer, std::uint32_t numb
     now.settled = explorer.control_of(row);
     for (std::size_t player = 0; player < explorer.players().size(); ++player)
         now.players.push_back(explorer.player_of(row, player));
-    for (const plan::FactId fact : plan.facts.ids())
-        now.facts.push_back(layout.facts[fact].get(row));
+    for (const flow::FactSlot slot : layout.slots.ids())
+        now.facts.push(layout.facts[slot].get(row));
     if (now.settled.has_saved) {
         now.saved.emplace();
-        for (const plan::FactId fact : plan.facts.ids())
-            now.saved->facts.push_back(plan.facts[fact].lifetime == plan::Lifetime::saved
-                                           ? layout.saved[fact].get(row)
-                                           : flow::fact_value(plan.facts[fact].initial));
+        for (const flow::FactSlot slot : layout.slots.ids()) {
+            const plan::Fact& fact = plan.facts[layout.slots.fact(slot)];
+            now.saved->facts.push(fact.lifetime == plan::Lifetime::saved
+                                      ? layout.saved[slot].get(row)
+                                      : flow::fact_value(fact.initial));
+        }
     }
     for (const plan::TriggerId trigger : plan.triggers.ids())
         now.spent.push_back(plan.triggers[trigger].once && layout.spent[trigger].get(row) != 0);
@@ -104,7 +106,9 @@ inline std::set<explore::Key> slow_situations(const plan::Plan& plan,
     std::vector<std::size_t> picks;
     for (bool more = true; more;) {
         explore::Game begun(plan, like.options().edition, like.players(), like.options().pace,
-                            flow::setup_of(plan, like.start(), like.options().saved));
+                            flow::setup_of(plan, like.start(),
+                                           explore::names_of_players(plan, like.players()),
+                                           like.options().saved));
         begun.boot(like.start_level(), like.start_at(), picks, like.start().loaded);
         if (!begun.log().endless) {
             PlainSituation start = plain(plan, begun);

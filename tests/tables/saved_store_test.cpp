@@ -34,7 +34,7 @@ std::string refusal_of(const std::string& text) {
 
 TEST_CASE("saved store: what it does not name is as at the beginning") {
     const plan::Plan plan = plan_that_saves();
-    const flow::SavedStore store = tables::parse_saved_store(plan, R"({"facts": {"round": 3}})");
+    const flow::KeptStore store = tables::parse_saved_store(plan, R"({"facts": {"round": 3}})");
     CHECK(store.facts[named(plan.facts, "round").value] == 3);
     CHECK(store.facts[named(plan.facts, "has_key").value] == 0);
     CHECK_FALSE(store.checkpoint);
@@ -45,7 +45,7 @@ TEST_CASE("saved store: a number, a word, a flag and a checkpoint come back as t
     const plan::Plan plan = plan_that_saves();
     const std::string text =
         R"({"facts": {"round": 5, "bells": "both", "has_key": true}, "checkpoint": "quay.steps"})";
-    const flow::SavedStore store = tables::parse_saved_store(plan, text);
+    const flow::KeptStore store = tables::parse_saved_store(plan, text);
     REQUIRE(store.checkpoint);
     CHECK(store.checkpoint->level == named(plan.levels, "quay"));
     CHECK(store.checkpoint->at == named(plan.waypoints, "foot"));
@@ -53,6 +53,20 @@ TEST_CASE("saved store: a number, a word, a flag and a checkpoint come back as t
     CHECK(tables::parse_saved_store(plan, written) == store);
     CHECK(written.find("hud") == std::string::npos); // only what is saved
     CHECK(written.find("\"quay.steps\"") != std::string::npos);
+}
+
+TEST_CASE("saved store: what each player has goes by the player's name") {
+    const plan::Plan plan = tests::plan_from(
+        "hestrel: 1\nfacts: {letters: {initial: 1, range: [0, 9], of-each: player, lifetime: "
+        "saved}}\n");
+    const std::string text = R"({"facts": {"letters": {"ada": 3, "ben": 0}}})";
+    const flow::KeptStore store = tables::parse_saved_store(plan, text);
+    const plan::FactId letters = named(plan.facts, "letters");
+    CHECK(store.of_players.at({letters, "ada"}) == 3);
+    CHECK(store.facts[letters.value] == 1); // of players not named
+    CHECK(tables::parse_saved_store(plan, tables::saved_store_json(plan, store)) == store);
+    CHECK_THROWS_AS(tables::parse_saved_store(plan, R"({"facts": {"letters": {"ada": 10}}})"),
+                    tables::SavedStoreError);
 }
 
 TEST_CASE("saved store: an empty checkpoint is none") {

@@ -1,6 +1,7 @@
 // Switches, near rules and placing in their rarer forms (docs/model.md sections 4 to 6), worked
 // out by hand: 100 MiB/s, frames of 10 ms.
 
+#include "walk/findings.hpp"
 #include "walk/lake.hpp"
 
 using namespace hestrel;
@@ -189,4 +190,41 @@ TEST_CASE("conditions ask where players are, which menus are open, and whether t
     CHECK(walked.when("fired", "seen") == at_x(100));
     CHECK(walked.when("fired", "held") == at_x(100));
     CHECK_FALSE(walked.record.stuck);
+}
+
+TEST_CASE("where no variant of a place is shown a player meets one gap, the place's") {
+    // Both variants lie from 20 to 40 m; the night is shown 10 s after the player is inside.
+    const Walked walked(
+        "levels:\n  hall: {memory: {texture: 100}, entries: {door: a}}\n"
+        "  day: {area: {min: [20, -1, -9], max: [40, 3, 9]}}\n"
+        "  night: {area: {min: [20, -1, -9], max: [40, 3, 9]}}\n"
+        "groups: {village: {levels: [day, night], one-of: true}}\n"
+        "waypoints: {a: [0, 0, 0], b: [100, 0, 0]}\npaths: [[a, b]]\n"
+        "players: {carrier: {speeds: {walk: 2}}}\n"
+        "triggers: {t: {box: {min: [30, -1, -9], max: [32, 3, 9]}, steps: [{show: [night]}]}}\n" +
+        lake_route("{go: b}"));
+    REQUIRE(walked.record.gaps.size() == 1);
+    CHECK(walked.record.gaps.front().from == at_x(20));
+    CHECK(walked.record.gaps.front().to == walked.when("shown", "night"));
+    CHECK(walked.all("gap-began", "village") == std::vector{at_x(20)});
+    // The need of each level is its own all the same.
+    CHECK(walked.record.needed.size() == 2);
+}
+
+TEST_CASE("a variant asked for during a switch to another is refused, and said") {
+    const Walked walked(
+        "levels:\n  hall: {memory: {texture: 100}, entries: {door: a}}\n"
+        "  day: {memory: {texture: 100}, entries: {gate: a}}\n  night: {memory: {texture: 9}}\n"
+        "groups: {village: {levels: [day, night], one-of: true}}\nwaypoints: {a: [0, 0, 0]}\n"
+        "menus: {m: {items: {go: {stays: true, steps: [{switch: {to: day}}]}, dark: {steps: "
+        "[{load: "
+        "[night]}]}}}}\n"
+        "triggers: {t: {in: hall, when: not veiled, steps: [{open: m}]}}\n" +
+        lake_route("{press: m.go}, {press: m.dark}"));
+    CHECK(walked.all("variant-refused", "night").size() == 1);
+    const auto findings = walk::findings(walked.plan, walked.record);
+    CHECK(std::any_of(findings.begin(), findings.end(), [](const plan::Finding& each) {
+        return each.name == "variant-refused" &&
+               each.message.find("another variant of village") != std::string::npos;
+    }));
 }

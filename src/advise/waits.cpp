@@ -71,9 +71,8 @@ private:
         const ListId top = plan::top_list(plan_, list);
         const bool raises =
             std::any_of(steps.steps.begin(), steps.steps.end(), [](const plan::Step& step) {
-                const plan::SwitchStep* change = study::switch_of(step);
-                return std::holds_alternative<plan::VeilStep>(step.what) ||
-                       (change != nullptr && change->veil);
+                const study::StepReading reading = study::read_step(step);
+                return reading.raises || reading.behind;
             });
         if (!raises) return;
         for (const plan::DeviceId device : devices_) {

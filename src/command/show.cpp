@@ -129,7 +129,10 @@ public:
             plan_.groups, [&](Id id) { return plan::first_of(plan_.groups[id].levels); },
             Columns<Id>{{"group", [&](const Id& id) { return plan_.groups[id].name; }},
                         {"one_of", [&](const Id& id) { return plan_.groups[id].one_of; }},
-                        {"levels", [&](const Id& id) { return levels(plan_.groups[id].levels); }},
+                        {"levels",
+                         [&](const Id& id) {
+                             return plan::names_in(plan_.levels, plan_.groups[id].levels);
+                         }},
                         {"place", [&](const Id& id) { return place(plan_.groups[id].place); }}});
     }
 

@@ -123,8 +123,13 @@ std::vector<Replacement> replacements(const plan::Plan& plan, const plan::Editio
         if (apart != moved.end() && apart->from == i) count += moved.size() - listed.size();
         std::string here;
         const bool stays = count == 1 && moved[next].from == i && !moved[next].alone;
+        std::string between = ", ";
+        if (!whole.empty()) { // a line each, with its dash
+            const std::size_t line = text.rfind('\n', spans[i].from) + 1;
+            between = "\n" + std::string(text.substr(line, spans[i].from - line));
+        }
         for (; count > 0; --count)
-            here.append(here.empty() || !whole.empty() ? "" : ", ").append(text_of(moved[next++]));
+            here.append(here.empty() ? "" : between).append(text_of(moved[next++]));
         if (!stays) all.push_back({spans[i], here});
     }
     return all;

@@ -1,6 +1,7 @@
 #include "explore/moves.hpp"
 
 #include <algorithm>
+#include <type_traits>
 
 namespace hestrel::explore {
 
@@ -16,9 +17,42 @@ bool asks(const plan::Plan& plan, std::initializer_list<plan::Operation> about) 
 constexpr std::initializer_list<plan::Operation> where{plan::Operation::at,
                                                        plan::Operation::inside};
 
+bool asks_about_one(const plan::Plan& plan, plan::ConditionId condition, bool apart) {
+    if (!condition) return false;
+    const plan::Condition& of = plan.conditions[condition];
+    return of.asks(where) || (apart && of.asks({plan::Operation::open, plan::Operation::frozen})) ||
+           std::any_of(of.terms.begin(), of.terms.end(),
+                       [](const plan::Term& term) { return term.of_each; });
+}
+
+/// Whether a menu can be open, or a player frozen, for one player and not for another.
+bool tells_players_apart(const plan::Plan& plan) {
+    return std::any_of(plan.lists.begin(), plan.lists.end(), [](const plan::StepList& list) {
+        return std::any_of(list.steps.begin(), list.steps.end(), [](const plan::Step& step) {
+            return std::visit(
+                [](const auto& what) {
+                    using What = std::decay_t<decltype(what)>;
+                    if constexpr (std::is_same_v<What, plan::PlaceStep>)
+                        return static_cast<bool>(what.veil);
+                    else if constexpr (std::is_same_v<What, plan::ReturnStep>)
+                        return static_cast<bool>(what.how.veil);
+                    else if constexpr (std::is_same_v<What, plan::OpenStep> ||
+                                       std::is_same_v<What, plan::CloseStep> ||
+                                       std::is_same_v<What, plan::FreezeStep> ||
+                                       std::is_same_v<What, plan::ThawStep>)
+                        return what.who == plan::Who::firer;
+                    else
+                        return false;
+                },
+                step.what);
+        });
+    });
+}
+
 /// Whether it matters to a list who fired it.
-bool depends_on_firer(const plan::StepList& list) {
-    return std::any_of(list.steps.begin(), list.steps.end(), [](const plan::Step& step) {
+bool depends_on_firer(const plan::Plan& plan, const plan::StepList& list) {
+    const auto of_each = [&](plan::FactId fact) { return plan.facts[fact].of_each; };
+    return std::any_of(list.steps.begin(), list.steps.end(), [&](const plan::Step& step) {
         const auto who = std::visit(
             [](const auto& what) -> plan::Who {
                 if constexpr (requires { what.who; }) return what.who;
@@ -26,6 +60,11 @@ bool depends_on_firer(const plan::StepList& list) {
             },
             step.what);
         if (who == plan::Who::firer) return true;
+        if (const auto* set = std::get_if<plan::SetStep>(&step.what))
+            return std::any_of(set->facts.begin(), set->facts.end(),
+                               [&](const plan::Assignment& each) { return of_each(each.fact); });
+        if (const auto* reset = std::get_if<plan::ResetStep>(&step.what))
+            return std::any_of(reset->facts.begin(), reset->facts.end(), of_each);
         if (const auto* wait = std::get_if<plan::WaitStep>(&step.what))
             return static_cast<bool>(wait->until); // which can ask how fast it moves
         return std::holds_alternative<plan::ChooseStep>(step.what) ||
@@ -80,12 +119,13 @@ void Moves::list_ways() {
 }
 
 void Moves::list_items() {
+    const bool apart = tells_players_apart(*plan_);
     for (const plan::MenuId menu : plan_->menus.ids()) {
         for (const plan::ItemId item : plan_->menus[menu].items) {
             const plan::ConditionId when = plan_->items[item].when;
             const bool by_any = opens_for_one(*plan_, menu) ||
-                                depends_on_firer(plan_->lists[plan_->items[item].steps]) ||
-                                (when && plan_->conditions[when].asks(where));
+                                depends_on_firer(*plan_, plan_->lists[plan_->items[item].steps]) ||
+                                asks_about_one(*plan_, when, apart);
             for (std::uint32_t player = 0; player < (by_any ? players_->size() : 1); ++player) {
                 of_menu_[menu].push_back(static_cast<std::uint32_t>(all_.size()));
                 all_.push_back({Move::Kind::press, PlayerId{player}, {}, 0, item, menu, {}, 0});

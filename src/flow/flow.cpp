@@ -102,6 +102,7 @@ void Flow::launch(LevelId start) {
     for (const auto& [menu, who] : std::exchange(state_.open_menus, {}))
         stage_->menu_changed(menu, who, false);
     after_alarms_.clear();
+    arrived_.clear();
     state_ = {};
     std::vector<PlayerId> thawed;
     for_players({}, [&](PlayerId player) {
@@ -245,6 +246,7 @@ State Flow::state() const {
     state.veils = veils_.all_up();
     if (state.ended) { // nothing goes on after the end
         state.held.clear();
+        state.let_go.clear();
         return state;
     }
     state.switched_by = static_cast<std::uint32_t>(runs_.size());

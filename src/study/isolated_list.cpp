@@ -22,6 +22,10 @@ bool IsolatedList::veiled() const {
     return std::any_of(veils_.begin(), veils_.end(), [](const VeilUse& each) { return each.up; });
 }
 
+void IsolatedList::take_down(plan::VeilId veil) {
+    for (VeilUse& each : veils_) each.up = each.up && each.veil != veil;
+}
+
 void IsolatedList::ask(LevelId level, bool shows) {
     for (VeilUse& each : veils_) {
         if (each.up) each.asked.emplace_back(level, shows);
@@ -38,12 +42,18 @@ void IsolatedList::run(const plan::Plan& plan, const plan::StepList& list, std::
     for (std::size_t i = 0; i < std::min(end, steps.size()); ++i) {
         const StepReading& step = steps[i];
         if (step.switches != nullptr) continue; // the caller goes there
+        if (step.behind) raise(step.behind);
         for (const LevelId level : step.asks) ask(level, step.shows);
         for (const LevelId level : step.comes_near) ask(level, true);
         if (step.raises) raise(step.raises);
+        if (step.behind) { // it waits for the veil's `min`
+            load_asked();
+            now_ += plan.veils[step.behind].min;
+            take_down(step.behind);
+        }
         if (step.takes_down) {
             load_asked();
-            for (VeilUse& each : veils_) each.up = each.up && each.veil != step.takes_down;
+            take_down(step.takes_down);
         }
         if (step.waits == nullptr) continue;
         load_asked();

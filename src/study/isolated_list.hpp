@@ -47,6 +47,7 @@ public:
     [[nodiscard]] IsolatedTimes time_of(plan::LevelId level) const;
 
 private:
+    void take_down(plan::VeilId veil);
     void ask(plan::LevelId level, bool shows);
     void show(plan::LevelId level);
     void load_asked();

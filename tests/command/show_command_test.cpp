@@ -111,3 +111,17 @@ TEST_CASE("show: what is no name or list", "[program]") {
     CHECK(run(folder, "HESTREL show plan.yaml quay loft").out ==
           "no list leads from quay to loft\n");
 }
+
+TEST_CASE("show: a group, its card and its row in the list", "[program]") {
+    const Folder folder;
+    folder.write("plan.yaml", lake_to_show +
+                                  "groups: {dock: {levels: [quay, hall], one-of: true}}\n"
+                                  "gates: {door: {needs: [dock]}}\n");
+    const auto card = run(folder, "HESTREL show plan.yaml dock --format json");
+    CHECK(card.code == 0);
+    CHECK(card.out.find("variants of one place") != std::string::npos);
+    CHECK(card.out.find("gate door") != std::string::npos);
+    const auto list = run(folder, "HESTREL show plan.yaml --list groups --format csv");
+    CHECK(list.out.find("dock,yes,") != std::string::npos);
+    CHECK(run(folder, "HESTREL show plan.yaml quay").out.find("one of") != std::string::npos);
+}

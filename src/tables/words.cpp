@@ -120,7 +120,7 @@ std::string kept_text(const plan::Plan& plan, const walk::Expectation& kept) {
     for (const LevelId level : kept.shown)
         parts.push_back(fmt::format("shown({})", plan.levels[level].name));
     for (const plan::FactId fact : plan.facts.ids()) {
-        const std::string value = plan::value_text(plan, fact, kept.facts[fact.value]);
+        std::string value = plan::value_text(plan, fact, kept.facts[fact.value]);
         const std::string& name = plan.facts[fact].name;
         const bool flag = plan.facts[fact].initial.kind == plan::ValueKind::flag;
         parts.push_back(flag ? (value == "true" ? name : "not " + name)
@@ -270,7 +270,7 @@ std::string about_text(const plan::Plan& plan, const walk::Record& record, About
     if (about == About::value) {
         const plan::FactId fact{event.subject};
         const bool word = plan.facts[fact].initial.kind == plan::ValueKind::word;
-        const std::string value = plan::value_text(
+        std::string value = plan::value_text(
             plan, fact,
             word ? std::int64_t{index} : std::int64_t{static_cast<std::int32_t>(index)});
         if (!event.player) return value;

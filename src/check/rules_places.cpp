@@ -256,6 +256,8 @@ bool only_by_walking(const Study& study, LevelId level) {
 
 void lives_too_late(const Study& study, Report& report) {
     const plan::Plan& plan = study.plan;
+    study::ComingFrom anyhow = search_for_arrivals(study);
+    study::ComingFrom search = search_for_arrivals(study);
     for (const TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
         if (trigger.in.empty() || study.map.meetings[id].empty()) continue;
@@ -270,12 +272,11 @@ void lives_too_late(const Study& study, Report& report) {
         std::sort(bringers.begin(), bringers.end());
         bringers.erase(std::unique(bringers.begin(), bringers.end()), bringers.end());
         if (among(bringers, id)) continue; // it brings its own level
-        study::ComingFrom search = search_for_arrivals(study);
-        if (!can_reach_any(study, search, bringers)) continue; // nobody gets there at all
+        if (!can_reach_any(study, anyhow, bringers)) continue; // nobody gets there at all
         study::Crossings itself;
         itself.add(plan, study.map, id);
         itself.sort();
-        search.look_at(itself);
+        search.look_only_at(itself);
         search.crossed = [&](TriggerId crossed) {
             return crossed == id ? Crossed::stops : Crossed::nothing;
         };
@@ -298,12 +299,13 @@ void gate_from_behind(const Study& study, Report& report) {
         for (const Leg leg : study::legs_of(plan, path))
             through[plan.paths[path].gate].push_back(leg);
     }
+    study::ComingFrom anyhow = search_for_arrivals(study);
+    study::ComingFrom search = search_for_arrivals(study);
     for (const plan::GateId id : plan.gates.ids()) {
         for (const LevelId level : plan.gates[id].needs) {
             if (!only_by_walking(study, level)) continue;
             const auto& bringers = study.brought_by[level];
-            study::ComingFrom search = search_for_arrivals(study);
-            if (!can_reach_any(study, search, bringers)) continue;
+            if (!can_reach_any(study, anyhow, bringers)) continue;
             search.closed = [&](Leg leg) { return plan.paths[leg.path].gate == id; };
             search.surely = [&](WaypointId waypoint) {
                 return study.reach.avoids(waypoint, through[id]);

@@ -300,10 +300,7 @@ void PlanBuilder::expand(plan::NamedListId id, plan::Place use,
 namespace {
 
 bool is_by_fact(const Value& value) {
-    if (!value.is_mapping()) return false;
-    const auto entries = value.entries();
-    return std::any_of(entries.begin(), entries.end(),
-                       [](const auto& entry) { return entry.first.text() == "by"; });
+    return static_cast<bool>(value.at("by"));
 }
 
 /// The first level by a fact among levels; nothing where none is.
@@ -331,10 +328,11 @@ PlanBuilder::ByFact PlanBuilder::find_by_fact(std::string_view name, const Field
     if (std::find(of_levels.begin(), of_levels.end(), name) != of_levels.end()) look(value, true);
     const bool switches = name == "switch" || name == "next" || name == "back" || name == "return";
     if (!value.is_mapping() || (!switches && name != "wait")) return found;
-    for (const auto& [key, part] : value.entries()) {
-        const std::string_view of = key.text();
-        if (switches && (of == "to" || of == "with")) look(part, of == "to");
-        if (!switches && (of == "shown" || of == "ready")) look(part, true);
+    for (const std::string_view key : {"to", "with"}) {
+        if (switches) look(value.at(key), key == "to");
+    }
+    for (const std::string_view key : {"shown", "ready"}) {
+        if (!switches) look(value.at(key), true);
     }
     return found;
 }

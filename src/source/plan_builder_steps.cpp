@@ -49,12 +49,10 @@ plan::ListId PlanBuilder::push_sublist(plan::ListId list) {
 }
 
 void PlanBuilder::read_step(const Value& value, plan::ListId list, std::size_t written) {
-    const auto entries = value.entries();
-    const auto when = std::find_if(entries.begin(), entries.end(),
-                                   [](const auto& entry) { return entry.first.text() == "when"; });
-    if (when == entries.end()) return read_step_without_when(value, list, written);
+    const Value when = value.at("when");
+    if (!when) return read_step_without_when(value, list, written);
     plan::CaseStep cases;
-    cases.cases.push_back({condition(when->second), push_sublist(list)});
+    cases.cases.push_back({condition(when), push_sublist(list)});
     read_step_without_when(value, cases.cases.front().steps, 0);
     const bool nothing = plan_.lists[cases.cases.front().steps].steps.empty();
     if (nothing || !cases.cases.front().when) return; // which is told

@@ -33,18 +33,19 @@ bool is_reference(std::string_view text) {
            (dot == std::string_view::npos || is_name(text.substr(0, dot)));
 }
 
-std::size_t Fields::index(std::string_view key) const {
-    const std::size_t found = find_key(*keys_, key);
-    if (found == keys_->keys.size()) {
-        throw std::logic_error(fmt::format("{} has no key {}", keys_->name, key));
+Value Fields::operator[](std::string_view key) const {
+    for (const There& each : values_) {
+        if (each.key == key) return each.value;
     }
-    return found;
+#ifndef NDEBUG
+    if (find_key(*keys_, key) == keys_->keys.size())
+        throw std::logic_error(fmt::format("{} has no key {}", keys_->name, key));
+#endif
+    return {};
 }
 
 Fields ReadContext::fields(const Value& value, const ObjectKeys& keys) {
     Fields fields;
-    if (keys.keys.size() > Fields::most)
-        throw std::logic_error(fmt::format("{} has too many keys", keys.name));
     fields.keys_ = &keys;
     fields.place_ = value.place();
     if (!value) return fields;
@@ -61,16 +62,16 @@ Fields ReadContext::fields(const Value& value, const ObjectKeys& keys) {
             error("unknown-key", key.place(),
                   fmt::format("{} has no key {}{}", keys.name, key.description(),
                               hint(key.text(), known)));
-        } else if (fields.values_[index]) {
-            defined_twice(key.text(), key.place(), fields.values_[index].place());
+        } else if (fields.has(key.text())) {
+            defined_twice(key.text(), key.place(), fields[key.text()].place());
         } else {
-            fields.values_[index] = entry;
+            fields.values_.push_back({keys.keys[index].name, entry});
         }
     }
-    for (std::size_t index = 0; index < keys.keys.size(); ++index) {
-        if (!keys.keys[index].required || fields.values_[index]) continue;
+    for (const Key& key : keys.keys) {
+        if (!key.required || fields.has(key.name)) continue;
         error("missing-key", value.place(),
-              fmt::format("{} needs the key \"{}\"", keys.name, keys.keys[index].name));
+              fmt::format("{} needs the key \"{}\"", keys.name, key.name));
     }
     return fields;
 }

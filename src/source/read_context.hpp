@@ -11,7 +11,7 @@
 #include "source/quantities.hpp"
 #include "source/yaml_tree.hpp"
 
-#include <array>
+#include <boost/container/small_vector.hpp>
 #include <cstdint>
 #include <deque>
 #include <fmt/format.h>
@@ -34,18 +34,19 @@ bool is_reference(std::string_view text);
 class Fields {
 public:
     /// The value of a key, which must be in the table; empty where the mapping has none.
-    Value operator[](std::string_view key) const { return values_[index(key)]; }
+    Value operator[](std::string_view key) const;
     [[nodiscard]] bool has(std::string_view key) const { return static_cast<bool>((*this)[key]); }
     [[nodiscard]] plan::Place place() const { return place_; }
 
 private:
     friend class ReadContext;
-    static constexpr std::size_t most = 40; ///< keys of one table
-    [[nodiscard]] std::size_t index(std::string_view key) const;
-
+    struct There {
+        std::string_view key;
+        Value value;
+    };
     const ObjectKeys* keys_ = nullptr;
     plan::Place place_;
-    std::array<Value, most> values_{};
+    boost::container::small_vector<There, 6> values_; ///< of those keys that the mapping has
 };
 
 /// A name in a value's text: the value's place, its whole text, and where in it the name begins.

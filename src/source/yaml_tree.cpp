@@ -280,6 +280,10 @@ private:
 };
 
 YamlTree::YamlTree(std::string_view text, std::uint32_t file) {
+    // About as many values as most plans have: they are not moved as they become more.
+    constexpr std::size_t bytes_a_value = 8;
+    constexpr std::size_t most = 2'000'000;
+    nodes_.reserve(std::min(text.size() / bytes_a_value, most));
     TreeBuilder(*this, text, file).build();
 }
 
@@ -497,6 +501,8 @@ std::vector<Value> Value::elements() const {
 std::vector<std::pair<Value, Value>> Value::written_entries() const {
     std::vector<std::pair<Value, Value>> all;
     if (!is_mapping()) return all;
+    constexpr std::size_t most_have = 8;
+    all.reserve(most_have);
     for (std::uint32_t at = tree_->node(index_).first; at != YamlTree::nothing;) {
         const std::uint32_t value = tree_->nodes_[at].next;
         all.emplace_back(Value(tree_, at), Value(tree_, value));
@@ -505,11 +511,41 @@ std::vector<std::pair<Value, Value>> Value::written_entries() const {
     return all;
 }
 
+namespace {
+
+bool is_merge_key(const Value& key) {
+    return key.text() == "<<" && key.is_plain();
+}
+
+} // namespace
+
+Value Value::at(std::string_view key) const {
+    if (!is_mapping()) return {};
+    for (std::uint32_t at = tree_->node(index_).first; at != YamlTree::nothing;) {
+        const Value name(tree_, at);
+        const std::uint32_t value = tree_->nodes_[at].next;
+        if (name.text() == key) return {tree_, value};
+        if (is_merge_key(name)) {
+            const auto all = entries();
+            const auto found = std::find_if(all.begin(), all.end(), [&](const auto& entry) {
+                return entry.first.text() == key;
+            });
+            return found == all.end() ? Value{} : found->second;
+        }
+        at = tree_->nodes_[value].next;
+    }
+    return {};
+}
+
 std::vector<std::pair<Value, Value>> Value::entries() const {
+    std::vector<std::pair<Value, Value>> written = written_entries();
+    if (std::none_of(written.begin(), written.end(),
+                     [](const auto& entry) { return is_merge_key(entry.first); }))
+        return written;
     std::vector<std::pair<Value, Value>> own;
     std::vector<Value> merged;
-    for (const auto& [key, value] : written_entries()) {
-        if (key.text() != "<<" || !key.is_plain()) {
+    for (const auto& [key, value] : written) {
+        if (!is_merge_key(key)) {
             own.emplace_back(key, value);
             continue;
         }

@@ -60,6 +60,8 @@ public:
     /// Keys and values of a mapping, in order, merge keys resolved (own keys win, then earlier
     /// merges). A key that stands there twice is listed twice.
     [[nodiscard]] std::vector<std::pair<Value, Value>> entries() const;
+    /// The value of a key; unset where a mapping has no such key, and for anything else.
+    [[nodiscard]] Value at(std::string_view key) const;
     /// The same as they are written: a merge key is a key.
     [[nodiscard]] std::vector<std::pair<Value, Value>> written_entries() const;
     /// What kind of thing this is, for messages: "a list", "a mapping", "\"text\"".

@@ -61,6 +61,12 @@ public:
         looks_at_.push_back({&crossings, about});
     }
 
+    /// The same, and at nothing that it has looked at so far.
+    void look_only_at(const Crossings& crossings) {
+        looks_at_.clear();
+        look_at(crossings);
+    }
+
     std::function<Crossed(plan::TriggerId)> crossed;
     std::function<Crossed(plan::WaypointId)> standing; ///< a waypoint reached
     std::function<bool(geometry::Leg)> closed;         ///< nobody comes along this leg

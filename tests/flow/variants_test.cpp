@@ -12,19 +12,19 @@ using tests::Lines;
 namespace {
 
 /// A hall, a yard and a shed; triggers that fire when a test says so.
-BareGame house(const std::string& triggers, const std::string& more = "") {
+BareGame three_places(const std::string& triggers, const std::string& more = "") {
     return BareGame(
         "hestrel: 1\nlevels: {hall: {entries: {door: a}}, yard: {entries: {gate: b}}, shed: {}}\n"
         "waypoints: {a: [0, 0, 0], b: [9, 0, 0]}\n" +
         more + "triggers:\n" + triggers);
 }
 
-std::string trigger(const std::string& name, const std::string& steps) {
+std::string by_hand(const std::string& name, const std::string& steps) {
     return "  " + name + ": {when: veiled, steps: [" + steps + "]}\n";
 }
 
 /// A hall, and a village in three variants.
-BareGame village(const std::string& triggers) {
+BareGame in_variants(const std::string& triggers) {
     return BareGame("hestrel: 1\nlevels: {hall: {entries: {door: a}}, day: {entries: {gate: b}}, "
                     "dusk: {}, night: {persist: false}}\ngroups: {village: {levels: [night, day, "
                     "dusk], one-of: true}}\nwaypoints: {a: [0, 0, 0], b: [9, 0, 0]}\ntriggers:\n" +
@@ -35,9 +35,9 @@ BareGame village(const std::string& triggers) {
 
 TEST_CASE("a menu of several levels is open while any is shown, and stays closed once closed") {
     BareGame game =
-        house(trigger("yard", "{show: [yard]}") + trigger("shed", "{show: [shed]}") +
-                  trigger("hide-yard", "{hide: [yard]}") + trigger("hide-shed", "{hide: [shed]}") +
-                  trigger("close", "{close: map}"),
+        house(by_hand("yard", "{show: [yard]}") + by_hand("shed", "{show: [shed]}") +
+                  by_hand("hide-yard", "{hide: [yard]}") + by_hand("hide-shed", "{hide: [shed]}") +
+                  by_hand("close", "{close: map}"),
               "menus: {map: {in: [shed, yard], items: {}}}\n");
     game.fire("yard");
     CHECK(game.shown("yard") == Lines{"live yard", "open map"});
@@ -56,10 +56,10 @@ TEST_CASE("a menu of several levels is open while any is shown, and stays closed
 
 TEST_CASE("a switch from one of several levels to another leaves a menu as it was") {
     const std::string moves =
-        trigger("go", "{switch: {to: yard}}") + trigger("away", "{switch: {to: shed}}") +
-        trigger("close", "{close: map}") + trigger("again", "{switch: {to: hall}}");
+        by_hand("go", "{switch: {to: yard}}") + by_hand("away", "{switch: {to: shed}}") +
+        by_hand("close", "{close: map}") + by_hand("again", "{switch: {to: hall}}");
     const std::string map = "menus: {map: {in: [hall, yard], items: {}}}\n";
-    BareGame game = house(moves, map);
+    BareGame game = three_places(moves, map);
     CHECK(game.flow.menu_open(plan::MenuId{std::size_t{0}})); // since the boot
     game.fire("go");
     CHECK(game.ready("yard") == Lines{"leave hall for yard", "ask yard", "show yard"});
@@ -81,9 +81,9 @@ TEST_CASE("a switch from one of several levels to another leaves a menu as it wa
 }
 
 TEST_CASE("a list of several levels belongs to the first of them that is shown when it begins") {
-    BareGame game = house(
-        trigger("yard", "{show: [yard]}") + trigger("shed", "{show: [shed]}") +
-            trigger("drop-yard", "{unload: [yard]}") + trigger("drop-shed", "{unload: [shed]}") +
+    BareGame game = three_places(
+        by_hand("yard", "{show: [yard]}") + by_hand("shed", "{show: [shed]}") +
+            by_hand("drop-yard", "{unload: [yard]}") + by_hand("drop-shed", "{unload: [shed]}") +
             "  both: {in: [shed, yard], when: veiled, steps: [{wait: 5 s}, {set: {n: +1}}]}\n",
         "facts: {n: {initial: 0}}\n");
     const auto runs = [&] { return !game.flow.idle(); };
@@ -110,8 +110,9 @@ TEST_CASE("a list of several levels belongs to the first of them that is shown w
 }
 
 TEST_CASE("asking for a variant asks first, then unloads the others in plan order") {
-    BareGame game = village(trigger("day", "{show: [day]}") + trigger("dusk", "{load: [dusk]}") +
-                            trigger("night", "{show: [night]}"));
+    BareGame game =
+        in_variants(by_hand("day", "{show: [day]}") + by_hand("dusk", "{load: [dusk]}") +
+                    by_hand("night", "{show: [night]}"));
     CHECK(game.fire("day") == Lines{"show day"});
     game.shown("day");
     CHECK(game.fire("dusk") == Lines{"ask dusk", "unload day"});
@@ -122,8 +123,8 @@ TEST_CASE("asking for a variant asks first, then unloads the others in plan orde
 
 TEST_CASE("a switch to a variant unloads the others when old levels leave, and refuses them") {
     BareGame game =
-        village(trigger("night", "{show: [night]}") + trigger("go", "{switch: {to: day}}") +
-                trigger("other", "{load: [dusk]}, {show: [night]}, {load: [hall]}"));
+        village(by_hand("night", "{show: [night]}") + by_hand("go", "{switch: {to: day}}") +
+                by_hand("other", "{load: [dusk]}, {show: [night]}, {load: [hall]}"));
     game.fire("night");
     game.shown("night");
     CHECK(game.fire("go") == Lines{"frozen", "ask day"}); // night is still there
@@ -138,7 +139,7 @@ TEST_CASE("a switch to a variant unloads the others when old levels leave, and r
 TEST_CASE("a variant that persists goes all the same when another comes") {
     BareGame game("hestrel: 1\nlevels: {day: {persist: true}, hall: {}, night: {}}\ngroups: "
                   "{village: {levels: [day, night], one-of: true}}\ntriggers:\n" +
-                  trigger("go", "{switch: {to: night}}") + trigger("hall", "{switch: {to: hall}}"));
+                  by_hand("go", "{switch: {to: night}}") + by_hand("hall", "{switch: {to: hall}}"));
     game.fire("go");
     CHECK(game.ready("night") == Lines{"leave day for night", "ask night", "show night"});
 }
@@ -147,8 +148,8 @@ TEST_CASE("of variants the one that comes with its parent is there until another
     BareGame game("hestrel: 1\nlevels: {title: {}, town: {sublevels: {day: {with-parent: true}, "
                   "night: {}}}}\ngroups: {town-sky: {levels: [day, night], one-of: true}}\n"
                   "triggers:\n" +
-                  trigger("go", "{switch: {to: town}}") + trigger("night", "{show: [night]}") +
-                  trigger("day", "{show: [day]}") + trigger("straight", "{switch: {to: night}}"));
+                  by_hand("go", "{switch: {to: town}}") + by_hand("night", "{show: [night]}") +
+                  by_hand("day", "{show: [day]}") + by_hand("straight", "{switch: {to: night}}"));
     game.fire("go");
     CHECK(game.ready("town").empty()); // day is part of it
     CHECK(game.ready("day") == Lines{"leave title for town day", "ask town", "show town"});
@@ -163,11 +164,11 @@ TEST_CASE("waiting for a place waits for any of its variants, for a group for al
         "hestrel: 1\nlevels: {hall: {}, day: {}, night: {}, pier: {}, boat: {}}\ngroups: "
         "{village: {levels: [day, night], one-of: true}, harbour: [pier, boat]}\n"
         "facts: {n: {initial: 0}, m: {initial: 0}}\ntriggers:\n" +
-        trigger("any", "{wait: {shown: village}}, {set: {n: 1}}") +
-        trigger("all", "{wait: {ready: [harbour]}}, {set: {n: 2}}") +
-        trigger("both", "{wait: {ready: [village, pier]}}, {set: {m: 1}}") +
-        trigger("ask", "{wait: {until: shown(village) and not ready(harbour)}}, {set: {m: 2}}") +
-        trigger("drop", "{unload: [village]}"));
+        by_hand("any", "{wait: {shown: village}}, {set: {n: 1}}") +
+        by_hand("all", "{wait: {ready: [harbour]}}, {set: {n: 2}}") +
+        by_hand("both", "{wait: {ready: [village, pier]}}, {set: {m: 1}}") +
+        by_hand("ask", "{wait: {until: shown(village) and not ready(harbour)}}, {set: {m: 2}}") +
+        by_hand("drop", "{unload: [village]}"));
     game.fire("any");
     game.ready("night");
     CHECK(game.fact("n") == 0);

@@ -11,10 +11,10 @@ using tests::Lines;
 
 namespace {
 
-constexpr PlayerId ada{std::size_t{0}}, ben{std::size_t{1}}, nobody{};
+constexpr PlayerId one{std::size_t{0}}, other{std::size_t{1}}, nobody{};
 
 /// A hall with triggers that fire when a test says so, played by two.
-BareGame house(const std::string& triggers, const std::string& more = "") {
+BareGame for_two(const std::string& triggers, const std::string& more = "") {
     return BareGame("hestrel: 1\nlevels: {hall: {entries: {door: a, back: b}}}\n"
                     "waypoints: {a: [0, 0, 0], b: [9, 0, 0]}\nveils: {dusk: {min: 2 s}}\n" +
                         more + "triggers:\n" + triggers,
@@ -22,88 +22,87 @@ BareGame house(const std::string& triggers, const std::string& more = "") {
 }
 
 /// A trigger that does some steps.
-std::string trigger(const std::string& name, const std::string& steps) {
+std::string does(const std::string& name, const std::string& steps) {
     return "  " + name + ": {in: hall, when: veiled, steps: [" + steps + "]}\n";
 }
 
 } // namespace
 
 TEST_CASE("freezing one player leaves the other free") {
-    BareGame game = house(
-        trigger("one", "{freeze: players, who: firer}") + trigger("all", "{freeze: players}") +
-        trigger("let-one", "{thaw: players, who: firer}") + trigger("let-all", "{thaw: players}"));
-    CHECK(game.fire("one", ben) == Lines{"frozen of 1"});
-    CHECK(game.fire("one", ben).empty()); // once is enough
-    CHECK(game.flow.frozen(ben));
-    CHECK_FALSE(game.flow.frozen(ada));
-    CHECK(game.fire("all", ben) == Lines{"frozen of 0"});
-    CHECK(game.fire("let-one", ben) == Lines{"thawed of 1"});
-    CHECK(game.flow.frozen(ada));
-    CHECK(game.fire("let-all", ben) == Lines{"thawed of 0"});
-    CHECK(game.fire("let-all", ben).empty());
+    BareGame game = for_two(
+        does("one", "{freeze: players, who: firer}") + does("all", "{freeze: players}") +
+        does("let-one", "{thaw: players, who: firer}") + does("let-all", "{thaw: players}"));
+    CHECK(game.fire("one", other) == Lines{"frozen of 1"});
+    CHECK(game.fire("one", other).empty()); // once is enough
+    CHECK(game.flow.frozen(other));
+    CHECK_FALSE(game.flow.frozen(one));
+    CHECK(game.fire("all", other) == Lines{"frozen of 0"});
+    CHECK(game.fire("let-one", other) == Lines{"thawed of 1"});
+    CHECK(game.flow.frozen(one));
+    CHECK(game.fire("let-all", other) == Lines{"thawed of 0"});
+    CHECK(game.fire("let-all", other).empty());
     // Where nobody fired it is everyone.
     CHECK(game.fire("one", nobody) == Lines{"frozen"});
     CHECK(game.fire("let-one", nobody) == Lines{"thawed"});
 }
 
 TEST_CASE("a menu that is open for one is pressed by that one, and pauses that one") {
-    BareGame game = house(
-        trigger("open-one", "{open: map, who: firer}") + trigger("open-all", "{open: map}") +
-            trigger("close-one", "{close: map, who: firer}") + trigger("close-all", "{close: map}"),
+    BareGame game = for_two(
+        does("open-one", "{open: map, who: firer}") + does("open-all", "{open: map}") +
+            does("close-one", "{close: map, who: firer}") + does("close-all", "{close: map}"),
         "menus: {map: {pauses: true, items: {fold: {steps: []}, look: {stays: true, steps: "
         "[]}}, after: {delay: 5 s, steps: [{place: {at: hall.back}}]}}}\n");
     const plan::MenuId map = tests::named(game.plan.menus, "map");
-    CHECK(game.fire("open-one", ben) == Lines{"open map of 1", "frozen of 1"});
-    CHECK(game.flow.menu_open(map, ben));
-    CHECK_FALSE(game.flow.menu_open(map, ada));
-    CHECK(game.press("look", ben).empty());
-    CHECK(game.press("fold", ben) == Lines{"close map of 1", "thawed of 1"});
+    CHECK(game.fire("open-one", other) == Lines{"open map of 1", "frozen of 1"});
+    CHECK(game.flow.menu_open(map, other));
+    CHECK_FALSE(game.flow.menu_open(map, one));
+    CHECK(game.press("look", other).empty());
+    CHECK(game.press("fold", other) == Lines{"close map of 1", "thawed of 1"});
     // Its `after` is fired by the one for whom it is open, as long after it opened.
-    game.fire("open-one", ben);
+    game.fire("open-one", other);
     game.pass(seconds(3));
-    CHECK(game.fire("open-one", ada) == Lines{"open map of 0", "frozen of 0"});
+    CHECK(game.fire("open-one", one) == Lines{"open map of 0", "frozen of 0"});
     CHECK(game.pass(seconds(2)) == Lines{"close map of 1", "thawed of 1", "place 1 at b"});
     CHECK(game.pass(seconds(3)) == Lines{"close map of 0", "thawed of 0", "place 0 at b"});
     // Opened for all afterwards it is open for all, and nobody's.
-    game.fire("open-one", ben);
-    CHECK(game.fire("open-all", ben) == Lines{"open map", "frozen of 0"});
-    CHECK(game.fire("open-one", ada).empty());
+    game.fire("open-one", other);
+    CHECK(game.fire("open-all", other) == Lines{"open map", "frozen of 0"});
+    CHECK(game.fire("open-one", one).empty());
     CHECK(game.pass(seconds(5)) == Lines{"close map", "thawed", "place all at b"});
     // Closed for one it stays open for the other.
-    game.fire("open-all", ada);
-    CHECK(game.fire("close-one", ada) == Lines{"close map of 0", "thawed of 0"});
-    CHECK(game.flow.menu_open(map, ben));
-    CHECK(game.fire("close-all", ada) == Lines{"close map of 1", "thawed of 1"});
+    game.fire("open-all", one);
+    CHECK(game.fire("close-one", one) == Lines{"close map of 0", "thawed of 0"});
+    CHECK(game.flow.menu_open(map, other));
+    CHECK(game.fire("close-all", one) == Lines{"close map of 1", "thawed of 1"});
     CHECK_FALSE(game.flow.menu_open(map));
 }
 
 TEST_CASE("conditions of what nobody fired hold if they do for any player") {
-    BareGame game =
-        house(trigger("open-one", "{open: map, who: firer}") +
-                  trigger("stop", "{freeze: players, who: firer}") +
-                  trigger("ask", "{wait: {until: open(map) and frozen}}, {set: {n: 1}}"),
-              "facts: {n: {initial: 0}}\nmenus: {map: {items: {fold: {steps: []}}}}\n");
-    game.fire("ask", ben);
+    BareGame game = house(does("open-one", "{open: map, who: firer}") +
+                              does("stop", "{freeze: players, who: firer}") +
+                              does("ask", "{wait: {until: open(map) and frozen}}, {set: {n: 1}}"),
+                          "facts: {n: {initial: 0}}\nmenus: {map: {items: {fold: {steps: []}}}}\n");
+    game.fire("ask", other);
     game.fire("ask", nobody);
-    game.fire("open-one", ada);
+    game.fire("open-one", one);
     CHECK(game.fact("n") == 0);
-    game.fire("stop", ben);
-    // Open for ada, frozen is ben: true for nobody in particular, and for neither of them.
+    game.fire("stop", other);
+    // Open for one, frozen is other: true for nobody in particular, and for neither of them.
     CHECK(game.fact("n") == 1);
 }
 
 TEST_CASE("placed under a veil: frozen, placed at once, and freed when the veil has been up") {
-    BareGame game = house(trigger("me", "{place: {at: hall.back, veil: dusk}}, {set: {n: 1}}") +
-                              trigger("us", "{place: {at: hall.back, veil: dusk}, who: all}"),
-                          "facts: {n: {initial: 0}}\n");
-    CHECK(game.fire("me", ben) == Lines{"dusk up", "frozen of 1", "place 1 at b"});
-    CHECK(game.flow.veils().hides_from(ben));
-    CHECK_FALSE(game.flow.veils().hides_from(ada));
+    BareGame game = for_two(does("me", "{place: {at: hall.back, veil: dusk}}, {set: {n: 1}}") +
+                                does("us", "{place: {at: hall.back, veil: dusk}, who: all}"),
+                            "facts: {n: {initial: 0}}\n");
+    CHECK(game.fire("me", other) == Lines{"dusk up", "frozen of 1", "place 1 at b"});
+    CHECK(game.flow.veils().hides_from(other));
+    CHECK_FALSE(game.flow.veils().hides_from(one));
     CHECK(game.pass(seconds(1)).empty());
     CHECK(game.fact("n") == 0);
     CHECK(game.pass(seconds(1)) == Lines{"dusk down", "thawed of 1"});
     CHECK(game.fact("n") == 1);
-    CHECK(game.fire("us", ben) == Lines{"dusk up", "frozen", "place all at b"});
+    CHECK(game.fire("us", other) == Lines{"dusk up", "frozen", "place all at b"});
     CHECK(game.pass(seconds(2)) == Lines{"dusk down", "thawed"});
 }
 
@@ -120,7 +119,7 @@ TEST_CASE("who was placed under a veil is not left behind it when its list is ab
     game.fire("fall");
     game.fire("drop");
     CHECK(game.stage.noted(flow::EventKind::abandoned));
-    CHECK(game.flow.frozen(ada));
+    CHECK(game.flow.frozen(one));
     CHECK(game.pass(seconds(2)) == Lines{"dusk down", "thawed of 0"});
     CHECK(game.fact("n") == 0); // what comes after is left out
     CHECK(game.flow.idle());
@@ -151,28 +150,27 @@ TEST_CASE("return to a shown level may be under a veil; else it takes what a swi
 }
 
 TEST_CASE("facts that each player has: the firer's is set and asked, nobody's are all") {
-    BareGame game =
-        house(trigger("hit", "{set: {lives: -1}}") + trigger("all-hit", "{set: {lives: -1}}") +
-                  trigger("heal", "{reset: [lives]}") +
-                  trigger("if-last", "{set: {n: +1}, when: lives == 1}") +
-                  trigger("keep", "{save: all}") + trigger("load", "{restore: all}"),
-              "facts: {lives: {initial: 3, range: [0, 3], of-each: player}, n: {initial: 0}, "
-              "letters: {initial: 0, of-each: player, lifetime: saved}}\n");
-    game.fire("hit", ben);
-    CHECK(game.fact("lives", ada) == 3);
-    CHECK(game.fact("lives", ben) == 2);
+    BareGame game = house(
+        does("hit", "{set: {lives: -1}}") + does("all-hit", "{set: {lives: -1}}") +
+            does("heal", "{reset: [lives]}") + does("if-last", "{set: {n: +1}, when: lives == 1}") +
+            does("keep", "{save: all}") + does("load", "{restore: all}"),
+        "facts: {lives: {initial: 3, range: [0, 3], of-each: player}, n: {initial: 0}, "
+        "letters: {initial: 0, of-each: player, lifetime: saved}}\n");
+    game.fire("hit", other);
+    CHECK(game.fact("lives", one) == 3);
+    CHECK(game.fact("lives", other) == 2);
     game.fire("all-hit", nobody);
-    CHECK(game.fact("lives", ada) == 2);
-    CHECK(game.fact("lives", ben) == 1);
-    game.fire("if-last", ada);
+    CHECK(game.fact("lives", one) == 2);
+    CHECK(game.fact("lives", other) == 1);
+    game.fire("if-last", one);
     CHECK(game.fact("n") == 0);
-    game.fire("if-last", ben);
+    game.fire("if-last", other);
     CHECK(game.fact("n") == 1);
     game.fire("if-last", nobody); // it holds for one of them
     CHECK(game.fact("n") == 2);
-    game.fire("heal", ben);
-    CHECK(game.fact("lives", ben) == 3);
-    CHECK(game.fact("lives", ada) == 2);
+    game.fire("heal", other);
+    CHECK(game.fact("lives", other) == 3);
+    CHECK(game.fact("lives", one) == 2);
 }
 
 TEST_CASE("the saved store keeps each player's own by its name") {
@@ -185,15 +183,15 @@ TEST_CASE("the saved store keeps each player's own by its name") {
         facts.assign({{}, fact, {plan::ValueKind::number, value, {}}, false},
                      facts.slots().of(fact, player));
     };
-    set(letters, ada, 4);
-    set(letters, ben, 7);
-    set(tests::named(plan.facts, "round"), ben, 2);
+    set(letters, one, 4);
+    set(letters, other, 7);
+    set(tests::named(plan.facts, "round"), other, 2);
     facts.save(std::nullopt);
     const flow::KeptStore kept = flow::kept_store(plan, *facts.saved(), {"ada", "ben"});
     CHECK(kept.of_players.at({letters, "ben"}) == 7);
     // Another session: ben comes first, and carla has never played.
     const flow::Facts again(plan, 2, flow::saved_store(plan, kept, {"ben", "carla"}));
-    CHECK(again.value(letters, ada) == 7);
-    CHECK(again.value(letters, ben) == 0);
+    CHECK(again.value(letters, one) == 7);
+    CHECK(again.value(letters, other) == 0);
     CHECK(again.value(tests::named(plan.facts, "round"), {}) == 2);
 }

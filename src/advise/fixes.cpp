@@ -230,7 +230,10 @@ private:
         const plan::Near& today = *plan_.levels[load_.cause.near].near;
         try_amounts(Kind::near, short_metres(), most_metres(), [&](std::int64_t n) {
             const auto metres = static_cast<double>(n);
-            return Edits{SetNear{load_.cause.near, {today.load + metres, today.unload + metres}}};
+            plan::Near nearer = today;
+            nearer.load += metres;
+            nearer.unload += metres;
+            return Edits{SetNear{load_.cause.near, nearer}};
         });
     }
 

@@ -208,6 +208,35 @@ void areas_coincide(const Study& study, Report& report) {
     }
 }
 
+/// Variants of a place that come near at once: the last in plan order wins each time.
+void variants_alike(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
+    const auto alike = [&](const plan::Near& one, const plan::Near& other) {
+        const auto text_of = [&](plan::ConditionId when) {
+            return when ? std::string_view(plan.conditions[when].text) : std::string_view();
+        };
+        return one.load == other.load && one.unload == other.unload &&
+               text_of(one.when) == text_of(other.when);
+    };
+    for (const plan::Group& group : plan.groups) {
+        if (!group.one_of) continue;
+        std::vector<LevelId> told;
+        for (const LevelId level : group.levels) {
+            const auto& near = plan.levels[level].near;
+            const auto before = std::find_if(told.begin(), told.end(), [&](LevelId other) {
+                return near && alike(*near, *plan.levels[other].near);
+            });
+            if (before != told.end()) {
+                report.add(plan.levels[level].place, {ThingKind::level, level.value},
+                           plan.levels[level].name + " comes near as " + plan.levels[*before].name +
+                               " does, another variant of " + group.name +
+                               ": this one wins each time");
+            }
+            if (near) told.push_back(level);
+        }
+    }
+}
+
 // --- what lies behind what ---------------------------------------------------
 
 namespace {
@@ -271,7 +300,7 @@ void lives_too_late(const Study& study, Report& report) {
         if (!by_walking) continue;
         std::sort(bringers.begin(), bringers.end());
         bringers.erase(std::unique(bringers.begin(), bringers.end()), bringers.end());
-        if (among(bringers, id)) continue; // it brings its own level
+        if (among(bringers, id)) continue;                     // it brings its own level
         if (!can_reach_any(study, anyhow, bringers)) continue; // nobody gets there at all
         study::Crossings itself;
         itself.add(plan, study.map, id);

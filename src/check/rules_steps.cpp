@@ -83,8 +83,7 @@ void leave_waits(const Study& study, Report& report) {
         if (list.owner != plan::OwnerKind::leave) return;
         const auto* place = std::get_if<plan::PlaceStep>(&step.what);
         const bool waits = std::holds_alternative<plan::WaitStep>(step.what) ||
-                           (place != nullptr && place->veil) ||
-                           switch_of(step) != nullptr ||
+                           (place != nullptr && place->veil) || switch_of(step) != nullptr ||
                            std::holds_alternative<plan::ReturnStep>(step.what) ||
                            std::holds_alternative<plan::UnveilStep>(step.what);
         if (waits)

@@ -58,7 +58,7 @@ public:
                  const LevelId parent = plan_.levels[id].parent;
                  return parent ? Cell(plan_.levels[parent].name) : Cell();
              }},
-            {"owner", [&](const LevelId& id) { return tables::owner_of(plan_, id); }},
+            {"owner", [&](const LevelId& id) { return owner_of(id); }},
             {"editions", [&](const LevelId& id) { return editions_of(id); }}};
         for (const plan::DeviceId device : devices_) {
             const std::string& name = plan_.devices[device].name;
@@ -158,6 +158,23 @@ public:
             rows);
     }
 
+    [[nodiscard]] Listed todos() const {
+        std::vector<plan::Todo> rows;
+        for (const plan::Todo& each : plan_.todos) {
+            if (owner_.empty() || plan::owner_name(plan_, each.thing) == owner_)
+                rows.push_back(each);
+        }
+        return listed(
+            Columns<plan::Todo>{
+                {"about",
+                 [&](const plan::Todo& each) { return plan::thing_name(plan_, each.thing); }},
+                {"todo", [](const plan::Todo& each) { return each.text; }},
+                {"owner",
+                 [&](const plan::Todo& each) { return plan::owner_name(plan_, each.thing); }},
+                {"place", [&](const plan::Todo& each) { return place(each.place); }}},
+            rows);
+    }
+
     [[nodiscard]] Listed allowed() const {
         return listed(
             Columns<plan::Allowed>{
@@ -219,7 +236,10 @@ private:
         return listed(columns, rows);
     }
     [[nodiscard]] bool is_owned(LevelId level) const {
-        return owner_.empty() || (level && tables::owner_of(plan_, level) == owner_);
+        return owner_.empty() || (level && owner_of(level) == owner_);
+    }
+    [[nodiscard]] std::string owner_of(LevelId id) const {
+        return plan::owner_name(plan_, {plan::ThingKind::level, id.value});
     }
     [[nodiscard]] Cell level(LevelId id) const { return id ? Cell(plan_.levels[id].name) : Cell(); }
     [[nodiscard]] Cell levels(const std::vector<LevelId>& ids) const {
@@ -263,6 +283,7 @@ Listed list_of(const Lister& lister, const plan::Plan& plan, const std::string& 
     if (kind == "entries") return lister.entries();
     if (kind == "routes") return lister.routes();
     if (kind == "allowed") return lister.allowed();
+    if (kind == "todo") return lister.todos();
     if (kind == "kits") return lister.plain("kit", plan.kits);
     if (kind == "groups") return lister.groups();
     if (kind == "gates") return lister.plain("gate", plan.gates);
@@ -273,7 +294,7 @@ Listed list_of(const Lister& lister, const plan::Plan& plan, const std::string& 
     if (kind == "devices") return lister.plain("device", plan.devices);
     const std::vector<std::string_view> known{
         "levels", "triggers", "menus",     "facts",    "entries", "routes", "allowed", "kits",
-        "gates",  "veils",    "waypoints", "editions", "devices", "lists",  "groups"};
+        "gates",  "veils",    "waypoints", "editions", "devices", "lists",  "groups",  "todo"};
     throw UsageError(fmt::format("there is no list of \"{}\"{}; there is one of {}", kind,
                                  source::hint(kind, known), fmt::join(known, ", ")));
 }
@@ -442,8 +463,8 @@ it go, who reads and sets it, each with its place. Of two levels: the ways from 
 other, with the least slack that any route has on them. Without a name: every level with its
 totals, or another list.
 
-lists: levels, triggers, menus, facts, entries, routes, allowed, kits, gates, groups, lists,
-veils, waypoints, editions, devices)";
+lists: levels, triggers, menus, facts, entries, routes, allowed, todo, kits, gates, groups,
+lists, veils, waypoints, editions, devices)";
 
 } // namespace
 

@@ -158,10 +158,11 @@ private:
         }
     }
     void write(const advise::SetNear& to) {
-        add(path_of(to.level) / "near", FlowMap()
-                                            .add("load", number_text(to.near.load))
-                                            .add("unload", number_text(to.near.unload))
-                                            .text());
+        FlowMap near;
+        near.add("load", number_text(to.near.load)).add("unload", number_text(to.near.unload));
+        if (to.near.when)
+            near.add("when", source::scalar_yaml(plan_.conditions[to.near.when].text));
+        add(path_of(to.level) / "near", near.text());
     }
     void write(const advise::SetVeilMin& to) {
         add({"veils", plan_.veils[to.veil].name, "min"}, time_text(to.min));

@@ -114,7 +114,7 @@ private:
                });
     }
 
-    /// Waits of lists that ran, steps left out always, and when rules apply.
+    /// Waits of lists that ran, steps left out always, when levels come near and rules apply.
     void never_held() {
         for (const plan::ListId id : plan_.lists.ids()) {
             if (!ran(id)) continue;
@@ -126,6 +126,15 @@ private:
                 waits_in_vain({step.place, plan::owner_of(plan_, id).thing},
                               plan::list_name(plan_, id), wait->until);
             }
+        }
+        for (const LevelId id : plan_.levels.ids()) {
+            const auto& near = plan_.levels[id].near;
+            if (!near || !ships(id) || !never_true(near->when) || launch_could_change(near->when))
+                continue;
+            add("condition-never-true", level_owner(id),
+                plan_.levels[id].name + " comes near only while \"" +
+                    plan_.conditions[near->when].text + "\", which is never so",
+                {});
         }
         for (const plan::RuleId id : plan_.rules.ids()) {
             const plan::Rule& rule = plan_.rules[id];

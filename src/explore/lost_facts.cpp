@@ -43,6 +43,8 @@ private:
     void look_at(const plan::Plan& plan, ListId list, const plan::Step& step) {
         if (const auto* wait = std::get_if<plan::WaitStep>(&step.what)) {
             add_reads(plan, list, wait->until);
+        } else if (const auto* cases = std::get_if<plan::CaseStep>(&step.what)) {
+            for (const plan::Case& each : cases->cases) add_reads(plan, list, each.when);
         } else if (const auto* set = std::get_if<plan::SetStep>(&step.what)) {
             for (const plan::Assignment& each : set->facts) sets[list].insert(each.fact);
         } else if (const auto* reset = std::get_if<plan::ResetStep>(&step.what)) {

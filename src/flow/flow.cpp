@@ -73,9 +73,16 @@ void Flow::boot(LevelId start, const std::vector<LevelId>& loaded) {
         if (plan_->levels[level].persist && level != start && plan::contains(family, level))
             stage_->show(level, Priority::soon, boot_run);
     }
-    give_way_to(family, boot_run);
-    for (const LevelId level : loaded) stage_->ask(level, Priority::soon, boot_run);
-    to_load_ = loaded;
+    std::vector<LevelId> there = family;
+    for (const LevelId level : loaded) plan::append_new(there, plan::asked_with(tree_, level));
+    there = without_rivals(std::move(there));
+    to_load_.clear();
+    for (const LevelId level : loaded) {
+        if (!plan::contains(there, level)) continue;
+        stage_->ask(level, Priority::soon, boot_run);
+        to_load_.push_back(level);
+    }
+    give_way_to(there, boot_run);
     if (waits_.start(boot_run, plan::Awaited::shown, family, {}, *stage_)) woken_.insert(boot_run);
 }
 

@@ -104,13 +104,17 @@ bool Flow::refused(RunId run, LevelId level) {
 }
 
 /// Of variants of a place that are asked for together, as one that comes with its parent and
-/// another by name, only the first.
+/// another by name, only the first. What comes with one that is left out is left out, too.
 std::vector<LevelId> Flow::without_rivals(std::vector<LevelId> levels) const {
     if (!has_variants_) return levels;
     std::set<plan::GroupId> taken;
+    std::set<LevelId> left_out;
     std::erase_if(levels, [&](LevelId level) {
         const plan::GroupId variants = plan_->levels[level].variants;
-        return variants && !taken.insert(variants).second;
+        const bool out =
+            left_out.contains(tree_[level].parent) || (variants && !taken.insert(variants).second);
+        if (out) left_out.insert(level);
+        return out;
     });
     return levels;
 }

@@ -17,12 +17,16 @@ Triggers::Triggers(const plan::Plan& plan, const Zones& zones, Flow& flow, Stage
       triggers_(plan.triggers.size()), visits_(plan.triggers.size() * kinds_.size()),
       asked_zones_(kinds_.size()), near_zones_(plan.levels.size()),
       near_boxes_(plan.levels.size() * kinds_.size()), players_near_(plan.levels.size()),
-      not_far_boxes_(plan.levels.size()) {
+      not_far_boxes_(plan.levels.size()), near_acts_(plan.levels.size(), true) {
     for (const TriggerId id : plan.triggers.ids()) {
         for (const LevelId level : plan.triggers[id].in) triggers_of_[level].push_back(id);
     }
     for (const LevelId level : plan.levels.ids()) {
-        if (plan.levels[level].near) near_levels_.push_back(level);
+        if (!plan.levels[level].near) continue;
+        near_levels_.push_back(level);
+        if (!plan.levels[level].near->when) continue;
+        sometimes_near_.push_back(level);
+        near_acts_[level] = false; // until the boot has ended
     }
     for (const ZoneId id : zones.ids()) {
         const Zone& zone = zones[id];
@@ -270,6 +274,7 @@ void Triggers::launch() {
         triggers_[id] = {};
     }
     std::fill(visits_.begin(), visits_.end(), Visit{});
+    for (const LevelId level : sometimes_near_) near_acts_[level] = false;
     to_judge_.clear();
     came_near_.clear();
     went_far_.clear();
@@ -290,11 +295,37 @@ RunId Triggers::begin_near(LevelId level, bool went_far) {
     return run;
 }
 
+/// Rules whose condition has begun to hold act as if every player had just come; those whose has
+/// stopped let their level go, where anybody is not far from it.
+bool Triggers::judge_near_conditions() {
+    bool any = false;
+    for (const LevelId level : sometimes_near_) {
+        const bool acts = flow_->holds(plan_->levels[level].near->when, {});
+        if (acts == near_acts_[level]) continue;
+        near_acts_[level] = acts;
+        ask_all(near_zones_[level]);
+        if (acts && players_near_[level] > 0) came_near_.insert(level);
+        if (!acts && not_far_boxes_[level] > 0) any = let_go_far(level) || any;
+    }
+    return any;
+}
+
+/// Unloads a level by its near rule. True where there was anything to unload.
+bool Triggers::let_go_far(LevelId level) {
+    if (!stage_->asked_levels().contains(level)) return false;
+    if (flow_->held_by_switch(level)) {
+        stage_->near_refused(level);
+        return false;
+    }
+    flow_->unload(level, begin_near(level, true));
+    return true;
+}
+
 bool Triggers::judge_near() {
     if (!flow_->booted() || flow_->ended()) return false;
-    bool any = false;
+    bool any = judge_near_conditions();
     for (const LevelId level : std::exchange(came_near_, {})) {
-        if (players_near_[level] == 0) continue; // gone again
+        if (players_near_[level] == 0 || !near_acts_[level]) continue; // gone again
         if (stage_->asked_levels().contains(level)) stage_->raise(level, plan::Priority::soon);
         if (stage_->wanted_shown(level)) continue;
         if (flow_->refuses(level)) {
@@ -306,13 +337,7 @@ bool Triggers::judge_near() {
     }
     for (const LevelId level : std::exchange(went_far_, {})) {
         ask_all(near_zones_[level]);
-        if (not_far_boxes_[level] > 0 || !stage_->asked_levels().contains(level)) continue;
-        if (flow_->held_by_switch(level)) {
-            stage_->near_refused(level);
-        } else {
-            any = true;
-            flow_->unload(level, begin_near(level, true));
-        }
+        if (not_far_boxes_[level] == 0 && near_acts_[level]) any = let_go_far(level) || any;
     }
     if (any) flow_->apply_level_events();
     return any;
@@ -369,6 +394,8 @@ void Triggers::resume(PlayerId player, const Standing& standing) {
 }
 
 void Triggers::resume_judged() {
+    for (const LevelId level : sometimes_near_)
+        near_acts_[level] = flow_->holds(plan_->levels[level].near->when, {});
     came_near_.clear();
     went_far_.clear();
     to_judge_.clear();

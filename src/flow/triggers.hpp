@@ -127,6 +127,8 @@ private:
     bool judge(plan::TriggerId id);
     bool fire(plan::TriggerId id, PlayerId player);
     RunId begin_near(plan::LevelId level, bool went_far);
+    bool judge_near_conditions();
+    bool let_go_far(plan::LevelId level);
     [[nodiscard]] static ZoneId zone_of(plan::TriggerId trigger) { return ZoneId{trigger.value}; }
     void ask(PlayerId player, ZoneId zone) { asked_zones_[player.value].push_back(zone); }
     void ask_all(std::span<const ZoneId> zones) {
@@ -157,7 +159,9 @@ private:
     plan::Table<plan::LevelId, std::uint32_t> players_near_;  ///< players near any box
     plan::Table<plan::LevelId, std::uint32_t> not_far_boxes_; ///< boxes of all within `unload`
     std::vector<plan::LevelId> near_levels_;                  ///< that stream by distance
-    std::set<plan::LevelId> came_near_;                       ///< not judged yet
+    std::vector<plan::LevelId> sometimes_near_;  ///< those that do so under a condition
+    plan::Table<plan::LevelId, bool> near_acts_; ///< its condition held when last judged
+    std::set<plan::LevelId> came_near_;          ///< not judged yet
     std::set<plan::LevelId> went_far_;
 };
 

@@ -67,6 +67,7 @@ constexpr std::array all_kinds{
     FindingKind{"entry-outside-area", warning, check},
     FindingKind{"switch-to-own-level", warning, check},
     FindingKind{"areas-coincide", warning, check},
+    FindingKind{"variants-alike", warning, check},
     FindingKind{"menu-without-way-out", warning, check},
     FindingKind{"next-past-the-end", warning, check},
     FindingKind{"speed-out-of-reach", warning, check},

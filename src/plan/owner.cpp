@@ -1,5 +1,7 @@
 #include "plan/owner.hpp"
 
+#include "plan/questions.hpp"
+
 #include <algorithm>
 
 namespace hestrel::plan {
@@ -23,6 +25,33 @@ Owner owner_of(const Plan& plan, ListId list) {
     case ThingKind::menu: return {plan.menus[MenuId{thing.index}].place, thing};
     default: return {plan.levels[LevelId{thing.index}].place, thing};
     }
+}
+
+LevelId level_of(const Plan& plan, const Thing& thing) {
+    const auto index = static_cast<std::size_t>(thing.index);
+    switch (thing.kind) {
+    case ThingKind::level: return LevelId{index};
+    case ThingKind::group: return first_of(plan.groups[GroupId{index}].levels);
+    case ThingKind::waypoint: return plan.waypoints[WaypointId{index}].home;
+    case ThingKind::path: return plan.paths[PathId{index}].home;
+    case ThingKind::gate: return plan.gates[GateId{index}].home;
+    case ThingKind::trigger: return first_of(plan.triggers[TriggerId{index}].in);
+    case ThingKind::menu: return first_of(plan.menus[MenuId{index}].in);
+    case ThingKind::item: return first_of(plan.menus[plan.items[ItemId{index}].menu].in);
+    case ThingKind::fact: {
+        const Fact& fact = plan.facts[FactId{index}];
+        return fact.of ? fact.of : fact.home;
+    }
+    case ThingKind::list: return plan.named_lists[NamedListId{index}].home;
+    default: return {};
+    }
+}
+
+std::string owner_name(const Plan& plan, const Thing& thing) {
+    for (LevelId level = level_of(plan, thing); level; level = plan.levels[level].parent) {
+        if (!plan.levels[level].owner.empty()) return plan.levels[level].owner;
+    }
+    return {};
 }
 
 bool is_allowed(const Plan& plan, std::string_view finding, const Thing& thing) {

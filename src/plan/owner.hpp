@@ -3,6 +3,7 @@
 
 #include "plan/plan.hpp"
 
+#include <string>
 #include <string_view>
 
 namespace hestrel::plan {
@@ -17,6 +18,10 @@ Owner owner_of(const Plan& plan, ListId list);
 /// The same as a thing alone.
 Thing owner_of(const StepList& list);
 
+/// The level that a thing is, or belongs to; unset: none, or several.
+LevelId level_of(const Plan& plan, const Thing& thing);
+/// Whose a thing is: the owner of its level, or of a level around that; empty: nobody's.
+std::string owner_name(const Plan& plan, const Thing& thing);
 /// Whether the plan allows a finding of that name about a thing.
 bool is_allowed(const Plan& plan, std::string_view finding, const Thing& thing);
 

@@ -171,6 +171,7 @@ struct Entry : Named {
 struct Near {
     double load = 0;
     double unload = 0;
+    ConditionId when = {}; ///< acts only while this holds; unset: always
 };
 
 /// A level, or a sublevel where `parent` is set. Plan order puts a parent right before its
@@ -498,6 +499,13 @@ struct Allowed {
     Place place;
 };
 
+/// `todo: "text"` on a thing: what is still to be done about it.
+struct Todo {
+    Thing thing;
+    std::string text;
+    Place place;
+};
+
 /// Everything a designer wrote, resolved.
 struct Plan {
     std::string name;
@@ -530,6 +538,7 @@ struct Plan {
     Table<RouteId, Route> routes;
     Limits limits;
     std::vector<Allowed> allowed;
+    std::vector<Todo> todos; ///< in the order of their places
 };
 
 } // namespace hestrel::plan

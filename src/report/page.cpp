@@ -2,7 +2,7 @@
 
 #include "figure/svg.hpp"
 #include "plan/names.hpp"
-#include "plan/questions.hpp"
+#include "plan/owner.hpp"
 #include "report/carries_section.hpp"
 #include "report/html_table.hpp"
 #include "source/fingerprint.hpp"
@@ -319,6 +319,32 @@ data route_names(const Contents& contents) {
     return list;
 }
 
+/// Things by whose they are, in order of name; nobody's last.
+class ByOwner {
+public:
+    void add(const std::string& owner, data thing) {
+        lists_.try_emplace(owner, data::type::list).first->second.push_back(std::move(thing));
+    }
+    [[nodiscard]] data all() const {
+        data list(data::type::list);
+        const auto put = [&](const std::string& name, const data& things) {
+            data owner;
+            owner.set("owner", name);
+            owner.set("things", things);
+            list.push_back(owner);
+        };
+        for (const auto& [owner, things] : lists_) {
+            if (!owner.empty()) put(owner, things);
+        }
+        if (const auto nobody = lists_.find(""); nobody != lists_.end())
+            put("nobody named", nobody->second);
+        return list;
+    }
+
+private:
+    std::map<std::string, data> lists_;
+};
+
 data owners_of(const Contents& contents) {
     std::vector<walk::Told> told;
     for (const plan::Finding& finding : contents.checked) told.push_back({&finding});
@@ -326,7 +352,7 @@ data owners_of(const Contents& contents) {
     std::stable_sort(told.begin(), told.end(), [](const walk::Told& one, const walk::Told& other) {
         return one.finding->severity < other.finding->severity;
     });
-    std::map<std::string, data> by_owner;
+    ByOwner by_owner;
     for (const walk::Told& each : told) {
         const plan::Finding& finding = *each.finding;
         data one;
@@ -335,46 +361,28 @@ data owners_of(const Contents& contents) {
         one.set("place", plan::place_text(contents.plan, finding.place));
         one.set("message", finding.message);
         one.set("times", tables::times_more(each.times));
-        by_owner.try_emplace(owner_of(contents.plan, finding), data::type::list)
-            .first->second.push_back(one);
+        by_owner.add(owner_of(contents.plan, finding), one);
     }
-    data list{data::type::list};
-    const auto add = [&](const std::string& name, const data& findings) {
-        data owner;
-        owner.set("owner", name);
-        owner.set("findings", findings);
-        list.push_back(owner);
-    };
-    for (const auto& [owner, findings] : by_owner) {
-        if (!owner.empty()) add(owner, findings);
-    }
-    if (by_owner.contains("")) add("nobody named", by_owner.at(""));
-    return list;
+    return by_owner.all();
 }
 
-/// The level that a thing is, or is in.
-plan::LevelId level_of(const plan::Plan& plan, plan::Thing thing) {
-    switch (thing.kind) {
-    case plan::ThingKind::level: return plan::LevelId{thing.index};
-    case plan::ThingKind::trigger:
-        return plan::first_of(plan.triggers[plan::TriggerId{thing.index}].in);
-    case plan::ThingKind::menu: return plan::first_of(plan.menus[plan::MenuId{thing.index}].in);
-    case plan::ThingKind::item:
-        return plan::first_of(plan.menus[plan.items[plan::ItemId{thing.index}].menu].in);
-    case plan::ThingKind::fact: return plan.facts[plan::FactId{thing.index}].of;
-    default: return {};
+/// What is still to be done.
+data todos_of(const plan::Plan& plan) {
+    ByOwner by_owner;
+    for (const plan::Todo& each : plan.todos) {
+        data thing;
+        thing.set("about", plan::thing_name(plan, each.thing));
+        thing.set("text", each.text);
+        thing.set("place", plan::place_text(plan, each.place));
+        by_owner.add(plan::owner_name(plan, each.thing), thing);
     }
+    return by_owner.all();
 }
 
 } // namespace
 
 std::string owner_of(const plan::Plan& plan, const plan::Finding& finding) {
-    if (!finding.about) return {};
-    for (plan::LevelId level = level_of(plan, *finding.about); level;
-         level = plan.levels[level].parent) {
-        if (!plan.levels[level].owner.empty()) return plan.levels[level].owner;
-    }
-    return {};
+    return finding.about ? plan::owner_name(plan, *finding.about) : std::string();
 }
 
 std::string page(const Contents& contents) {
@@ -416,6 +424,8 @@ std::string page(const Contents& contents) {
     whole.set("has_carries", !carries.empty());
     whole.set("has_order", !contents.orders.editions.empty());
     whole.set("owners", owners_of(contents));
+    whole.set("has_todos", !contents.plan.todos.empty());
+    whole.set("todos", todos_of(contents.plan));
     data ran{data::type::list};
     for (const auto& [label, value] : contents.ran) {
         data each;

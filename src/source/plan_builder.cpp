@@ -162,6 +162,9 @@ void PlanBuilder::read() {
     for (const Value& value : limit_bodies_) read_limits(value);
     read_all(route_bodies_, &PlanBuilder::read_route);
     check_conditions();
+    std::sort(
+        plan_.todos.begin(), plan_.todos.end(),
+        [](const plan::Todo& one, const plan::Todo& other) { return one.place < other.place; });
 }
 
 /// Worlds come in the order in which they are first mentioned: by what stands outside of levels,
@@ -272,6 +275,10 @@ void PlanBuilder::allow(const Fields& fields, ThingKind kind, std::uint32_t inde
                        reading_.text(why, allowed.why);
                        plan_.allowed.push_back(std::move(allowed));
                    });
+    if (!fields.has("todo")) return;
+    plan::Todo todo{{kind, index}, {}, fields["todo"].place()};
+    reading_.text(fields["todo"], todo.text);
+    plan_.todos.push_back(std::move(todo));
 }
 
 plan::ConditionId PlanBuilder::condition(const Value& value, Asker asker) {

@@ -247,6 +247,7 @@ void PlanBuilder::read_near(const Value& value, plan::Level& level) {
             fmt::format("unload {} is nearer than load {}; it would load and unload at once",
                         near.unload, near.load));
     }
+    near.when = condition(fields["when"]);
     if (level.area.empty())
         reading_.wrong_value(value, fmt::format("{} has no area to come near to", level.name));
     level.near = near;

@@ -54,7 +54,7 @@ Fields ReadContext::fields(const Value& value, const ObjectKeys& keys) {
                                        value.description()));
         return fields;
     }
-    for (const auto& [key, entry] : value.entries()) {
+    value.for_entries([&](const Value& key, const Value& entry) {
         const std::size_t index = find_key(keys, key.text());
         if (index == keys.keys.size()) {
             std::vector<std::string_view> known;
@@ -67,7 +67,7 @@ Fields ReadContext::fields(const Value& value, const ObjectKeys& keys) {
         } else {
             fields.values_.push_back({keys.keys[index].name, entry});
         }
-    }
+    });
     for (const Key& key : keys.keys) {
         if (!key.required || fields.has(key.name)) continue;
         error("missing-key", value.place(),
@@ -83,17 +83,17 @@ void ReadContext::entries_of(const Value& value, std::string_view what,
         wrong_value(value, fmt::format("expected {} by name, found {}", what, value.description()));
         return;
     }
-    for (const auto& [key, entry] : value.entries()) {
+    value.for_entries([&](const Value& key, const Value& entry) {
         if (!key.is_scalar() || !fits(key.text())) {
             wrong_value(
                 key,
                 fmt::format("{} is no name: letters, digits, - and _, starting with a letter or "
                             "digit",
                             key.description()));
-            continue;
+            return;
         }
         each(key.text(), key.place(), entry);
-    }
+    });
 }
 
 void ReadContext::named(const Value& value, std::string_view what, const EachNamed& each) {

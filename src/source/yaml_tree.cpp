@@ -519,29 +519,25 @@ bool is_merge_key(const Value& key) {
 
 } // namespace
 
-Value Value::at(std::string_view key) const {
-    if (!is_mapping()) return {};
+bool Value::has_merge_key() const {
     for (std::uint32_t at = tree_->node(index_).first; at != YamlTree::nothing;) {
-        const Value name(tree_, at);
-        const std::uint32_t value = tree_->nodes_[at].next;
-        if (name.text() == key) return {tree_, value};
-        if (is_merge_key(name)) {
-            const auto all = entries();
-            const auto found = std::find_if(all.begin(), all.end(), [&](const auto& entry) {
-                return entry.first.text() == key;
-            });
-            return found == all.end() ? Value{} : found->second;
-        }
-        at = tree_->nodes_[value].next;
+        if (is_merge_key(Value(tree_, at))) return true;
+        at = tree_->nodes_[tree_->nodes_[at].next].next;
     }
-    return {};
+    return false;
+}
+
+Value Value::at(std::string_view key) const {
+    Value found;
+    for_entries([&](const Value& name, const Value& value) {
+        if (!found && name.text() == key) found = value;
+    });
+    return found;
 }
 
 std::vector<std::pair<Value, Value>> Value::entries() const {
     std::vector<std::pair<Value, Value>> written = written_entries();
-    if (std::none_of(written.begin(), written.end(),
-                     [](const auto& entry) { return is_merge_key(entry.first); }))
-        return written;
+    if (!is_mapping() || !has_merge_key()) return written;
     std::vector<std::pair<Value, Value>> own;
     std::vector<Value> merged;
     for (const auto& [key, value] : written) {

@@ -60,6 +60,9 @@ public:
     /// Keys and values of a mapping, in order, merge keys resolved (own keys win, then earlier
     /// merges). A key that stands there twice is listed twice.
     [[nodiscard]] std::vector<std::pair<Value, Value>> entries() const;
+    /// Calls `each(key, value)` for every one of these.
+    template <class Each>
+    void for_entries(Each&& each) const;
     /// The value of a key; unset where a mapping has no such key, and for anything else.
     [[nodiscard]] Value at(std::string_view key) const;
     /// The same as they are written: a merge key is a key.
@@ -72,6 +75,7 @@ public:
 private:
     friend class YamlTree;
     friend class TreeBuilder;
+    [[nodiscard]] bool has_merge_key() const;
     Value(const YamlTree* tree, std::uint32_t index) : tree_(tree), index_(index) {}
 
     const YamlTree* tree_ = nullptr;
@@ -146,5 +150,19 @@ private:
     std::deque<std::string> texts_; ///< blocks that `Node::text` points into
     std::uint32_t root_ = 0;
 };
+
+template <class Each>
+void Value::for_entries(Each&& each) const {
+    if (!is_mapping()) return;
+    if (has_merge_key()) {
+        for (const auto& [key, value] : entries()) each(key, value);
+        return;
+    }
+    for (std::uint32_t at = tree_->node(index_).first; at != YamlTree::nothing;) {
+        const std::uint32_t value = tree_->nodes_[at].next;
+        each(Value(tree_, at), Value(tree_, value));
+        at = tree_->nodes_[value].next;
+    }
+}
 
 } // namespace hestrel::source

@@ -103,7 +103,7 @@ private:
     void fill(LevelId id) {
         const plan::Level& level = plan_.levels[id];
         add("title", level.title);
-        add("owner", owner_of(plan_, id));
+        add("owner", plan::owner_name(plan_, {ThingKind::level, id.value}));
         add("world", plan_.worlds[level.world]);
         if (level.parent) add("parent", plan_.levels[level.parent].name);
         add("sublevels", plan::level_names(plan_, level.sublevels));
@@ -115,7 +115,9 @@ private:
         if (level.persist) add("persists", "it is never unloaded by a switch");
         if (level.near) {
             add("near", fmt::format("loaded within {:g} m, unloaded beyond {:g} m",
-                                    level.near->load, level.near->unload));
+                                    level.near->load, level.near->unload) +
+                            (level.near->when ? ", while " + plan_.conditions[level.near->when].text
+                                              : std::string()));
         }
         for (const plan::Edition& edition : plan_.editions) in_edition(edition, id);
         add("provides", words(level.provides));
@@ -451,12 +453,21 @@ private:
             look(plan_.items[item].when, "item " + plan::item_name(plan_, item));
         for_steps([&](const plan::Step& step, const std::string& by) {
             if (const auto* wait = std::get_if<plan::WaitStep>(&step.what)) look(wait->until, by);
+            const auto* cases = std::get_if<plan::CaseStep>(&step.what);
+            if (cases != nullptr && cases->by == id)
+                add("read by", by + " (levels by it)", step.place);
+            else if (cases != nullptr)
+                look(cases->cases.front().when, by);
         });
+        for (const plan::Level& each : plan_.levels) {
+            if (each.near) look(each.near->when, "level " + each.name + ", coming near");
+        }
         for (const plan::Rule& rule : plan_.rules) {
             look(rule.condition, "the rule " + rule.text);
             look(rule.when, "the rule " + rule.text);
         }
         for_routes([&](const plan::RouteStep& step, const std::string& by) {
+            look(step.when, by);
             if (const auto* until = std::get_if<plan::UntilStep>(&step.what))
                 look(until->condition, by);
             if (const auto* expect = std::get_if<plan::ExpectStep>(&step.what))
@@ -579,12 +590,6 @@ std::vector<std::string> card_names(const plan::Plan& plan) {
         for (const auto id : table.ids()) names.insert(name_of(plan, table, id));
     });
     return {names.begin(), names.end()};
-}
-
-const std::string& owner_of(const plan::Plan& plan, LevelId level) {
-    while (plan.levels[level].owner.empty() && plan.levels[level].parent)
-        level = plan.levels[level].parent;
-    return plan.levels[level].owner;
 }
 
 } // namespace hestrel::tables

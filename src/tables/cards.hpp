@@ -52,7 +52,4 @@ source::Json card_json(const plan::Plan& plan, const Card& card);
 /// A row for each line: kind, name, what, text, file, line, column.
 std::string cards_csv(const plan::Plan& plan, const std::vector<Card>& cards);
 
-/// Whose a level is: its own owner, else that of the nearest level around it; may be empty.
-const std::string& owner_of(const plan::Plan& plan, plan::LevelId level);
-
 } // namespace hestrel::tables

@@ -270,9 +270,9 @@ std::string about_text(const plan::Plan& plan, const walk::Record& record, About
     if (about == About::value) {
         const plan::FactId fact{event.subject};
         const bool word = plan.facts[fact].initial.kind == plan::ValueKind::word;
-        std::string value = plan::value_text(
-            plan, fact,
-            word ? std::int64_t{index} : std::int64_t{static_cast<std::int32_t>(index)});
+        std::string value = plan::value_text(plan, fact,
+                                             word ? std::int64_t{index}
+                                                  : std::int64_t{static_cast<std::int32_t>(index)});
         if (!event.player) return value;
         return fmt::format("{} of {}", value,
                            plan.routes[record.route].players[event.player.value].name);

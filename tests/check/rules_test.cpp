@@ -210,6 +210,20 @@ TEST_CASE("allow silences a finding on the thing it is about; for nothing it is 
 TEST_CASE("rules about groups, and steps behind a veil") {
     breaks(clean + "groups: {both: [hall, quay]}\n", "15:10 unused-definition");
     keeps(clean + "groups: {both: {levels: [hall, quay], one-of: true}}\n");
-    keeps(clean +
-          "groups: {both: [hall, quay]}\nrules: [{never: ready(both) and veiled}]\n");
+    keeps(clean + "groups: {both: [hall, quay]}\nrules: [{never: ready(both) and veiled}]\n");
+
+    const std::string near = with(
+        "quay: {memory: {texture: 100}, entries: {steps: b}}",
+        "quay: {memory: {texture: 100}, entries: {steps: b}, area: {min: [90, -1, -5], max: [110, "
+        "3, "
+        "5]}, near: {load: 9, unload: 12}}\n  dark: {memory: {texture: 100}, area: {min: [90, -1, "
+        "-5], max: [110, 3, 5]}, near: {load: 9, unload: 12}}");
+    const std::string place = "groups: {place: {levels: [quay, dark], one-of: true}}\n";
+    CHECK(found(near + place) == Lines{"9:3 variants-alike"});
+    std::string apart = near + place + "facts: {day: {initial: true}}\n";
+    apart.replace(apart.rfind("unload: 12"), 10, "unload: 12, when: not day");
+    const Lines told = found(apart);
+    CHECK(std::none_of(told.begin(), told.end(), [](const std::string& each) {
+        return each.find("variants-alike") != std::string::npos;
+    }));
 }

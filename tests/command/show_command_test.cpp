@@ -64,6 +64,26 @@ TEST_CASE("show: facts, triggers, ways, lists, in every form", "[program]") {
           "set by          trigger t (key: true) (plan.yaml:15:106)\n"
           "read by         trigger t (not key) (plan.yaml:15:70)\n"
           "                route there, expecting (key) (plan.yaml:18:59)\n");
+    folder.write("asked.yaml", R"(hestrel: 1
+levels:
+  hall: {entries: {in: a}, area: {min: [0, 0, 0], max: [1, 1, 1]}, near: {load: 2, unload: 3, when: day}}
+  yard: {}
+waypoints: {a: [0, 0, 0]}
+players: {carrier: {speeds: {walk: 2}}}
+facts: {day: {initial: true}, mood: {initial: calm, values: [calm, wild]}}
+triggers:
+  t: {in: hall, when: ready(hall), steps: [{show: [yard], when: not day}, {show: {by: mood, calm: hall, else: yard}}]}
+routes: {r: {start: {level: hall}, steps: [{pause: 1, when: day}]}}
+)");
+    CHECK(run(folder, "HESTREL show asked.yaml day").out ==
+          "fact day  (asked.yaml:7:9)\n"
+          "initial         true\n"
+          "lifetime        session\n"
+          "read by         trigger t (not day) (asked.yaml:9:69)\n"
+          "                level hall, coming near (day) (asked.yaml:3:101)\n"
+          "                route r (day) (asked.yaml:10:61)\n");
+    CHECK(run(folder, "HESTREL show asked.yaml mood")
+              .out.find("read by         trigger t (levels by it)") != std::string::npos);
     const auto json =
         nlohmann::json::parse(run(folder, "HESTREL show plan.yaml t --format json").out);
     REQUIRE(json.size() == 1);
@@ -124,4 +144,26 @@ TEST_CASE("show: a group, its card and its row in the list", "[program]") {
     const auto list = run(folder, "HESTREL show plan.yaml --list groups --format csv");
     CHECK(list.out.find("dock,yes,") != std::string::npos);
     CHECK(run(folder, "HESTREL show plan.yaml quay").out.find("one of") != std::string::npos);
+}
+
+TEST_CASE("show: what is still to be done, by whose it is", "[program]") {
+    const Folder folder;
+    std::string text = lake_to_show;
+    text.replace(text.find("title: The Hall,"), 16, "title: The Hall, todo: sound of the bells,");
+    text.replace(text.find("t: {in: hall,"), 13, "t: {in: hall, todo: \"farther, on the box\",");
+    text.replace(text.find("{key: {initial: false}}"), 23, "{key: {initial: false, todo: a name}}");
+    folder.write("plan.yaml", text);
+    const auto all = run(folder, "HESTREL show plan.yaml --list todo --format csv");
+    CHECK(all.code == 0);
+    CHECK(all.out.starts_with("about,todo,owner,place\r\n"));
+    CHECK(all.out.find("level hall,sound of the bells,interiors,plan.yaml:7:") !=
+          std::string::npos);
+    CHECK(all.out.find("trigger t,\"farther, on the box\",interiors,") != std::string::npos);
+    CHECK(all.out.find("fact key,a name,,") != std::string::npos);
+    const auto own = run(folder, "HESTREL show plan.yaml --list todo --owner coast --format csv");
+    CHECK(own.out == "about,todo,owner,place\r\n");
+    run(folder, "HESTREL report plan.yaml --out page.html");
+    const std::string page = tests::contents(folder / "page.html");
+    CHECK(page.find("<h2>To do, by owner</h2>") != std::string::npos);
+    CHECK(page.find("<h3>nobody named</h3>") != std::string::npos);
 }

@@ -158,8 +158,9 @@ TEST_CASE("what never happens") {
     CHECK(done.text("item-never-pressed") == "item-never-pressed: shut.go can never be pressed");
 }
 
-TEST_CASE("conditions of waits and rules that never hold") {
-    const auto never = [](const std::string& wait, const std::string& rule) {
+TEST_CASE("conditions of waits, near rules and rules that never hold") {
+    const auto never = [](const std::string& wait, const std::string& rule,
+                          const std::string& near = "bell") {
         const plan::Plan plan = tests::plan_from(plan_with(
             "facts: {key: {initial: false}, bell: {initial: false}}\n"
             "triggers:\n"
@@ -167,7 +168,7 @@ TEST_CASE("conditions of waits and rules that never hold") {
             "true}}, {wait: {until: " +
                 wait + "}}, {show: [yard]}]}\nrules: [{at-most: 3, of: lamp, when: " + rule +
                 "}]\n",
-            ", provides: [lamp]"));
+            ", provides: [lamp]", ", near: {load: 2, unload: 3, when: " + near + "}"));
         Lines all;
         for (const std::string& text : explored(plan).texts()) {
             if (text.starts_with("condition-never-true")) all.push_back(text);
@@ -180,6 +181,9 @@ TEST_CASE("conditions of waits and rules that never hold") {
     CHECK(never("bell", "key and bell") ==
           Lines{"condition-never-true: the rule holds only when \"key and bell\", which is never "
                 "so"});
+    CHECK(never("bell", "bell", "not bell and key") ==
+          Lines{"condition-never-true: yard comes near only while \"not bell and key\", which is "
+                "never so"});
 }
 
 TEST_CASE("round trips, old values, unsaved changes") {
@@ -206,18 +210,21 @@ TEST_CASE("round trips, old values, unsaved changes") {
 
 TEST_CASE("a value that a switch takes away, and that something goes by after it") {
     const auto lost = [](const std::string& fact, const std::string& leave,
-                         const std::string& arrive) {
-        const plan::Plan plan = tests::plan_from(plan_with(
-            "facts: {rounds: {initial: 6, range: [4, 6], " + fact +
-                "}}\n"
-                "menus:\n  board:\n    in: hall\n    items:\n"
-                "      fire: {stays: true, steps: [{set: {rounds: -1}}]}\n"
-                "      leave: {steps: [" +
-                leave +
-                "{switch: {to: yard, at: in}}]}\n"
-                "  range:\n    in: yard\n    items:\n"
-                "      shoot: {when: rounds > 3, stays: true, steps: [{show: [attic]}]}\n",
-            "", arrive));
+                         const std::string& arrive,
+                         const std::string& shoot = "when: rounds > 3, stays: true, steps: [{show: "
+                                                    "[attic]}]") {
+        const plan::Plan plan = tests::plan_from(
+            plan_with("facts: {rounds: {initial: 6, range: [4, 6], " + fact +
+                          "}}\n"
+                          "menus:\n  board:\n    in: hall\n    items:\n"
+                          "      fire: {stays: true, steps: [{set: {rounds: -1}}]}\n"
+                          "      leave: {steps: [" +
+                          leave +
+                          "{switch: {to: yard, at: in}}]}\n"
+                          "  range:\n    in: yard\n    items:\n"
+                          "      shoot: {" +
+                          shoot + "}\n",
+                      "", arrive));
         return explored(plan).text("fact-lost");
     };
     CHECK(lost("lifetime: level", "", "") ==
@@ -231,6 +238,9 @@ TEST_CASE("a value that a switch takes away, and that something goes by after it
     // Told to, or told anew: nothing is lost.
     CHECK(lost("lifetime: level", "{reset: [rounds]}, ", "").empty());
     CHECK(lost("lifetime: level", "", ", arrive: [{set: {rounds: 5}}]").empty());
+    // A step that is done only when it holds goes by it, too.
+    CHECK(lost("lifetime: level", "", "", "steps: [{show: [attic], when: rounds > 3}]")
+              .find("item range.shoot goes by it after that") != std::string::npos);
 }
 
 TEST_CASE("switches at once, unloading under a player, lists without end, beyond the edition") {

@@ -35,10 +35,10 @@ BareGame in_variants(const std::string& triggers) {
 
 TEST_CASE("a menu of several levels is open while any is shown, and stays closed once closed") {
     BareGame game =
-        house(by_hand("yard", "{show: [yard]}") + by_hand("shed", "{show: [shed]}") +
-                  by_hand("hide-yard", "{hide: [yard]}") + by_hand("hide-shed", "{hide: [shed]}") +
-                  by_hand("close", "{close: map}"),
-              "menus: {map: {in: [shed, yard], items: {}}}\n");
+        three_places(by_hand("yard", "{show: [yard]}") + by_hand("shed", "{show: [shed]}") +
+                         by_hand("hide-yard", "{hide: [yard]}") +
+                         by_hand("hide-shed", "{hide: [shed]}") + by_hand("close", "{close: map}"),
+                     "menus: {map: {in: [shed, yard], items: {}}}\n");
     game.fire("yard");
     CHECK(game.shown("yard") == Lines{"live yard", "open map"});
     game.fire("shed");
@@ -123,8 +123,8 @@ TEST_CASE("asking for a variant asks first, then unloads the others in plan orde
 
 TEST_CASE("a switch to a variant unloads the others when old levels leave, and refuses them") {
     BareGame game =
-        village(by_hand("night", "{show: [night]}") + by_hand("go", "{switch: {to: day}}") +
-                by_hand("other", "{load: [dusk]}, {show: [night]}, {load: [hall]}"));
+        in_variants(by_hand("night", "{show: [night]}") + by_hand("go", "{switch: {to: day}}") +
+                    by_hand("other", "{load: [dusk]}, {show: [night]}, {load: [hall]}"));
     game.fire("night");
     game.shown("night");
     CHECK(game.fire("go") == Lines{"frozen", "ask day"}); // night is still there

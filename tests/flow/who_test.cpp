@@ -11,7 +11,7 @@ using tests::Lines;
 
 namespace {
 
-constexpr PlayerId one{std::size_t{0}}, other{std::size_t{1}}, nobody{};
+constexpr PlayerId player_a{std::size_t{0}}, player_b{std::size_t{1}}, nobody{};
 
 /// A hall with triggers that fire when a test says so, played by two.
 BareGame for_two(const std::string& triggers, const std::string& more = "") {
@@ -32,15 +32,15 @@ TEST_CASE("freezing one player leaves the other free") {
     BareGame game = for_two(
         does("one", "{freeze: players, who: firer}") + does("all", "{freeze: players}") +
         does("let-one", "{thaw: players, who: firer}") + does("let-all", "{thaw: players}"));
-    CHECK(game.fire("one", other) == Lines{"frozen of 1"});
-    CHECK(game.fire("one", other).empty()); // once is enough
-    CHECK(game.flow.frozen(other));
-    CHECK_FALSE(game.flow.frozen(one));
-    CHECK(game.fire("all", other) == Lines{"frozen of 0"});
-    CHECK(game.fire("let-one", other) == Lines{"thawed of 1"});
-    CHECK(game.flow.frozen(one));
-    CHECK(game.fire("let-all", other) == Lines{"thawed of 0"});
-    CHECK(game.fire("let-all", other).empty());
+    CHECK(game.fire("one", player_b) == Lines{"frozen of 1"});
+    CHECK(game.fire("one", player_b).empty()); // once is enough
+    CHECK(game.flow.frozen(player_b));
+    CHECK_FALSE(game.flow.frozen(player_a));
+    CHECK(game.fire("all", player_b) == Lines{"frozen of 0"});
+    CHECK(game.fire("let-one", player_b) == Lines{"thawed of 1"});
+    CHECK(game.flow.frozen(player_a));
+    CHECK(game.fire("let-all", player_b) == Lines{"thawed of 0"});
+    CHECK(game.fire("let-all", player_b).empty());
     // Where nobody fired it is everyone.
     CHECK(game.fire("one", nobody) == Lines{"frozen"});
     CHECK(game.fire("let-one", nobody) == Lines{"thawed"});
@@ -53,41 +53,42 @@ TEST_CASE("a menu that is open for one is pressed by that one, and pauses that o
         "menus: {map: {pauses: true, items: {fold: {steps: []}, look: {stays: true, steps: "
         "[]}}, after: {delay: 5 s, steps: [{place: {at: hall.back}}]}}}\n");
     const plan::MenuId map = tests::named(game.plan.menus, "map");
-    CHECK(game.fire("open-one", other) == Lines{"open map of 1", "frozen of 1"});
-    CHECK(game.flow.menu_open(map, other));
-    CHECK_FALSE(game.flow.menu_open(map, one));
-    CHECK(game.press("look", other).empty());
-    CHECK(game.press("fold", other) == Lines{"close map of 1", "thawed of 1"});
+    CHECK(game.fire("open-one", player_b) == Lines{"open map of 1", "frozen of 1"});
+    CHECK(game.flow.menu_open(map, player_b));
+    CHECK_FALSE(game.flow.menu_open(map, player_a));
+    CHECK(game.press("look", player_b).empty());
+    CHECK(game.press("fold", player_b) == Lines{"close map of 1", "thawed of 1"});
     // Its `after` is fired by the one for whom it is open, as long after it opened.
-    game.fire("open-one", other);
+    game.fire("open-one", player_b);
     game.pass(seconds(3));
-    CHECK(game.fire("open-one", one) == Lines{"open map of 0", "frozen of 0"});
+    CHECK(game.fire("open-one", player_a) == Lines{"open map of 0", "frozen of 0"});
     CHECK(game.pass(seconds(2)) == Lines{"close map of 1", "thawed of 1", "place 1 at b"});
     CHECK(game.pass(seconds(3)) == Lines{"close map of 0", "thawed of 0", "place 0 at b"});
     // Opened for all afterwards it is open for all, and nobody's.
-    game.fire("open-one", other);
-    CHECK(game.fire("open-all", other) == Lines{"open map", "frozen of 0"});
-    CHECK(game.fire("open-one", one).empty());
+    game.fire("open-one", player_b);
+    CHECK(game.fire("open-all", player_b) == Lines{"open map", "frozen of 0"});
+    CHECK(game.fire("open-one", player_a).empty());
     CHECK(game.pass(seconds(5)) == Lines{"close map", "thawed", "place all at b"});
     // Closed for one it stays open for the other.
-    game.fire("open-all", one);
-    CHECK(game.fire("close-one", one) == Lines{"close map of 0", "thawed of 0"});
-    CHECK(game.flow.menu_open(map, other));
-    CHECK(game.fire("close-all", one) == Lines{"close map of 1", "thawed of 1"});
+    game.fire("open-all", player_a);
+    CHECK(game.fire("close-one", player_a) == Lines{"close map of 0", "thawed of 0"});
+    CHECK(game.flow.menu_open(map, player_b));
+    CHECK(game.fire("close-all", player_a) == Lines{"close map of 1", "thawed of 1"});
     CHECK_FALSE(game.flow.menu_open(map));
 }
 
 TEST_CASE("conditions of what nobody fired hold if they do for any player") {
-    BareGame game = house(does("open-one", "{open: map, who: firer}") +
+    BareGame game = for_two(does("open-one", "{open: map, who: firer}") +
                               does("stop", "{freeze: players, who: firer}") +
                               does("ask", "{wait: {until: open(map) and frozen}}, {set: {n: 1}}"),
                           "facts: {n: {initial: 0}}\nmenus: {map: {items: {fold: {steps: []}}}}\n");
-    game.fire("ask", other);
+    game.fire("ask", player_b);
     game.fire("ask", nobody);
-    game.fire("open-one", one);
+    game.fire("open-one", player_a);
     CHECK(game.fact("n") == 0);
-    game.fire("stop", other);
-    // Open for one, frozen is other: true for nobody in particular, and for neither of them.
+    game.fire("stop", player_b);
+    // Open for one player, frozen is the other: true for nobody in particular, and for neither of
+    // them.
     CHECK(game.fact("n") == 1);
 }
 
@@ -95,14 +96,14 @@ TEST_CASE("placed under a veil: frozen, placed at once, and freed when the veil 
     BareGame game = for_two(does("me", "{place: {at: hall.back, veil: dusk}}, {set: {n: 1}}") +
                                 does("us", "{place: {at: hall.back, veil: dusk}, who: all}"),
                             "facts: {n: {initial: 0}}\n");
-    CHECK(game.fire("me", other) == Lines{"dusk up", "frozen of 1", "place 1 at b"});
-    CHECK(game.flow.veils().hides_from(other));
-    CHECK_FALSE(game.flow.veils().hides_from(one));
+    CHECK(game.fire("me", player_b) == Lines{"dusk up", "frozen of 1", "place 1 at b"});
+    CHECK(game.flow.veils().hides_from(player_b));
+    CHECK_FALSE(game.flow.veils().hides_from(player_a));
     CHECK(game.pass(seconds(1)).empty());
     CHECK(game.fact("n") == 0);
     CHECK(game.pass(seconds(1)) == Lines{"dusk down", "thawed of 1"});
     CHECK(game.fact("n") == 1);
-    CHECK(game.fire("us", other) == Lines{"dusk up", "frozen", "place all at b"});
+    CHECK(game.fire("us", player_b) == Lines{"dusk up", "frozen", "place all at b"});
     CHECK(game.pass(seconds(2)) == Lines{"dusk down", "thawed"});
 }
 
@@ -119,7 +120,7 @@ TEST_CASE("who was placed under a veil is not left behind it when its list is ab
     game.fire("fall");
     game.fire("drop");
     CHECK(game.stage.noted(flow::EventKind::abandoned));
-    CHECK(game.flow.frozen(one));
+    CHECK(game.flow.frozen(player_a));
     CHECK(game.pass(seconds(2)) == Lines{"dusk down", "thawed of 0"});
     CHECK(game.fact("n") == 0); // what comes after is left out
     CHECK(game.flow.idle());
@@ -150,27 +151,27 @@ TEST_CASE("return to a shown level may be under a veil; else it takes what a swi
 }
 
 TEST_CASE("facts that each player has: the firer's is set and asked, nobody's are all") {
-    BareGame game = house(
+    BareGame game = for_two(
         does("hit", "{set: {lives: -1}}") + does("all-hit", "{set: {lives: -1}}") +
             does("heal", "{reset: [lives]}") + does("if-last", "{set: {n: +1}, when: lives == 1}") +
             does("keep", "{save: all}") + does("load", "{restore: all}"),
         "facts: {lives: {initial: 3, range: [0, 3], of-each: player}, n: {initial: 0}, "
         "letters: {initial: 0, of-each: player, lifetime: saved}}\n");
-    game.fire("hit", other);
-    CHECK(game.fact("lives", one) == 3);
-    CHECK(game.fact("lives", other) == 2);
+    game.fire("hit", player_b);
+    CHECK(game.fact("lives", player_a) == 3);
+    CHECK(game.fact("lives", player_b) == 2);
     game.fire("all-hit", nobody);
-    CHECK(game.fact("lives", one) == 2);
-    CHECK(game.fact("lives", other) == 1);
-    game.fire("if-last", one);
+    CHECK(game.fact("lives", player_a) == 2);
+    CHECK(game.fact("lives", player_b) == 1);
+    game.fire("if-last", player_a);
     CHECK(game.fact("n") == 0);
-    game.fire("if-last", other);
+    game.fire("if-last", player_b);
     CHECK(game.fact("n") == 1);
     game.fire("if-last", nobody); // it holds for one of them
     CHECK(game.fact("n") == 2);
-    game.fire("heal", other);
-    CHECK(game.fact("lives", other) == 3);
-    CHECK(game.fact("lives", one) == 2);
+    game.fire("heal", player_b);
+    CHECK(game.fact("lives", player_b) == 3);
+    CHECK(game.fact("lives", player_a) == 2);
 }
 
 TEST_CASE("the saved store keeps each player's own by its name") {
@@ -183,15 +184,15 @@ TEST_CASE("the saved store keeps each player's own by its name") {
         facts.assign({{}, fact, {plan::ValueKind::number, value, {}}, false},
                      facts.slots().of(fact, player));
     };
-    set(letters, one, 4);
-    set(letters, other, 7);
-    set(tests::named(plan.facts, "round"), other, 2);
+    set(letters, player_a, 4);
+    set(letters, player_b, 7);
+    set(tests::named(plan.facts, "round"), player_b, 2);
     facts.save(std::nullopt);
     const flow::KeptStore kept = flow::kept_store(plan, *facts.saved(), {"ada", "ben"});
     CHECK(kept.of_players.at({letters, "ben"}) == 7);
     // Another session: ben comes first, and carla has never played.
     const flow::Facts again(plan, 2, flow::saved_store(plan, kept, {"ben", "carla"}));
-    CHECK(again.value(letters, one) == 7);
-    CHECK(again.value(letters, other) == 0);
+    CHECK(again.value(letters, player_a) == 7);
+    CHECK(again.value(letters, player_b) == 0);
     CHECK(again.value(tests::named(plan.facts, "round"), {}) == 2);
 }

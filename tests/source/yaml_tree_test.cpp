@@ -46,6 +46,23 @@ TEST_CASE("aliases stand for what their anchor holds; merge keys fill in what is
     CHECK(entries[3].second.entries().size() == 2);
 }
 
+TEST_CASE("one key of a mapping, its own before those of merge keys") {
+    const YamlTree tree("base: &b {x: 1, y: 2}\nuse: {<<: *b, y: 9, y: 10}\nsame: *b\nlist: [x]\n",
+                        0);
+    const Value root = tree.root();
+    CHECK(root.at("use").at("x").text() == "1");
+    CHECK(root.at("use").at("y").text() == "9");
+    CHECK(root.at("same").at("y").text() == "2");
+    CHECK_FALSE(root.at("use").at("z"));
+    CHECK_FALSE(root.at("list").at("x")); // no mapping
+    CHECK_FALSE(Value().at("x"));
+    std::string all;
+    root.at("use").for_entries([&](const Value& key, const Value& value) {
+        all.append(key.text()).append("=").append(value.text()).append(" ");
+    });
+    CHECK(all == "y=9 y=10 x=1 ");
+}
+
 TEST_CASE("broken YAML is refused with its place") {
     CHECK(error_place("a: [1, 2\nb: 3\n").line == 2);
     CHECK(error_place("a: 1\n\tb: 2\n").line == 2);

@@ -139,8 +139,12 @@ private:
             text +=
                 fmt::format("    seen-from: {{min: [{}, -1, -9], max: [{}, 3, 40], turn: {}}}\n",
                             from - 15, from, dice_.below(60));
-            if (dice_.one_in(4))
-                text += fmt::format("    near: {{load: {}, unload: 30}}\n", 1 + dice_.below(25));
+            if (dice_.one_in(4)) {
+                const int load = 1 + dice_.below(25);
+                const std::string when =
+                    all_ && dice_.one_in(2) ? ", when: '" + condition() + "'" : "";
+                text += fmt::format("    near: {{load: {}, unload: 30{}}}\n", load, when);
+            }
         }
         if (dice_.one_in(3)) text += fmt::format("    arrive: [{{set: {{{}: +1}}}}]\n", any_fact());
         if (dice_.one_in(3)) {

@@ -228,3 +228,58 @@ TEST_CASE("a variant asked for during a switch to another is refused, and said")
                each.message.find("another variant of village") != std::string::npos;
     }));
 }
+
+TEST_CASE("of variants that a boot leads to only the first is there, and what comes with it") {
+    const Walked walked(
+        "levels:\n  day: {memory: {texture: 100}, entries: {gate: a}}\n"
+        "  night: {persist: true, sublevels: {lamps: {with-parent: true}}}\n"
+        "  dusk: {memory: {texture: 50}}\n  sea: {memory: {texture: 50}}\n"
+        "groups: {village: {levels: [night, day, dusk], one-of: true}}\n"
+        "waypoints: {a: [0, 0, 0]}\nplayers: {carrier: {speeds: {walk: 2}}}\n"
+        "routes: {r: {start: {level: day, at: gate, loaded: [dusk, sea]}, steps: []}}\n");
+    CHECK_FALSE(walked.record.stuck); // no waiting for lamps
+    CHECK(walked.all("shown", "day").size() == 1);
+    CHECK(walked.all("queued", "night").empty());
+    CHECK(walked.all("queued", "lamps").empty());
+    CHECK(walked.all("queued", "dusk").empty());
+    CHECK(walked.all("ready", "sea").size() == 1);
+}
+
+TEST_CASE("a near rule with a condition acts only while that holds") {
+    // The quay is near from x = 20 on, and far beyond x = 100; read in 1 s, a frame to attach.
+    const auto walked = [](const std::string& steps, const std::string& day) {
+        return Walked(
+            "levels:\n  hall: {memory: {texture: 100}, entries: {door: a}}\n"
+            "  quay: {memory: {texture: 100}, area: {min: [50, -1, -9], max: [60, 3, 9]}, near: "
+            "{load: 30, unload: 40, when: day}}\n"
+            "waypoints: {a: [0, 0, 0], m: [30, 0, 0], b: [150, 0, 0]}\npaths: [[a, m, b]]\n"
+            "players: {carrier: {speeds: {walk: 2}}}\nfacts: {day: {initial: " +
+            day + "}}\n" + lake_route(steps));
+    };
+    const Walked by_day = walked("{go: b}", "true");
+    CHECK(by_day.all("came-near", "quay") == std::vector{at_x(20)});
+    CHECK(by_day.all("went-far", "quay") == std::vector{at_x(100)});
+    const Walked by_night = walked("{go: b}", "false");
+    CHECK(by_night.all("came-near", "quay").empty());
+    CHECK(by_night.all("went-far", "quay").empty()); // and nothing is let go
+    // It changes while the player stands within 30 m: let go, and asked for as if just come.
+    const Walked changes =
+        walked("{go: m}, {set: {day: false}}, {pause: 3}, {set: {day: true}}, {pause: 3}", "true");
+    const Micros there = at_x(30);
+    CHECK(changes.all("went-far", "quay") == std::vector{there});
+    CHECK(changes.all("came-near", "quay") == std::vector{at_x(20), there + seconds(3)});
+    // Where nobody is within 40 m when it stops, nothing happens.
+    const Walked stays = walked("{set: {day: false}}, {pause: 1}, {set: {day: true}}", "true");
+    CHECK(stays.all("went-far", "quay").empty());
+}
+
+TEST_CASE("a near rule whose condition holds at the boot's end acts for who is there") {
+    const Walked walked(
+        "levels:\n  hall: {memory: {texture: 100}, entries: {door: a}}\n"
+        "  quay: {memory: {texture: 100}, area: {min: [5, -1, -9], max: [9, 3, 9]}, near: "
+        "{load: 30, unload: 40, when: day and shown(hall)}}\n"
+        "waypoints: {a: [0, 0, 0]}\nplayers: {carrier: {speeds: {walk: 2}}}\n"
+        "facts: {day: {initial: true}}\n" +
+        lake_route("{pause: 4}"));
+    CHECK(walked.all("came-near", "quay") == std::vector{milliseconds(1'010)});
+}

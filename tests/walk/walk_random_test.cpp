@@ -213,7 +213,7 @@ TEST_CASE(
 
 TEST_CASE("random walks: a fact of lifetime level is never carried over a switch") {
     std::size_t switches = 0;
-    for (std::uint32_t seed = 1; seed < plans; seed += 2) {
+    for (std::uint32_t seed = 1; seed < 4 * plans; seed += 2) {
         CAPTURE(seed);
         const plan::Plan plan = tests::plan_from(random_text(seed));
         const walk::Record record = walk_of(plan);

@@ -7,6 +7,7 @@
 
 #include <cstdint>
 #include <memory>
+#include <span>
 #include <vector>
 
 namespace hestrel::source {
@@ -149,8 +150,7 @@ private:
     void read_named_list(const Value& value, plan::NamedListId id);
     void check_named_list(plan::NamedListId id);
     void check_list_cycles();
-    void circle_error(std::vector<plan::NamedListId> way, plan::NamedListId last,
-                      plan::Place place);
+    void circle_error(std::span<const plan::NamedListId> circle, plan::Place place);
     void read_do(const Value& value, plan::ListId into, std::size_t written);
     bool bind(plan::NamedListId id, plan::Place use, const Value& given,
               std::vector<Argument>& arguments);

@@ -1,6 +1,8 @@
 // Devices, kits and levels.
 
 #include "geometry/space.hpp"
+#include "plan/names.hpp"
+#include "source/circles.hpp"
 #include "source/plan_builder.hpp"
 
 #include <algorithm>
@@ -136,41 +138,24 @@ void PlanBuilder::read_kit(const Value& value, plan::KitId id) {
 /// Kits that need each other in a circle: one finding per circle, and the need that closes it is
 /// dropped.
 void PlanBuilder::check_kit_cycles() {
-    enum class Visit : std::uint8_t { not_yet, on_the_way, done };
-    plan::Table<plan::KitId, Visit> visits(plan_.kits.size(), Visit::not_yet);
-    std::vector<std::pair<plan::KitId, std::size_t>>
-        way; // a kit, and which of its needs comes next
-    const auto circle_to = [&](plan::KitId needed) {
-        std::string circle;
-        const auto first = std::find_if(way.begin(), way.end(),
-                                        [&](const auto& each) { return each.first == needed; });
-        for (auto each = first; each != way.end(); ++each)
-            circle += plan_.kits[each->first].name + " → ";
-        return circle + plan_.kits[needed].name;
-    };
-    for (const plan::KitId start : plan_.kits.ids()) {
-        if (visits[start] != Visit::not_yet) continue;
-        visits[start] = Visit::on_the_way;
-        way.emplace_back(start, 0);
-        while (!way.empty()) {
-            auto& [kit, next] = way.back();
-            std::vector<plan::KitId>& needs = plan_.kits[kit].needs;
-            if (next == needs.size()) {
-                visits[kit] = Visit::done;
-                way.pop_back();
-                continue;
-            }
-            const plan::KitId needed = needs[next++];
-            if (visits[needed] == Visit::not_yet) {
-                visits[needed] = Visit::on_the_way;
-                way.emplace_back(needed, 0);
-            } else if (visits[needed] == Visit::on_the_way) {
-                reading_.error(
-                    "cycle", plan_.kits[kit].place,
-                    fmt::format("kits need each other in a circle: {}", circle_to(needed)));
-                needs.erase(needs.begin() + static_cast<std::ptrdiff_t>(--next));
-            }
-        }
+    std::vector<std::pair<plan::KitId, std::size_t>> closing; // and which need of the kit does
+    for_circles<plan::KitId>(
+        plan_.kits.size(),
+        [&](plan::KitId kit, std::size_t n) {
+            const auto& needs = plan_.kits[kit].needs;
+            return n < needs.size() ? needs[n] : plan::KitId{};
+        },
+        [&](std::span<const plan::KitId> circle, std::size_t by) {
+            std::vector<plan::KitId> way(circle.begin(), circle.end());
+            way.push_back(circle.front());
+            reading_.error("cycle", plan_.kits[circle.back()].place,
+                           fmt::format("kits need each other in a circle: {}",
+                                       plan::joined(plan::names_in(plan_.kits, way), " → ")));
+            closing.emplace_back(circle.back(), by);
+        });
+    for (auto each = closing.rbegin(); each != closing.rend(); ++each) {
+        auto& needs = plan_.kits[each->first].needs;
+        needs.erase(needs.begin() + static_cast<std::ptrdiff_t>(each->second));
     }
 }
 

@@ -8,6 +8,7 @@
 // what writing the steps out would.
 
 #include "plan/names.hpp"
+#include "source/circles.hpp"
 #include "source/plan_builder.hpp"
 
 #include <algorithm>
@@ -91,41 +92,21 @@ void PlanBuilder::check_named_list(plan::NamedListId id) {
 
 /// Lists that do each other in a circle: one finding for each circle, and none of it is done.
 void PlanBuilder::check_list_cycles() {
-    enum class Visit : std::uint8_t { not_yet, on_the_way, done };
-    plan::Table<plan::NamedListId, Visit> visits(plan_.named_lists.size(), Visit::not_yet);
-    for (const plan::NamedListId start : plan_.named_lists.ids()) {
-        std::vector<plan::NamedListId> way;
-        std::vector<std::size_t> next; // of what each on the way does
-        const auto enter = [&](plan::NamedListId list) {
-            visits[list] = Visit::on_the_way;
-            way.push_back(list);
-            next.push_back(0);
-        };
-        if (visits[start] == Visit::not_yet) enter(start);
-        while (!way.empty()) {
-            const auto& does = list_sources_[way.back()].does;
-            if (next.back() == does.size()) {
-                visits[way.back()] = Visit::done;
-                way.pop_back();
-                next.pop_back();
-                continue;
-            }
-            const auto [list, place] = does[next.back()++];
-            if (visits[list] == Visit::not_yet) {
-                enter(list);
-            } else if (visits[list] == Visit::on_the_way) {
-                const auto first = std::find(way.begin(), way.end(), list);
-                circle_error({first, way.end()}, list, place);
-                for (auto each = first; each != way.end(); ++each)
-                    list_sources_[*each].wrong = true;
-            }
-        }
-    }
+    for_circles<plan::NamedListId>(
+        plan_.named_lists.size(),
+        [&](plan::NamedListId list, std::size_t n) {
+            const auto& does = list_sources_[list].does;
+            return n < does.size() ? does[n].first : plan::NamedListId{};
+        },
+        [&](std::span<const plan::NamedListId> circle, std::size_t by) {
+            circle_error(circle, list_sources_[circle.back()].does[by].second);
+            for (const plan::NamedListId each : circle) list_sources_[each].wrong = true;
+        });
 }
 
-void PlanBuilder::circle_error(std::vector<plan::NamedListId> way, plan::NamedListId last,
-                               plan::Place place) {
-    way.push_back(last);
+void PlanBuilder::circle_error(std::span<const plan::NamedListId> circle, plan::Place place) {
+    std::vector<plan::NamedListId> way(circle.begin(), circle.end());
+    way.push_back(circle.front());
     reading_.error("cycle", place,
                    fmt::format("lists do each other in a circle: {}, the first at {}",
                                plan::joined(plan::names_in(plan_.named_lists, way), " → "),
@@ -255,8 +236,10 @@ void PlanBuilder::expand(plan::NamedListId id, plan::Place use,
     if (source.wrong) return; // which is told
     const plan::NamedList& list = plan_.named_lists[id];
     const auto under_way = std::find(doing_.begin(), doing_.end(), id);
-    if (under_way != doing_.end() || doing_.size() == deepest_uses) {
-        circle_error({under_way, doing_.end()}, id, use);
+    if (under_way != doing_.end()) return circle_error({under_way, doing_.end()}, use);
+    if (doing_.size() == deepest_uses) {
+        reading_.error("wrong-value", use,
+                       fmt::format("named lists do one another more than {} deep", deepest_uses));
         return;
     }
     if (expanded_ > most_expanded) {

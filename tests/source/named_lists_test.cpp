@@ -163,6 +163,14 @@ TEST_CASE("what named lists come to is bounded") {
     const source::PlanReading reading = tests::read_text(house(lists, "[{do: l39}]"));
     REQUIRE(reading.has_errors());
     CHECK(reading.findings.front().message.find("comes to more than") != std::string::npos);
+    // So is how deep they go: l0, the innermost of 102, is one too many.
+    std::string deep = "l0: {steps: [{save: all}]}";
+    for (int i = 1; i < 102; ++i)
+        deep += fmt::format("\n  l{}: {{steps: [{{do: l{}}}]}}", i, i - 1);
+    CHECK(tests::read_text(house(deep, "[{do: l99}]")).findings.empty());
+    const source::PlanReading deeper = tests::read_text(house(deep, "[{do: l101}]"));
+    REQUIRE(deeper.has_errors());
+    CHECK(deeper.findings.front().message.find("more than 100 deep") != std::string::npos);
 }
 
 TEST_CASE("renaming knows what lists take, and what is given to them") {

@@ -218,16 +218,9 @@ bool Game::attach_next() {
     return static_cast<bool>(next);
 }
 
-bool Game::next_event() {
-    ++moment_.count;
-    if (!arriving_.empty()) {
-        const LevelId next = std::get<LevelId>(*arriving_.begin());
-        arriving_.erase(arriving_.begin());
-        levels_.arrived(next);
-        return true;
-    }
-    if (attach_next()) return true;
-    while (!alarms_.empty()) {
+/// Ends the next wait that time ends, if it does so by then.
+bool Game::wake_next(Micros by) {
+    while (!alarms_.empty() && alarms_.top().at <= by) {
         const Alarm alarm = alarms_.top();
         alarms_.pop();
         if (!flow_.awaits(alarm.number)) continue;
@@ -235,7 +228,20 @@ bool Game::next_event() {
         flow_.wake(alarm.number);
         return true;
     }
-    return flow_.drop_waiting();
+    return false;
+}
+
+bool Game::next_event() {
+    ++moment_.count;
+    // What ends in one instant ends before what is asked for in it is there.
+    if (pace_ == Pace::unhurried && wake_next(now_)) return true;
+    if (!arriving_.empty()) {
+        const LevelId next = std::get<LevelId>(*arriving_.begin());
+        arriving_.erase(arriving_.begin());
+        levels_.arrived(next);
+        return true;
+    }
+    return attach_next() || wake_next(Micros::never()) || flow_.drop_waiting();
 }
 
 /// Where a list has started to wait, which rules are broken.

@@ -149,6 +149,7 @@ private:
     [[nodiscard]] flow::CarryCause cause_of(flow::RunId run) const;
     void stand_at(plan::WaypointId at);
     void launch(plan::LevelId level);
+    bool wake_next(plan::Micros by);
     bool next_event();
     bool attach_next();
     bool attach_block();

@@ -322,8 +322,8 @@ data route_names(const Contents& contents) {
 /// Things by whose they are, in order of name; nobody's last.
 class ByOwner {
 public:
-    void add(const std::string& owner, data thing) {
-        lists_.try_emplace(owner, data::type::list).first->second.push_back(std::move(thing));
+    void add(const std::string& owner, const data& thing) {
+        lists_.try_emplace(owner, data::type::list).first->second.push_back(thing);
     }
     [[nodiscard]] data all() const {
         data list(data::type::list);

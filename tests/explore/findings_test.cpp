@@ -158,6 +158,25 @@ TEST_CASE("what never happens") {
     CHECK(done.text("item-never-pressed") == "item-never-pressed: shut.go can never be pressed");
 }
 
+TEST_CASE("waits that end in one instant end before what is asked for in it is there") {
+    // Both wait for 2 s from one instant on: the yard is let go before it can be shown, and so
+    // never leaves; a second later it was there.
+    const auto left = [](const std::string& second) {
+        const plan::Plan plan = tests::plan_from(plan_with(
+            "facts: {on: {initial: false}, left: {initial: false}}\nrules: [{never: left}]\n"
+            "triggers:\n  one: {once: true, when: on, steps: [{wait: 2}, {show: [yard]}]}\n"
+            "  two: {once: true, when: on, steps: [{wait: " +
+                second +
+                "}, {unload: [yard]}]}\n"
+                "menus:\n  board:\n    in: hall\n    items:\n"
+                "      go: {steps: [{set: {on: true}}]}\n",
+            "", ", leave: [{set: {left: true}}]"));
+        return !explored(plan).text("rule-broken").empty();
+    };
+    CHECK_FALSE(left("2"));
+    CHECK(left("3"));
+}
+
 TEST_CASE("conditions of waits, near rules and rules that never hold") {
     const auto never = [](const std::string& wait, const std::string& rule,
                           const std::string& near = "bell") {

@@ -17,6 +17,7 @@ constexpr std::size_t deepest_nesting = 100;
 constexpr std::uint64_t expansion_always_allowed = 1'000'000;
 constexpr std::uint64_t expansion_factor = 100;
 constexpr std::size_t text_block = std::size_t{1} << 16;
+constexpr std::string_view merge_key = "<<";
 
 std::uint64_t saturating_add(std::uint64_t one, std::uint64_t other) {
     return one > UINT64_MAX - other ? UINT64_MAX : one + other;
@@ -119,9 +120,10 @@ class TreeBuilder {
 public:
     TreeBuilder(YamlTree& tree, std::string_view text, std::uint32_t file)
         : tree_(tree), parser_(text, file) {
-        constexpr std::size_t least_written =
-            6; // characters of a node; what is not used costs nothing
-        tree_.nodes_.reserve(text.size() / least_written + 16);
+        // About as many values as most plans have: they are not moved as they become more.
+        constexpr std::size_t bytes_a_value = 4;
+        constexpr std::size_t most = 4'000'000;
+        tree_.nodes_.reserve(std::min(text.size() / bytes_a_value, most) + 16);
         tree_.root_ = add(YamlTree::Node{});
         tree_.nodes_[0].place = {file, 1, 1};
     }
@@ -133,7 +135,10 @@ public:
             parser_.next(event.data);
             const plan::Place place = parser_.place(event.data.start_mark);
             switch (event.data.type) {
-            case YAML_STREAM_END_EVENT: check_expansion(); return;
+            case YAML_STREAM_END_EVENT:
+                check_expansion();
+                tree_.may_merge_ = merges_;
+                return;
             case YAML_DOCUMENT_START_EVENT:
                 if (document_seen) throw YamlError(place, "a second document in one file");
                 document_seen = true;
@@ -213,6 +218,7 @@ private:
         node.end = parser_.place(event.end_mark);
         node.plain = scalar.style == YAML_PLAIN_SCALAR_STYLE && scalar.tag == nullptr;
         const std::string_view text(reinterpret_cast<const char*>(scalar.value), scalar.length);
+        merges_ = merges_ || (node.plain && text == merge_key);
         node.text = parser_.hides_any() ? keep(parser_.written(text)) : keep(text);
         const std::uint32_t index = add(node);
         remember(scalar.anchor, index, 1);
@@ -277,13 +283,10 @@ private:
     std::vector<std::string> anchored_; ///< by open node: its anchor, or empty
     std::unordered_map<std::string, Anchor> anchors_;
     std::uint64_t total_ = 0;
+    bool merges_ = false; ///< a key may be `<<`
 };
 
 YamlTree::YamlTree(std::string_view text, std::uint32_t file) {
-    // About as many values as most plans have: they are not moved as they become more.
-    constexpr std::size_t bytes_a_value = 8;
-    constexpr std::size_t most = 2'000'000;
-    nodes_.reserve(std::min(text.size() / bytes_a_value, most));
     TreeBuilder(*this, text, file).build();
 }
 
@@ -415,6 +418,7 @@ std::uint32_t YamlTree::copy_of(const YamlTree& other, std::uint32_t index, plan
 
 bool YamlTree::set(const std::vector<std::string>& path, std::string_view text, plan::Place place) {
     const YamlTree parsed(text, place.file);
+    may_merge_ = true;
     std::uint32_t at = root_;
     for (std::size_t i = 0; i < path.size(); ++i) {
         const std::uint32_t child = own_child(at, path[i]);
@@ -514,12 +518,13 @@ std::vector<std::pair<Value, Value>> Value::written_entries() const {
 namespace {
 
 bool is_merge_key(const Value& key) {
-    return key.text() == "<<" && key.is_plain();
+    return key.text() == merge_key && key.is_plain();
 }
 
 } // namespace
 
 bool Value::has_merge_key() const {
+    if (!tree_->may_merge_) return false;
     for (std::uint32_t at = tree_->node(index_).first; at != YamlTree::nothing;) {
         if (is_merge_key(Value(tree_, at))) return true;
         at = tree_->nodes_[tree_->nodes_[at].next].next;

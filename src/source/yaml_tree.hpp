@@ -149,6 +149,7 @@ private:
     std::vector<Node> nodes_;
     std::deque<std::string> texts_; ///< blocks that `Node::text` points into
     std::uint32_t root_ = 0;
+    bool may_merge_ = true; ///< some key may be `<<`
 };
 
 template <class Each>

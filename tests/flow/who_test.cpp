@@ -78,10 +78,11 @@ TEST_CASE("a menu that is open for one is pressed by that one, and pauses that o
 }
 
 TEST_CASE("conditions of what nobody fired hold if they do for any player") {
-    BareGame game = for_two(does("open-one", "{open: map, who: firer}") +
-                              does("stop", "{freeze: players, who: firer}") +
-                              does("ask", "{wait: {until: open(map) and frozen}}, {set: {n: 1}}"),
-                          "facts: {n: {initial: 0}}\nmenus: {map: {items: {fold: {steps: []}}}}\n");
+    BareGame game =
+        for_two(does("open-one", "{open: map, who: firer}") +
+                    does("stop", "{freeze: players, who: firer}") +
+                    does("ask", "{wait: {until: open(map) and frozen}}, {set: {n: 1}}"),
+                "facts: {n: {initial: 0}}\nmenus: {map: {items: {fold: {steps: []}}}}\n");
     game.fire("ask", player_b);
     game.fire("ask", nobody);
     game.fire("open-one", player_a);

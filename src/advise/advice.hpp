@@ -29,6 +29,8 @@ enum class Kind : std::uint8_t {
     let_go,      ///< a level that persists need not
     persist,     ///< a level is kept, so many MiB
     lighter,     ///< a level's own content is so many MiB smaller
+    quicker,     ///< a level is made in so many tenths of a second less
+    makers,      ///< a device has so many makers more
 };
 
 /// What a change does on one device, all routes together.
@@ -42,11 +44,12 @@ struct Effect {
 struct Advice {
     Kind kind = Kind::names_order;
     std::vector<Edit> edits;
-    std::int64_t amount = 0; ///< metres, tenths of a second, or MiB; 0 where it is not counted
-    plan::LevelId level;     ///< what it is about
-    plan::ListId list;       ///< in which something changes; may be unset
+    std::int64_t amount =
+        0;               ///< metres, tenths of a second, MiB or makers; 0 where it is not counted
+    plan::LevelId level; ///< what it is about
+    plan::ListId list;   ///< in which something changes; may be unset
     std::optional<Judgement> then;     ///< of the load it fixes, the worst of all devices
-    std::optional<Judgement> one_less; ///< with one metre, tenth of a second or MiB less
+    std::optional<Judgement> one_less; ///< with one of them less
     std::vector<Harm> harms;           ///< what it makes worse elsewhere
     std::vector<Effect> effects;       ///< of what is about the plan as a whole
 };

@@ -53,8 +53,10 @@ void change(Plan& plan, const SetSwitchOrder& to) {
 void change(Plan& plan, const SetPersist& to) {
     plan.levels[to.level].persist = to.persist;
 }
-void change(Plan& plan, const SetSize& to) {
+void change(Plan& plan, const SetFigures& to) {
     plan::Content& content = plan.levels[to.level].content;
+    if (to.make) figures_on(content, to.device).make = plan::TimeRange{*to.make, *to.make};
+    if (to.memory.empty() && !to.packed) return;
     if (!content.measured.empty()) {
         // What was measured wins over the plan's own figures.
         content.measured.push_back({content.measured.back().place, to.device, {}});
@@ -73,6 +75,9 @@ void change(Plan& plan, const SetSize& to) {
         }
     }
     if (to.packed) figures.packed = plan::SizeRange{*to.packed, *to.packed};
+}
+void change(Plan& plan, const SetMakers& to) {
+    plan.devices[to.device].makers.workers = to.workers;
 }
 void change(Plan& plan, const AddVeil& to) {
     plan::Veil veil;

@@ -54,11 +54,17 @@ struct SetPersist {
     bool persist = true;
 };
 /// What a level's own content takes on one device.
-struct SetSize {
+struct SetFigures {
     plan::LevelId level;
     plan::DeviceId device;
     std::vector<std::pair<plan::PoolId, plan::Bytes>> memory;
     std::optional<plan::Bytes> packed;
+    std::optional<plan::Micros> make = {}; ///< at speed 1
+};
+/// How many makers a device has.
+struct SetMakers {
+    plan::DeviceId device;
+    std::uint32_t workers = 1;
 };
 /// A new veil, raised first and taken down last by a list.
 struct AddVeil {
@@ -82,8 +88,9 @@ struct AddGate {
     bool forward = true;    ///< players who come from `from` wait there; else who come from `to`
 };
 
-using Edit = std::variant<SetShape, SetNear, SetVeilMin, SetWait, SetNames, SetPriority,
-                          SetSwitchOrder, SetPersist, SetSize, AddVeil, AddUnload, AddGate>;
+using Edit =
+    std::variant<SetShape, SetNear, SetVeilMin, SetWait, SetNames, SetPriority, SetSwitchOrder,
+                 SetPersist, SetFigures, SetMakers, AddVeil, AddUnload, AddGate>;
 
 /// A copy with all of them, one after the other. What they name must be there.
 plan::Plan with(const plan::Plan& plan, const std::vector<Edit>& edits);

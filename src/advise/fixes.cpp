@@ -45,6 +45,8 @@ public:
         gate();
         persist();
         lighter();
+        quicker();
+        makers();
         for (Advice& advice : problem_.fixes) advice.harms = judge_.harms(advice.edits);
         std::stable_sort(problem_.fixes.begin(), problem_.fixes.end(),
                          [](const Advice& one, const Advice& other) {
@@ -314,6 +316,55 @@ private:
         advice.amount = most_needed;
         advice.one_less = on_all_late(less);
     }
+    /// A maker needs so many tenths of a second less for it.
+    void quicker() {
+        Micros most;
+        for (const plan::DeviceId device : problem_.late)
+            most = std::max(most, content_on(device).make.value_or(Micros{}));
+        if (most == Micros{}) return;
+        const auto make = [&](std::int64_t n) {
+            Edits edits;
+            for (const plan::DeviceId device : problem_.late) {
+                if (content_on(device).make) edits.emplace_back(made_in_less(device, n));
+            }
+            return edits;
+        };
+        try_amounts(Kind::quicker, tenths(problem_.short_by), most.count / tenth, make);
+    }
+    [[nodiscard]] SetFigures made_in_less(plan::DeviceId device, std::int64_t n) const {
+        const Micros today = *content_on(device).make;
+        const plan::SpeedFactor speed = plan_.devices[device].makers.speed;
+        const Micros then = std::max(Micros{}, today - Micros{n * tenth});
+        SetFigures figures;
+        figures.level = load_.level;
+        figures.device = device;
+        // In whole milliseconds of a maker of speed 1, rounded down.
+        figures.make = plan::milliseconds(
+            static_cast<std::int64_t>(plan::Int128{then.count} * speed.millionths / 1'000'000'000));
+        return figures;
+    }
+    /// More makers, where what is late waits for one.
+    void makers() {
+        const auto& catalogues = judge_.study().catalogues;
+        const auto is_made = [&](plan::DeviceId device) {
+            const loading::Catalogue& catalogue = catalogues[device.value];
+            bool made = false;
+            catalogue.for_pieces(load_.level, [&](loading::PieceId piece) {
+                made = made || catalogue.pieces[piece].make.has_value();
+            });
+            return made;
+        };
+        if (std::none_of(problem_.late.begin(), problem_.late.end(), is_made)) return;
+        constexpr std::int64_t most_more = 4;
+        const auto make = [&](std::int64_t n) {
+            Edits edits;
+            for (const plan::DeviceId device : problem_.late)
+                edits.emplace_back(SetMakers{device, plan_.devices[device].makers.workers +
+                                                         static_cast<std::uint32_t>(n)});
+            return edits;
+        };
+        try_amounts(Kind::makers, 1, most_more, make);
+    }
     [[nodiscard]] const loading::Piece& content_on(plan::DeviceId device) const {
         const loading::Catalogue& catalogue = judge_.study().catalogues[device.value];
         return catalogue.pieces[catalogue.piece_of(load_.level)];
@@ -340,9 +391,9 @@ private:
         return static_cast<std::int64_t>(std::ceil(plan::in_seconds(missing) / seconds_each));
     }
     /// So many MiB less, of its largest pools; what is read shrinks in proportion.
-    [[nodiscard]] SetSize smaller(plan::DeviceId device, std::int64_t mebibytes) const {
+    [[nodiscard]] SetFigures smaller(plan::DeviceId device, std::int64_t mebibytes) const {
         const loading::Piece& piece = content_on(device);
-        SetSize size;
+        SetFigures size;
         size.level = load_.level;
         size.device = device;
         std::vector<plan::Bytes> memory = piece.memory;

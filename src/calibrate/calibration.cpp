@@ -1,5 +1,7 @@
 #include "calibrate/calibration.hpp"
 
+#include <algorithm>
+
 namespace hestrel::calibrate {
 
 namespace {
@@ -16,6 +18,10 @@ std::optional<Sample> sample_of(const Measurement& measured, Part part) {
         size = &measured.unpacked;
         seconds = &measured.unpack;
         break;
+    case Part::make:
+        size = &measured.planned_make;
+        seconds = &measured.make;
+        break;
     case Part::attach:
         size = &measured.objects;
         seconds = &measured.attach;
@@ -28,12 +34,18 @@ std::optional<Sample> sample_of(const Measurement& measured, Part part) {
 } // namespace
 
 std::string_view name_of(Part part) {
-    constexpr std::array<std::string_view, parts.size()> names{"read", "unpack", "attach"};
+    constexpr std::array<std::string_view, parts.size()> names{"read", "unpack", "make", "attach"};
     return names[static_cast<std::size_t>(part)];
 }
 
 std::string_view unit_of(Part part) {
-    return part == Part::attach ? "objects" : "MiB";
+    switch (part) {
+    case Part::read:
+    case Part::unpack: return "MiB";
+    case Part::make: return "s";
+    case Part::attach: return "objects";
+    }
+    return {};
 }
 
 std::array<Fitted, parts.size()> calibrate(const std::vector<Measurement>& measurements) {
@@ -48,7 +60,7 @@ std::array<Fitted, parts.size()> calibrate(const std::vector<Measurement>& measu
             fitted.samples.push_back(*sample);
         }
         if (fitted.samples.empty()) continue;
-        const bool from_zero = fitted.part == Part::unpack;
+        const bool from_zero = fitted.part == Part::unpack || fitted.part == Part::make;
         auto found = fit_line(fitted.samples, from_zero ? Through::zero : Through::anywhere);
         if (const auto* line = std::get_if<Line>(&found); line != nullptr && line->at_zero < 0) {
             fitted.below_zero = true; // no piece takes less than no time
@@ -59,6 +71,21 @@ std::array<Fitted, parts.size()> calibrate(const std::vector<Measurement>& measu
         } else {
             fitted.refusal = std::get<Refusal>(found);
         }
+    }
+    return all;
+}
+
+std::vector<Made> made_pieces(const std::vector<Measurement>& measurements) {
+    std::vector<Made> all;
+    for (const Measurement& measured : measurements) {
+        if (!measured.make || measured.planned_make) continue;
+        auto known = std::find_if(all.begin(), all.end(),
+                                  [&](const Made& made) { return made.piece == measured.piece; });
+        if (known == all.end())
+            known = all.insert(all.end(), {measured.piece, *measured.make, *measured.make, 0});
+        known->least = std::min(known->least, *measured.make);
+        known->most = std::max(known->most, *measured.make);
+        ++known->measurements;
     }
     return all;
 }

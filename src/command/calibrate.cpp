@@ -6,6 +6,7 @@
 #include "exchange/load_log.hpp"
 #include "figure/calibration_figure.hpp"
 #include "figure/svg.hpp"
+#include "plan/texts.hpp"
 #include "source/disk.hpp"
 #include "source/read_context.hpp"
 #include "tables/calibration_tables.hpp"
@@ -41,7 +42,8 @@ std::string figures_table(const Fits& fits) {
 std::string remarks(const Fits& fits) {
     std::string text;
     for (const Fitted& each : fits) {
-        if (each.samples.empty())
+        const bool is_rare = each.part == calibrate::Part::make; // most content is only read
+        if (each.samples.empty() && !is_rare)
             text += fmt::format("{}: nothing was measured\n", name_of(each.part));
         if (!each.refusal.empty())
             text += fmt::format("{}: can't be told: {}\n", name_of(each.part), each.refusal);
@@ -87,6 +89,22 @@ std::string outliers_text(const Fits& fits, const std::vector<Measurement>& meas
     return text + "\n";
 }
 
+/// What was made, and how long that took.
+std::string made_text(const std::vector<calibrate::Made>& made) {
+    if (made.empty()) return {};
+    TextTable table(
+        {{"made"}, {"make", TextTable::Align::right}, {"measured", TextTable::Align::right}});
+    for (const calibrate::Made& each : made) {
+        const std::string least = plan::plain_number(each.least);
+        table.row(
+            {each.piece,
+             (each.least < each.most ? least + ".." + plan::plain_number(each.most) : least) + " s",
+             std::to_string(each.measurements)});
+    }
+    return table.text() + "The log does not say what the plan says of these (column \"make\"): " +
+           "this is it, where makers have speed 1.\n\n";
+}
+
 int run_calibrate(const Call& call) {
     const CommonOptions& options = call.common();
     const std::string& path = options.plan_path;
@@ -109,30 +127,32 @@ int run_calibrate(const Call& call) {
         refused = refused || !each.refusal.empty();
         any = any || each.line;
     }
+    const std::vector<calibrate::Made> made = calibrate::made_pieces(log.measurements);
     const std::string block = any ? tables::device_block(fits, name) : std::string();
     const std::string figures = tables::figures_csv(fits);
     const std::string json = tables::calibration_json(fits, log.measurements);
     output.write("figures.csv", figures);
     output.write("residuals.csv", tables::residuals_csv(fits, log.measurements));
+    if (!made.empty()) output.write("made.csv", tables::made_csv(made));
     output.write("calibration.json", json);
     if (any) output.write("device.yaml", block);
     output.print(json, figures, [&] {
         std::string text = any ? figures_table(fits) + "\n" : std::string();
         text += outliers_text(fits, log.measurements, path);
         if (const std::string said = remarks(fits); !said.empty()) text += said + "\n";
-        return text + block;
+        return text + made_text(made) + block;
     });
     output.say_files();
     if (any && output.draws()) output.draw("calibration", figure::calibration_figure(fits, path));
     output.require_drawn();
-    return refused || !any ? exit_code::problems_found : exit_code::fine;
+    return refused || (!any && made.empty()) ? exit_code::problems_found : exit_code::fine;
 }
 
 constexpr std::string_view calibrate_usage = R"(usage: hestrel calibrate LOG.csv [options]
 
 Works out a device's figures from loads measured on it, each piece alone. Columns:
-piece,packed,unpacked,objects,read_s,unpack_s,attach_s, in any order; cells can be
-empty. Sizes are in MiB, or have a unit. Prints what the figures are, how sure, what was
+piece,packed,unpacked,objects,make,read_s,unpack_s,make_s,attach_s, in any order;
+cells can be empty. Sizes are in MiB, or have a unit; make is what the plan says. Prints what the figures are, how sure, what was
 left out, and a device to paste into a plan. Exits with 1 where anything measured can't
 be told.)";
 

@@ -31,8 +31,9 @@ constexpr std::size_t most_possible = 14;
 constexpr std::size_t most_players = 3;
 
 std::string_view condition_name(LevelCondition condition) {
-    static constexpr std::array<std::string_view, 8> names{
-        "absent", "queued", "reading", "unpacking", "ready", "attaching", "shown", "leaving"};
+    static constexpr std::array<std::string_view, 9> names{"absent",    "queued", "reading",
+                                                           "unpacking", "making", "ready",
+                                                           "attaching", "shown",  "leaving"};
     return names.at(static_cast<std::size_t>(condition));
 }
 
@@ -299,6 +300,7 @@ private:
         case EventKind::piece_queued:
         case EventKind::piece_reading:
         case EventKind::piece_unpacking:
+        case EventKind::piece_making:
         case EventKind::piece_resident:
         case EventKind::piece_given_up:
         case EventKind::piece_released:
@@ -448,18 +450,23 @@ std::string why_text(const play::Session& session, LevelId level) {
         }
         text += would;
     }
+    const loading::Catalogue catalogue = loading::catalogue_for(plan, session.device());
     for (const loading::LoadRecord& load : record.loads) {
         if (load.piece.value != level.value || load.asked > now.at) continue;
         const auto at = [&](const std::optional<Micros>& time) {
             return time && *time <= now.at ? tables::short_time(*time) : std::string("not yet");
         };
-        text += fmt::format("  queued {}, priority {}; read from {} to {}{}\n",
-                            tables::short_time(load.asked), plan::priority_name(load.priority),
-                            at(load.read_start), at(load.read_end),
-                            load.unpack_start || plan.devices[session.device()].unpack
-                                ? fmt::format("; unpacked from {} to {}", at(load.unpack_start),
-                                              at(load.unpack_end))
-                                : std::string());
+        const loading::Piece& piece = catalogue.pieces[load.piece];
+        text += fmt::format("  queued {}, priority {}", tables::short_time(load.asked),
+                            plan::priority_name(load.priority));
+        const auto stage = [&](bool is_one, std::string_view done, const auto& from,
+                               const auto& to) {
+            if (is_one) text += fmt::format("; {} from {} to {}", done, at(from), at(to));
+        };
+        stage(piece.read, "read", load.read_start, load.read_end);
+        stage(piece.read && catalogue.unpack, "unpacked", load.unpack_start, load.unpack_end);
+        stage(piece.make.has_value(), "made", load.make_start, load.make_end);
+        text += "\n";
     }
     return text;
 }

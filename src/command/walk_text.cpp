@@ -189,24 +189,28 @@ std::vector<Asked> asked_by_transition(const walk::Record& record) {
 
 /// The pieces that were read, in order of asking, then levels that were in memory already.
 std::string loads_table(const plan::Plan& plan, const Asked& asked, plan::Micros fired) {
-    TextTable table({{"     in order of asking"},
-                     {"read", Align::right},
-                     {"unpacked", Align::right},
-                     {"shown", Align::right},
-                     {"needed", Align::right},
-                     {"slack", Align::right}});
+    const bool made = std::any_of(asked.loads.begin(), asked.loads.end(),
+                                  [](const auto* load) { return load->make_start.has_value(); });
+    std::vector<TextTable::Column> columns{
+        {"     in order of asking"}, {"read", Align::right}, {"unpacked", Align::right}};
+    if (made) columns.push_back({"made", Align::right});
+    for (const char* name : {"shown", "needed", "slack"}) columns.push_back({name, Align::right});
+    TextTable table(std::move(columns));
     const auto row = [&](const std::string& name, const loading::LoadRecord* load,
                          const walk::LevelOutcome* outcome) {
-        std::vector<std::string> cells{"     " + name, "", "", "", "", ""};
-        if (load != nullptr) {
-            cells[1] = stretch_text(load->read_start, load->read_end, fired);
-            cells[2] = stretch_text(load->unpack_start, load->unpack_end, fired);
-        }
-        if (outcome != nullptr) {
-            cells[3] = after_text(outcome->shown, fired);
-            cells[4] = after_text(outcome->needed, fired);
-            cells[5] = outcome->held ? "held" : slack_text(outcome->slack);
-        }
+        std::vector<std::string> cells{"     " + name};
+        const auto stage = [&](std::optional<plan::Micros> loading::PieceTimes::*from,
+                               std::optional<plan::Micros> loading::PieceTimes::*to) {
+            cells.push_back(load == nullptr ? "" : stretch_text(load->*from, load->*to, fired));
+        };
+        stage(&loading::PieceTimes::read_start, &loading::PieceTimes::read_end);
+        stage(&loading::PieceTimes::unpack_start, &loading::PieceTimes::unpack_end);
+        if (made) stage(&loading::PieceTimes::make_start, &loading::PieceTimes::make_end);
+        cells.push_back(outcome == nullptr ? "" : after_text(outcome->shown, fired));
+        cells.push_back(outcome == nullptr ? "" : after_text(outcome->needed, fired));
+        cells.push_back(outcome == nullptr ? ""
+                        : outcome->held    ? "held"
+                                           : slack_text(outcome->slack));
         table.row(std::move(cells));
     };
     std::vector<const walk::LevelOutcome*> told;

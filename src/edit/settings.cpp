@@ -61,15 +61,15 @@ public:
     Writer(const Plan& plan, const source::PlanFiles& files) : plan_(plan), files_(files) {}
 
     std::optional<std::vector<source::Override>> all(const std::vector<Edit>& edits) {
-        std::map<LevelId, std::vector<advise::SetSize>> sizes;
+        std::map<LevelId, std::vector<advise::SetFigures>> sizes;
         for (const Edit& edit : edits) {
-            if (const auto* size = std::get_if<advise::SetSize>(&edit)) {
+            if (const auto* size = std::get_if<advise::SetFigures>(&edit)) {
                 sizes[size->level].push_back(*size);
             } else {
                 std::visit([&](const auto& each) { write(each); }, edit);
             }
         }
-        for (const auto& [level, of_level] : sizes) write_sizes(level, of_level);
+        for (const auto& [level, of_level] : sizes) write_figures(level, of_level);
         if (failed_) return std::nullopt;
         return std::move(made_);
     }
@@ -191,6 +191,15 @@ private:
     void write(const advise::SetPersist& to) {
         add(path_of(to.level) / "persist", to.persist ? "true" : "false");
     }
+    void write(const advise::SetMakers& to) {
+        const Path path{"devices", plan_.devices[to.device].name, "makers"};
+        const std::string workers = std::to_string(to.workers);
+        if (files_.find(path).parts == path.size()) {
+            add(path / "workers", workers);
+        } else {
+            add(path, FlowMap().add("workers", workers).text());
+        }
+    }
     void write(const advise::AddVeil& to) {
         add_nested({"veils", to.name}, FlowMap().add("min", time_text(to.min)).text());
         const Path path = path_of(to.list);
@@ -203,32 +212,34 @@ private:
     void write(const advise::AddUnload& to) {
         add(next_of(to.list), FlowMap().add("unload", names_text({to.level})).text());
     }
-    void write(const advise::SetSize&) {} // several of one level are written together
+    void write(const advise::SetFigures&) {} // several of one level are written together
 
-    void write_sizes(LevelId level, const std::vector<advise::SetSize>& sizes) {
-        if (!plan_.levels[level].content.measured.empty()) {
+    void write_figures(LevelId level, const std::vector<advise::SetFigures>& sizes) {
+        const bool sized = std::any_of(sizes.begin(), sizes.end(), [](const auto& each) {
+            return !each.memory.empty() || each.packed;
+        });
+        if (sized && !plan_.levels[level].content.measured.empty()) {
             failed_ = true;
             return;
         }
         const Path path = path_of(level) / "on";
         const bool differs = files_.find(path).parts == path.size(); // on some device, today
         FlowMap devices;
-        for (const advise::SetSize& size : sizes) {
+        for (const advise::SetFigures& size : sizes) {
             const std::string& device = plan_.devices[size.device].name;
             FlowMap pools;
             for (const auto& [pool, bytes] : size.memory)
                 pools.add(plan_.pools[pool], mebibytes_text_of(bytes));
-            const std::string memory = pools.text();
-            const std::string packed =
-                size.packed ? mebibytes_text_of(*size.packed) : std::string();
+            std::vector<std::pair<const char*, std::string>> set;
+            if (!size.memory.empty()) set.emplace_back("memory", pools.text());
+            if (size.packed) set.emplace_back("packed", mebibytes_text_of(*size.packed));
+            if (size.make) set.emplace_back("make", time_text(*size.make));
             if (files_.find(path / device).parts == path.size() + 1) {
-                add(path / device / "memory", memory);
-                if (size.packed) add(path / device / "packed", packed);
+                for (const auto& [key, value] : set) add(path / device / key, value);
                 continue;
             }
             FlowMap figures;
-            figures.add("memory", memory);
-            if (size.packed) figures.add("packed", packed);
+            for (const auto& [key, value] : set) figures.add(key, value);
             if (differs) {
                 add(path / device, figures.text());
             } else {

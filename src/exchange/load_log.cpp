@@ -14,8 +14,8 @@ namespace {
 
 using calibrate::Measurement;
 
-constexpr std::array<std::string_view, 7> log_columns{"piece",  "packed",   "unpacked", "objects",
-                                                      "read_s", "unpack_s", "attach_s"};
+constexpr std::array<std::string_view, 9> log_columns{
+    "piece", "packed", "unpacked", "objects", "make", "read_s", "unpack_s", "make_s", "attach_s"};
 constexpr double most_objects_measured = 1e9;
 constexpr double longest_measured_s = 1e7; // as the times of a plan
 
@@ -110,8 +110,10 @@ private:
         measured.packed = number(cells, column++, size);
         measured.unpacked = number(cells, column++, size);
         measured.objects = number(cells, column++, objects);
+        measured.planned_make = number(cells, column++, seconds);
         measured.read = number(cells, column++, seconds);
         measured.unpack = number(cells, column++, seconds);
+        measured.make = number(cells, column++, seconds);
         measured.attach = number(cells, column, seconds);
         log_.measurements.push_back(std::move(measured));
     }

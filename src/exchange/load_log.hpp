@@ -1,5 +1,6 @@
 #pragma once
-// A log of measured loads: piece,packed,unpacked,objects,read_s,unpack_s,attach_s.
+// A log of measured loads: piece,packed,unpacked,objects,make,read_s,unpack_s,make_s,
+// attach_s.
 
 #include "calibrate/calibration.hpp"
 

@@ -32,6 +32,7 @@ void draw_panel(Sheet& sheet, const Extent& extent, const Fitted& fitted) {
     std::string across(unit_of(fitted.part));
     if (fitted.part == calibrate::Part::read) across.insert(0, "packed, ");
     if (fitted.part == calibrate::Part::unpack) across.insert(0, "unpacked, ");
+    if (fitted.part == calibrate::Part::make) across.insert(0, "as planned, ");
     const Chart chart(
         sheet, extent, {0, largest, across},
         {0, longest * scale, fmt::format("{}, {}", name_of(fitted.part), scale == 1 ? "s" : "ms")});

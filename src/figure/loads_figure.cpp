@@ -23,7 +23,8 @@ constexpr double load_bar_height = 12;
 
 bool is_on_its_way(LevelCondition condition) {
     return condition == LevelCondition::queued || condition == LevelCondition::reading ||
-           condition == LevelCondition::unpacking || condition == LevelCondition::attaching;
+           condition == LevelCondition::unpacking || condition == LevelCondition::making ||
+           condition == LevelCondition::attaching;
 }
 
 struct Ranked {
@@ -181,15 +182,16 @@ std::string loads_description(const plan::Plan& plan, const walk::Record& record
 } // namespace
 
 std::string_view colour_of(LevelCondition condition) {
-    static constexpr std::array<std::string_view, 8> colours{
-        palette::paper, palette::waiting,   palette::reading, palette::unpacking,
+    static constexpr std::array<std::string_view, 9> colours{
+        palette::paper, palette::waiting,   palette::reading, palette::unpacking, palette::making,
         palette::ready, palette::attaching, palette::shown,   palette::leaving};
     return colours.at(static_cast<std::size_t>(condition));
 }
 
 std::string_view word_of(LevelCondition condition) {
-    static constexpr std::array<std::string_view, 8> words{
-        "absent", "waiting", "reading", "unpacking", "ready", "attaching", "shown", "leaving"};
+    static constexpr std::array<std::string_view, 9> words{"absent",    "waiting", "reading",
+                                                           "unpacking", "making",  "ready",
+                                                           "attaching", "shown",   "leaving"};
     return words.at(static_cast<std::size_t>(condition));
 }
 
@@ -238,8 +240,8 @@ std::vector<Swatch> loads_legend(const walk::Record& record, const LoadRows& row
     std::vector<Swatch> legend;
     for (const LevelCondition condition :
          {LevelCondition::queued, LevelCondition::reading, LevelCondition::unpacking,
-          LevelCondition::ready, LevelCondition::attaching, LevelCondition::shown,
-          LevelCondition::leaving}) {
+          LevelCondition::making, LevelCondition::ready, LevelCondition::attaching,
+          LevelCondition::shown, LevelCondition::leaving}) {
         if (present.contains(condition))
             legend.push_back({std::string(word_of(condition)), colour_of(condition)});
     }

@@ -29,6 +29,7 @@ constexpr std::array<std::string_view, 9> levels{"#0072b2", "#e69f00", "#009e73"
 constexpr std::string_view waiting = "#cfcfcf";
 constexpr std::string_view reading = staging;
 constexpr std::string_view unpacking = "#e69f00";
+constexpr std::string_view making = "#009e73";
 constexpr std::string_view ready = "#a6d4ec";
 constexpr std::string_view attaching = "#cc79a7";
 constexpr std::string_view shown = "#0072b2";

@@ -11,32 +11,40 @@ using plan::Figures;
 using plan::KitId;
 using plan::LevelId;
 
-Piece piece_from(const plan::Content& content, plan::DeviceId device, std::size_t pools,
-                 bool unpacked_on_disk) {
+/// What differs replaces, key by key.
+void merge(const Figures& other, Figures& into) {
+    into.memory.insert(into.memory.end(), other.memory.begin(), other.memory.end());
+    if (other.packed) into.packed = other.packed;
+    if (other.objects) into.objects = other.objects;
+    if (other.make) into.make = other.make;
+}
+
+Piece piece_from(const plan::Content& content, plan::DeviceId device_id, const plan::Device& device,
+                 std::size_t pools) {
     Piece piece;
     piece.memory.resize(pools);
     Figures merged = content.figures;
     for (const auto& [where, figures] : content.on) {
-        if (where != device) continue;
-        merged.memory.insert(merged.memory.end(), figures.memory.begin(), figures.memory.end());
-        if (figures.packed) merged.packed = figures.packed;
-        if (figures.objects) merged.objects = figures.objects;
+        if (where == device_id) merge(figures, merged);
     }
     // What was measured in a real build wins: first what holds on every device, then this device's
     // own.
     for (const bool own : {false, true}) {
         for (const plan::Measured& row : content.measured) {
-            if (own ? row.device != device : static_cast<bool>(row.device)) continue;
-            merged.memory.insert(merged.memory.end(), row.figures.memory.begin(),
-                                 row.figures.memory.end());
-            if (row.figures.packed) merged.packed = row.figures.packed;
-            if (row.figures.objects) merged.objects = row.figures.objects;
+            if (own ? row.device != device_id : static_cast<bool>(row.device)) continue;
+            merge(row.figures, merged);
         }
     }
     for (const auto& [pool, size] : merged.memory) piece.memory[pool.value] = size.high;
     for (const Bytes size : piece.memory) piece.unpacked += size;
-    const bool as_large = unpacked_on_disk || !merged.packed;
-    piece.packed = as_large ? piece.unpacked : merged.packed->high;
+    const Bytes packed = merged.packed ? merged.packed->high : piece.unpacked;
+    piece.packed = device.unpack ? packed : piece.unpacked;
+    if (merged.make) {
+        const plan::Micros time = plan::at_speed(merged.make->high, device.makers.speed);
+        piece.read = packed.count > 0;
+        if (!piece.read) piece.packed = {};
+        if (!piece.read || time.count > 0) piece.make = time;
+    }
     piece.objects = merged.objects.value_or(0);
     return piece;
 }
@@ -58,19 +66,17 @@ Catalogue catalogue_for(const plan::Plan& plan, plan::DeviceId device_id) {
     catalogue.pools = plan.pools.size();
     catalogue.read = device.read;
     catalogue.unpack = device.unpack;
+    catalogue.makers = device.makers.workers;
     catalogue.frame = device.frame;
     catalogue.release = device.release;
     catalogue.memory = device.memory;
     catalogue.tree = plan::level_tree(plan.levels);
     catalogue.levels.resize(plan.levels.size());
-    const bool unpacked_on_disk = !device.unpack;
     for (const plan::Level& level : plan.levels) {
-        catalogue.pieces.push(
-            piece_from(level.content, device_id, catalogue.pools, unpacked_on_disk));
+        catalogue.pieces.push(piece_from(level.content, device_id, device, catalogue.pools));
     }
     for (const plan::Kit& kit : plan.kits) {
-        catalogue.pieces.push(
-            piece_from(kit.content, device_id, catalogue.pools, unpacked_on_disk));
+        catalogue.pieces.push(piece_from(kit.content, device_id, device, catalogue.pools));
     }
     for (const LevelId id : plan.levels.ids()) {
         const plan::Level& level = plan.levels[id];

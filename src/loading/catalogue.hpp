@@ -7,6 +7,7 @@
 
 #include <cstddef>
 #include <cstdint>
+#include <optional>
 #include <vector>
 
 namespace hestrel::loading {
@@ -16,10 +17,13 @@ using PieceId = plan::Index<struct PieceTag>;
 
 /// One piece on one device.
 struct Piece {
-    plan::Bytes packed;              ///< what is read; without unpacking: the whole unpacked size
+    plan::Bytes
+        packed; ///< what is read, if anything is; without unpacking: the whole unpacked size
     plan::Bytes unpacked;            ///< the sum over the pools
     std::vector<plan::Bytes> memory; ///< by pool, as long as the plan's list of pools
     std::int64_t objects = 0;
+    bool read = true;                 ///< false: made of nothing, neither read nor unpacked
+    std::optional<plan::Micros> make = {}; ///< how long a maker works on it here; unset: none does
 };
 
 /// What a level needs on one device.
@@ -37,6 +41,7 @@ struct Catalogue {
     std::size_t pools = 0;
     plan::ReadSettings read;
     std::optional<plan::Unpacking> unpack;
+    std::uint32_t makers = 1;
     plan::FrameTime frame;
     plan::ReleaseCost release;
     plan::MemoryBudget memory;

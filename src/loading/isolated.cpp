@@ -49,6 +49,7 @@ Rest rest_of(const Catalogue& whole, const IsolatedLoad& what) {
     part.pools = whole.pools;
     part.read = whole.read;
     part.unpack = whole.unpack;
+    part.makers = whole.makers;
     part.frame = whole.frame;
     part.release = whole.release;
     part.memory = whole.memory;
@@ -164,8 +165,7 @@ std::vector<AlonePiece> AloneLoader::detail_of(std::span<const std::size_t> orde
     inside_->run(loader, order);
     std::vector<AlonePiece> pieces;
     for (const LoadRecord& load : loader.loads()) {
-        pieces.push_back({inside_->piece_of(load.piece), load.read_start, load.read_end,
-                          load.unpack_start, load.unpack_end, std::nullopt});
+        pieces.push_back({load, inside_->piece_of(load.piece), std::nullopt});
     }
     for (const Change& change : loader.take_changes()) {
         if (change.kind != ChangeKind::level_shown) continue;
@@ -187,6 +187,8 @@ Micros load_alone_at_most(const Catalogue& catalogue, const IsolatedLoad& what) 
     plan::Int128 most = 0;
     for (const PieceId piece : pieces) {
         const Piece& content = catalogue.pieces[piece];
+        if (content.make) most += content.make->count;
+        if (!content.read) continue;
         most += catalogue.read.latency.count;
         most += plan::duration_of(content.packed, catalogue.read.rate).count + 1;
         if (catalogue.unpack)

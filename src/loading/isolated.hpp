@@ -3,6 +3,7 @@
 // wait's length are measured against.
 
 #include "loading/catalogue.hpp"
+#include "loading/piece_times.hpp"
 
 #include <memory>
 #include <optional>
@@ -30,9 +31,8 @@ struct LoadTimes {
 LoadTimes isolated_load(const Catalogue& catalogue, const IsolatedLoad& what);
 
 /// One level's or kit's way through the loader; times are from the asking.
-struct AlonePiece {
+struct AlonePiece : PieceTimes {
     PieceId piece;
-    std::optional<plan::Micros> read_start, read_end, unpack_start, unpack_end;
     std::optional<plan::Micros> shown; ///< of a level
 };
 
@@ -48,7 +48,7 @@ public:
     [[nodiscard]] std::size_t count() const;
     /// The level that a number stands for.
     [[nodiscard]] plan::LevelId level(std::size_t number) const;
-    /// How many pieces have to be read.
+    /// How many pieces have to be read or made.
     [[nodiscard]] std::size_t pieces() const;
 
     /// When the last of `awaited` is shown (of those that are there already: at once), where the

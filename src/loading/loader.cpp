@@ -46,10 +46,9 @@ void Loader::hold_back(std::span<const PieceId> pieces) {
 }
 
 void Loader::deliver(PieceId piece) {
-    PieceNow& state = pieces_[piece];
-    const Request request{state.priority, state.asked, piece};
-    if (held_back_.erase(request) > 0) queue_.insert(request);
-    state.held_back = false;
+    const bool asked_for = held_back_.erase(waiting(piece)) > 0;
+    pieces_[piece].held_back = false;
+    if (asked_for) can_begin(piece);
 }
 
 void Loader::switch_off() {
@@ -67,6 +66,8 @@ void Loader::switch_off() {
     transfers_.advance(now_);
     unpack_queue_.clear();
     unpacking_ = 0;
+    make_queue_.clear();
+    making_ = 0;
     main_.switch_off(blocked_since_, now_);
     leaving_.clear();
     kept_.clear();
@@ -78,15 +79,10 @@ void Loader::switch_off() {
 void Loader::drop(PieceId piece) {
     PieceNow& state = pieces_[piece];
     const Piece& content = catalogue_->pieces[piece];
-    const bool in_place = state.state == PieceState::resident ||
-                          state.state == PieceState::unpacking ||
-                          (!catalogue_->unpack && state.state >= PieceState::latency);
-    const bool staged = catalogue_->unpack && state.state >= PieceState::latency &&
-                        state.state <= PieceState::unpacking;
-    if (staged) ledger_.unstage(now_, piece, content.packed);
-    if (in_place) ledger_.give_back(now_, Holder::piece, piece.value, content.memory);
+    if (is_staged(piece)) ledger_.unstage(now_, piece, content.packed);
+    if (is_in_place(piece)) ledger_.give_back(now_, Holder::piece, piece.value, content.memory);
     if (state.state != PieceState::absent) {
-        const bool there = state.state == PieceState::resident;
+        const bool there = has_come(state.state);
         report(there ? ChangeKind::piece_released : ChangeKind::piece_given_up, piece.value);
     }
     PieceNow gone;
@@ -126,23 +122,64 @@ void Loader::let_go(const LevelNow& before) {
 
 void Loader::request(PieceId piece, Priority priority, std::uint32_t transition) {
     PieceNow& state = pieces_[piece];
-    if (state.state == PieceState::queued) raise(piece, priority);
+    if (is_untouched(piece)) raise(piece, priority);
+    if (state.state == PieceState::unmade) {
+        // It was leaving, and is taken back: only its making is still to be done.
+        state.priority = priority;
+        wait(piece, PieceState::to_make, state.turn);
+        return;
+    }
     if (state.state != PieceState::absent) return;
-    state.state = PieceState::queued;
     state.priority = priority;
-    state.asked = sequence_->next();
     state.record = loads_.size();
-    queue_of(piece).insert({priority, state.asked, piece});
-    loads_.push_back({transition, piece, priority, now_, {}, {}, {}, {}});
-    report(ChangeKind::piece_queued, piece.value);
+    LoadRecord record;
+    record.transition = transition;
+    record.piece = piece;
+    record.priority = priority;
+    record.asked = now_;
+    loads_.push_back(record);
+    wait(piece, PieceState::queued, sequence_->next());
+    if (!state.held_back) can_begin(piece);
+}
+
+/// A piece that is queued waits for a read, or for a maker where it is not read.
+void Loader::can_begin(PieceId piece) {
+    if (catalogue_->pieces[piece].read) {
+        queue_.insert(waiting(piece));
+    } else {
+        queue_.erase(waiting(piece));
+        wait(piece, PieceState::to_make, pieces_[piece].turn);
+    }
+}
+
+Loader::Line& Loader::line_of(PieceId piece) {
+    switch (pieces_[piece].state) {
+    case PieceState::waiting: return unpack_queue_;
+    case PieceState::to_make: return make_queue_;
+    default: return pieces_[piece].held_back ? held_back_ : queue_;
+    }
+}
+
+void Loader::wait(PieceId piece, PieceState state, std::uint64_t turn) {
+    pieces_[piece].state = state;
+    pieces_[piece].turn = turn;
+    line_of(piece).insert(waiting(piece));
+    if (state == PieceState::queued) report(ChangeKind::piece_queued, piece.value);
+    if (state == PieceState::to_make) report(ChangeKind::piece_making, piece.value);
+}
+
+bool Loader::is_untouched(PieceId piece) const {
+    const PieceState state = pieces_[piece].state;
+    return state == PieceState::queued ||
+           (state == PieceState::to_make && !catalogue_->pieces[piece].read);
 }
 
 void Loader::raise(PieceId piece, Priority priority) {
     PieceNow& state = pieces_[piece];
-    if (state.state != PieceState::queued || priority >= state.priority) return;
-    queue_of(piece).erase({state.priority, state.asked, piece});
+    if (!is_untouched(piece) || priority >= state.priority) return;
+    line_of(piece).erase(waiting(piece));
     state.priority = priority;
-    queue_of(piece).insert({priority, state.asked, piece});
+    line_of(piece).insert(waiting(piece));
     loads_[state.record].priority = priority;
 }
 
@@ -152,40 +189,50 @@ void Loader::no_longer_needed(PieceId piece) {
     if (is_kept(piece) && !resident(piece)) return; // it is needed again at once
     switch (pieces_[piece].state) {
     case PieceState::absent:
-    case PieceState::unpacking: return; // goes on to the end, and is leaving then
-    case PieceState::resident:
-        leaving_.push_back(piece);
-        plan_sweep();
-        return;
+    case PieceState::unmade:
+    case PieceState::unpacking:
+    case PieceState::making: return; // goes on to the end, and is leaving then
+    case PieceState::resident: leave(piece); return;
     case PieceState::queued:
     case PieceState::latency:
     case PieceState::transfer:
-    case PieceState::waiting: give_up(piece);
+    case PieceState::waiting:
+    case PieceState::to_make: give_up(piece);
     }
+}
+
+/// Nothing needs it any more: it is released at the next sweep.
+void Loader::leave(PieceId piece) {
+    leaving_.push_back(piece);
+    plan_sweep();
 }
 
 void Loader::give_up(PieceId piece) {
     PieceNow& state = pieces_[piece];
     const Piece& content = catalogue_->pieces[piece];
-    if (state.state == PieceState::queued) {
-        queue_of(piece).erase({state.priority, state.asked, piece});
+    if (is_staged(piece)) ledger_.unstage(now_, piece, content.packed);
+    if (is_in_place(piece)) ledger_.give_back(now_, Holder::piece, piece.value, content.memory);
+    if (state.state == PieceState::latency || state.state == PieceState::transfer) {
+        if (state.state == PieceState::transfer) transfers_.give_up(piece);
+        --reads_;
     } else {
-        if (state.state == PieceState::waiting) {
-            unpack_queue_.erase({state.priority, state.read_end, piece});
-        } else {
-            if (state.state == PieceState::transfer) transfers_.give_up(piece);
-            --reads_;
-        }
-        if (catalogue_->unpack) {
-            ledger_.unstage(now_, piece, content.packed);
-        } else {
-            ledger_.give_back(now_, Holder::piece, piece.value, content.memory);
-        }
+        line_of(piece).erase(waiting(piece));
     }
     state.state = PieceState::absent;
     ++state.generation;
     drop_stale();
     report(ChangeKind::piece_given_up, piece.value);
+}
+
+bool Loader::is_staged(PieceId piece) const {
+    const PieceState state = pieces_[piece].state;
+    return catalogue_->unpack && state >= PieceState::latency && state <= PieceState::unpacking;
+}
+
+bool Loader::is_in_place(PieceId piece) const {
+    const PieceState state = pieces_[piece].state;
+    if (state == PieceState::to_make) return catalogue_->pieces[piece].read;
+    return state >= (catalogue_->unpack ? PieceState::unpacking : PieceState::latency);
 }
 
 void Loader::plan_sweep() {
@@ -200,7 +247,7 @@ void Loader::plan_sweep() {
 void Loader::release_leaving() {
     std::vector<PieceId> still_leaving;
     for (const PieceId piece : std::exchange(leaving_, {})) {
-        if (pieces_[piece].needed_by > 0 || !resident(piece)) continue;
+        if (pieces_[piece].needed_by > 0 || !has_come(pieces_[piece].state)) continue;
         if (is_kept(piece)) {
             still_leaving.push_back(piece);
         } else {
@@ -211,9 +258,11 @@ void Loader::release_leaving() {
 }
 
 bool Loader::releasing() const {
-    return unpacking_ > 0 || std::any_of(leaving_.begin(), leaving_.end(), [&](PieceId piece) {
-               return pieces_[piece].needed_by == 0 && resident(piece); // else it is needed again
-           });
+    const auto is_leaving = [&](PieceId piece) { // else it is needed again
+        return pieces_[piece].needed_by == 0 && has_come(pieces_[piece].state);
+    };
+    return unpacking_ > 0 || making_ > 0 ||
+           std::any_of(leaving_.begin(), leaving_.end(), is_leaving);
 }
 
 void Loader::release(PieceId piece) {
@@ -227,17 +276,16 @@ void Loader::release(PieceId piece) {
 // --- from the queue to resident ----------------------------------------------
 
 void Loader::dispatch() {
-    while (reads_ < catalogue_->read.parallel && !queue_.empty()) {
-        const PieceId piece = queue_.begin()->piece;
-        queue_.erase(queue_.begin());
-        start_read(piece);
-    }
-    while (catalogue_->unpack && unpacking_ < catalogue_->unpack->workers &&
-           !unpack_queue_.empty()) {
-        const PieceId piece = unpack_queue_.begin()->piece;
-        unpack_queue_.erase(unpack_queue_.begin());
-        start_unpack(piece);
-    }
+    const auto take = [&](Line& line, std::uint32_t busy, std::uint32_t most) {
+        if (busy >= most || line.empty()) return PieceId{};
+        const PieceId piece = line.begin()->piece;
+        line.erase(line.begin());
+        return piece;
+    };
+    while (const PieceId piece = take(queue_, reads_, catalogue_->read.parallel)) start_read(piece);
+    const std::uint32_t workers = catalogue_->unpack ? catalogue_->unpack->workers : 0;
+    while (const PieceId piece = take(unpack_queue_, unpacking_, workers)) start_unpack(piece);
+    while (const PieceId piece = take(make_queue_, making_, catalogue_->makers)) start_make(piece);
 }
 
 void Loader::start_read(PieceId piece) {
@@ -257,16 +305,13 @@ void Loader::start_read(PieceId piece) {
 }
 
 void Loader::read_ended(PieceId piece) {
-    PieceNow& state = pieces_[piece];
     --reads_;
-    loads_[state.record].read_end = now_;
-    if (!catalogue_->unpack) {
-        became_resident(piece);
-        return;
+    loads_[pieces_[piece].record].read_end = now_;
+    if (catalogue_->unpack) {
+        wait(piece, PieceState::waiting, sequence_->next());
+    } else {
+        unpacked(piece);
     }
-    state.state = PieceState::waiting;
-    state.read_end = sequence_->next();
-    unpack_queue_.insert({state.priority, state.read_end, piece});
 }
 
 void Loader::start_unpack(PieceId piece) {
@@ -281,13 +326,39 @@ void Loader::start_unpack(PieceId piece) {
     report(ChangeKind::piece_unpacking, piece.value);
 }
 
+/// All of it is in place: it is resident, unless it is still to be made.
+void Loader::unpacked(PieceId piece) {
+    PieceNow& state = pieces_[piece];
+    if (!catalogue_->pieces[piece].make) {
+        became_resident(piece);
+        return;
+    }
+    state.turn = sequence_->next();
+    if (state.needed_by > 0) {
+        wait(piece, PieceState::to_make, state.turn);
+        return;
+    }
+    state.state = PieceState::unmade;
+    leave(piece);
+    if (catalogue_->release.sweep.count == 0) release_leaving();
+}
+
+void Loader::start_make(PieceId piece) {
+    PieceNow& state = pieces_[piece];
+    const Piece& content = catalogue_->pieces[piece];
+    ++making_;
+    state.state = PieceState::making;
+    loads_[state.record].make_start = now_;
+    if (!content.read) ledger_.take(now_, Holder::piece, piece.value, content.memory);
+    schedule(now_ + *content.make, EventKind::made, piece.value, state.generation);
+}
+
 void Loader::became_resident(PieceId piece) {
     PieceNow& state = pieces_[piece];
     state.state = PieceState::resident;
     report(ChangeKind::piece_resident, piece.value);
     if (state.needed_by == 0) {
-        leaving_.push_back(piece);
-        plan_sweep();
+        leave(piece);
         if (catalogue_->release.sweep.count == 0) release_leaving();
         return;
     }
@@ -343,7 +414,8 @@ void Loader::schedule(Micros at, EventKind kind, std::uint32_t index, std::uint3
 bool Loader::stale(const Event& event) const {
     switch (event.kind) {
     case EventKind::transfer_starts:
-    case EventKind::unpacked: return pieces_[PieceId{event.index}].generation != event.generation;
+    case EventKind::unpacked:
+    case EventKind::made: return pieces_[PieceId{event.index}].generation != event.generation;
     case EventKind::shown: return attach_generation_[LevelId{event.index}] != event.generation;
     case EventKind::sweep:
     case EventKind::block_ends: return false;
@@ -391,6 +463,13 @@ void Loader::run_next() {
         --unpacking_;
         loads_[pieces_[piece].record].unpack_end = now_;
         ledger_.unstage(now_, piece, catalogue_->pieces[piece].packed);
+        unpacked(piece);
+        break;
+    }
+    case EventKind::made: {
+        const PieceId piece{event.index};
+        --making_;
+        loads_[pieces_[piece].record].make_end = now_;
         became_resident(piece);
         break;
     }
@@ -442,7 +521,8 @@ LevelCondition Loader::condition(LevelId level) const {
     const LevelNow& state = state_[level];
     const PieceId own = catalogue_->piece_of(level);
     if (state.shown) return LevelCondition::shown;
-    if (!state.asked) return resident(own) ? LevelCondition::leaving : LevelCondition::absent;
+    if (!state.asked)
+        return has_come(pieces_[own].state) ? LevelCondition::leaving : LevelCondition::absent;
     if (state.loaded) {
         const bool attaching =
             main_.attaching() == level || (state.blocked && state_.is_block_ready());
@@ -460,6 +540,9 @@ LevelCondition Loader::condition(LevelId level) const {
     case PieceState::transfer: return LevelCondition::reading;
     case PieceState::waiting:
     case PieceState::unpacking: return LevelCondition::unpacking;
+    case PieceState::to_make:
+    case PieceState::making: return LevelCondition::making;
+    case PieceState::unmade:
     case PieceState::resident: break;
     }
     return LevelCondition::ready;
@@ -467,7 +550,8 @@ LevelCondition Loader::condition(LevelId level) const {
 
 bool Loader::idle() const {
     return queue_.empty() && reads_ == 0 && unpack_queue_.empty() && unpacking_ == 0 &&
-           !main_.busy() && state_.queue().empty() && state_.block().empty();
+           make_queue_.empty() && making_ == 0 && !main_.busy() && state_.queue().empty() &&
+           state_.block().empty();
 }
 
 std::vector<Change> Loader::take_changes() {

@@ -8,13 +8,16 @@
 //     loader.run_until_idle();           // or next()/run_next() event by event, as a walk does
 //     loader.shown(level);               // true
 //
-// Inside one instant: every event that is due, in the order it was scheduled; then free reads and
-// workers take their next piece (`dispatch`); a frame's start comes last (section 3).
+// A piece is queued, read, unpacked, made at run time where the plan says so, and then resident.
+//
+// Inside one instant: every event that is due, in the order it was scheduled; then free reads,
+// workers and makers take their next piece (`dispatch`); a frame's start comes last (section 3).
 
 #include "loading/catalogue.hpp"
 #include "loading/ledger.hpp"
 #include "loading/levels.hpp"
 #include "loading/main_thread.hpp"
+#include "loading/piece_times.hpp"
 #include "loading/transfers.hpp"
 
 #include <algorithm>
@@ -40,6 +43,7 @@ enum class LevelCondition : std::uint8_t {
     queued,
     reading,
     unpacking,
+    making, ///< or waiting for a maker
     ready,
     attaching,
     shown,
@@ -52,8 +56,9 @@ enum class ChangeKind : std::uint8_t {
     piece_queued,
     piece_reading,
     piece_unpacking,
+    piece_making, ///< unpacked, or not read at all: at a maker, or waiting for one
     piece_resident,
-    piece_given_up, ///< queued, reading or waiting for a worker, and no longer wanted
+    piece_given_up, ///< queued, reading or waiting for a worker or maker, and no longer wanted
     piece_released,
     level_ready,
     level_attaching,
@@ -67,13 +72,12 @@ struct Change {
     std::uint32_t index = 0;
 };
 
-/// One request that had to be read; times are unset where it never came to that.
-struct LoadRecord {
+/// One request for a piece that was not there.
+struct LoadRecord : PieceTimes {
     std::uint32_t transition = 0; ///< as given by who asked
     PieceId piece;
     plan::Priority priority = plan::Priority::soon;
     plan::Micros asked;
-    std::optional<plan::Micros> read_start, read_end, unpack_start, unpack_end;
 };
 
 /// The loader and its memory.
@@ -184,13 +188,15 @@ private:
         transfer,
         waiting,
         unpacking,
+        to_make, ///< waits for a maker
+        making,
+        unmade, ///< unpacked and not needed any more: leaving, and made only if asked for again
         resident
     };
     struct PieceNow {
         PieceState state = PieceState::absent;
         plan::Priority priority = plan::Priority::soon;
-        std::uint64_t asked = 0;      ///< order of asking
-        std::uint64_t read_end = 0;   ///< order of the ends of reads
+        std::uint64_t turn = 0;       ///< order of coming to where it waits now
         std::uint32_t generation = 0; ///< raised when what is scheduled for it no longer holds
         std::uint32_t needed_by = 0;  ///< levels asked for that need it
         bool held_back = false;       ///< it has not arrived yet
@@ -198,7 +204,14 @@ private:
         std::set<std::pair<std::uint64_t, plan::LevelId>>
             waiters; ///< levels that miss it, as asked
     };
-    enum class EventKind : std::uint8_t { transfer_starts, unpacked, sweep, shown, block_ends };
+    enum class EventKind : std::uint8_t {
+        transfer_starts,
+        unpacked,
+        made,
+        sweep,
+        shown,
+        block_ends
+    };
     struct Event {
         Due due;
         EventKind kind;
@@ -206,18 +219,14 @@ private:
         std::uint32_t generation;
         bool operator>(const Event& other) const { return due > other.due; }
     };
-    struct Request {
+    /// A piece in a line: for a read, a worker or a maker.
+    struct Waiting {
         plan::Priority priority;
-        std::uint64_t asked;
+        std::uint64_t turn;
         PieceId piece;
-        auto operator<=>(const Request&) const = default;
+        auto operator<=>(const Waiting&) const = default;
     };
-    struct Unpacker {
-        plan::Priority priority;
-        std::uint64_t read_end;
-        PieceId piece;
-        auto operator<=>(const Unpacker&) const = default;
-    };
+    using Line = std::set<Waiting>;
     void schedule(plan::Micros at, EventKind kind, std::uint32_t index, std::uint32_t generation);
     [[nodiscard]] bool stale(const Event& event) const;
     void drop_stale(); ///< keeps the first event one that still holds
@@ -238,15 +247,31 @@ private:
     }
     void request(PieceId piece, plan::Priority priority, std::uint32_t transition);
     void raise(PieceId piece, plan::Priority priority);
-    std::set<Request>& queue_of(PieceId piece) {
-        return pieces_[piece].held_back ? held_back_ : queue_;
+    /// Where a piece that is queued waits, or one that waits for a worker or maker.
+    Line& line_of(PieceId piece);
+    [[nodiscard]] Waiting waiting(PieceId piece) const {
+        return {pieces_[piece].priority, pieces_[piece].turn, piece};
     }
+    void wait(PieceId piece, PieceState state, std::uint64_t turn);
+    /// Whether its priority can still be raised: nothing has been done to it.
+    [[nodiscard]] bool is_untouched(PieceId piece) const;
+    void can_begin(PieceId piece);
+    void unpacked(PieceId piece);
+    /// All of it is in memory, and nothing more is being done to it.
+    [[nodiscard]] static bool has_come(PieceState state) {
+        return state == PieceState::resident || state == PieceState::unmade;
+    }
+    /// It holds staging memory; it holds its own memory.
+    [[nodiscard]] bool is_staged(PieceId piece) const;
+    [[nodiscard]] bool is_in_place(PieceId piece) const;
     void no_longer_needed(PieceId piece);
     void give_up(PieceId piece);
 
     void start_read(PieceId piece);
     void read_ended(PieceId piece);
     void start_unpack(PieceId piece);
+    void start_make(PieceId piece);
+    void leave(PieceId piece);
     void became_resident(PieceId piece);
 
     void drop(PieceId piece);
@@ -265,12 +290,14 @@ private:
     plan::Table<plan::LevelId, std::uint32_t> missing_; ///< pieces that are not resident
     /// Raised when a scheduled `shown` of a level no longer holds.
     plan::Table<plan::LevelId, std::uint32_t> attach_generation_;
-    std::set<Request> queue_;
-    std::set<Request> held_back_; ///< requests for pieces that have not arrived yet
-    std::uint32_t reads_ = 0;     ///< in progress, latency included
+    Line queue_;
+    Line held_back_;          ///< for pieces that have not arrived yet
+    std::uint32_t reads_ = 0; ///< in progress, latency included
     Transfers transfers_;
-    std::set<Unpacker> unpack_queue_;
+    Line unpack_queue_;
     std::uint32_t unpacking_ = 0;
+    Line make_queue_;
+    std::uint32_t making_ = 0;
     MainThread main_;
     plan::Micros blocked_since_;
     std::vector<PieceId> leaving_; ///< no longer needed, in order; may name pieces needed again

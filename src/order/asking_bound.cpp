@@ -63,8 +63,9 @@ AskingBound::AskingBound(const loading::Catalogue& catalogue, const loading::Alo
                                           catalogue.level_of(piece.piece)) != awaited.end();
             if (!counts || content.awaited != not_awaited) continue;
             content.awaited = awaited_.size();
-            awaited_.push_back({catalogue.pieces[piece.piece].packed.count, content.unpacking,
-                                content.attaching, std::nullopt});
+            awaited_.push_back({catalogue.pieces[piece.piece].packed.count, content.read,
+                                content.unpacking, content.making, content.attaching,
+                                std::nullopt});
         }
         no_relatives_ = no_relatives_ && levels == 1;
         brings_.push_back(std::move(brings));
@@ -79,9 +80,11 @@ std::size_t AskingBound::brought(PieceId piece) {
     if (found != brought_.end()) return static_cast<std::size_t>(found - brought_.begin());
     Brought fresh;
     fresh.piece = piece;
-    if (catalogue_.unpack)
-        fresh.unpacking =
-            plan::duration_of(catalogue_.pieces[piece].unpacked, catalogue_.unpack->rate).count;
+    const loading::Piece& content = catalogue_.pieces[piece];
+    fresh.read = content.read;
+    if (catalogue_.unpack && content.read)
+        fresh.unpacking = plan::duration_of(content.unpacked, catalogue_.unpack->rate).count;
+    if (content.make) fresh.making = content.make->count;
     if (catalogue_.is_level(piece))
         fresh.attaching = attaching(catalogue_.levels[catalogue_.level_of(piece)].attach_work);
     brought_.push_back(fresh);
@@ -139,8 +142,8 @@ void AskingBound::push(std::size_t number) {
         Brought& piece = brought_[index];
         if (piece.held++ > 0) continue;
         if (piece.awaited != not_awaited) awaited_[piece.awaited].asked = reads_.ends().size();
-        reads_.push(catalogue_.pieces[piece.piece].packed.count);
-        line_.push_back(index);
+        line_.push_back({index, reads_.ends().size()});
+        if (piece.read) reads_.push(catalogue_.pieces[piece.piece].packed.count);
     }
 }
 
@@ -149,7 +152,7 @@ void AskingBound::pop() {
         Brought& piece = brought_[index];
         if (--piece.held > 0) continue;
         if (piece.awaited != not_awaited) awaited_[piece.awaited].asked.reset();
-        reads_.pop();
+        if (piece.read) reads_.pop();
         line_.pop_back();
     }
     pushed_.pop_back();
@@ -157,26 +160,28 @@ void AskingBound::pop() {
 
 /// When it can have been read at the earliest.
 std::int64_t AskingBound::read_end(const Awaited& each) const {
+    if (!each.read) return 0;
     const std::int64_t end =
         each.asked ? reads_.ends()[*each.asked] : reads_.end_of_next(each.packed);
     return std::max<std::int64_t>(0, end - unsure);
 }
 
-/// When all that is not asked for yet can be there.
+/// When all that is still to be asked for, and read, can be there.
 std::int64_t AskingBound::rest_by(std::int64_t least_attach) const {
     std::int64_t smallest = plan::Micros::never().count;
     std::int64_t between = plan::Micros::never().count; // reading and attaching, at least
     for (const Awaited& each : awaited_) {
-        if (each.asked) continue;
+        if (each.asked || !each.read) continue;
         smallest = std::min(smallest, each.packed);
-        between = std::min(between, each.unpacking);
+        between = std::min(between, each.unpacking + each.making);
     }
+    if (smallest == plan::Micros::never().count) return 0;
     const std::int64_t from = std::max<std::int64_t>(0, reads_.free_from(smallest) - unsure);
     std::int64_t read = from;
     std::int64_t attached = 0;
     for (const std::size_t index : for_attaching_) {
         const Awaited& each = awaited_[index];
-        if (each.asked) continue;
+        if (each.asked || !each.read) continue;
         read += reading_alone(each);
         attached = std::max(attached, read + between) + each.attaching;
     }
@@ -185,7 +190,7 @@ std::int64_t AskingBound::rest_by(std::int64_t least_attach) const {
     std::int64_t unpacked = 0;
     for (const std::size_t index : for_unpacking_) {
         const Awaited& each = awaited_[index];
-        if (each.asked) continue;
+        if (each.asked || !each.read) continue;
         read += reading_alone(each);
         unpacked = std::max(unpacked, read) + each.unpacking;
     }
@@ -194,13 +199,16 @@ std::int64_t AskingBound::rest_by(std::int64_t least_attach) const {
 
 Micros AskingBound::bound() const {
     unpacks_.clear();
+    makes_.clear();
     attaches_.clear();
     std::int64_t least_attach = awaited_.empty() ? 0 : plan::Micros::never().count;
     bool all_asked = true;
     for (const Awaited& each : awaited_) {
         const std::int64_t read = read_end(each);
         unpacks_.push_back({read, each.unpacking});
-        attaches_.push_back({frame_from(read + each.unpacking), each.attaching});
+        const std::int64_t unpacked = read + each.unpacking;
+        makes_.push_back({unpacked, each.making});
+        attaches_.push_back({frame_from(unpacked + each.making), each.attaching});
         least_attach = std::min(least_attach, each.attaching);
         all_asked = all_asked && each.asked.has_value();
     }
@@ -209,24 +217,54 @@ Micros AskingBound::bound() const {
         const std::int64_t unpacked = done_by(unpacks_, catalogue_.unpack->workers);
         bound = std::max(bound, frame_from(unpacked) + least_attach);
     }
+    const std::int64_t made = done_by(makes_, catalogue_.makers);
+    bound = std::max(bound, frame_from(made) + least_attach);
     return {frame_from(all_asked ? bound : std::max(bound, rest_by(least_attach)))};
 }
 
 /// In order of asking; unset where which comes first hangs on a microsecond.
 std::optional<std::vector<std::int64_t>> AskingBound::resident_times() const {
     std::vector<Turn> turns;
-    for (std::size_t i = 0; i < line_.size(); ++i) turns.push_back({reads_.ends()[i], i});
-    if (!sort_turns(turns)) return std::nullopt;
     std::vector<std::int64_t> times(line_.size());
+    for (std::size_t i = 0; i < line_.size(); ++i) {
+        if (brought_[line_[i].piece].read) turns.push_back({reads_.ends()[line_[i].read], i});
+    }
+    if (!sort_turns(turns)) return std::nullopt;
     std::vector<std::int64_t> free_from(catalogue_.unpack ? catalogue_.unpack->workers : 0);
     for (const Turn& turn : turns) {
         times[turn.index] = turn.from;
         if (!catalogue_.unpack) continue;
         const auto worker = std::min_element(free_from.begin(), free_from.end());
-        *worker = std::max(*worker, turn.from) + brought_[line_[turn.index]].unpacking;
+        *worker = std::max(*worker, turn.from) + brought_[line_[turn.index].piece].unpacking;
         times[turn.index] = *worker;
     }
+    if (!pass_makers(times)) return std::nullopt;
     return times;
+}
+
+/// From when each piece can be made to when it is; false where which comes first is not sure.
+bool AskingBound::pass_makers(std::vector<std::int64_t>& times) const {
+    const auto is_made = [&](std::size_t i) {
+        return catalogue_.pieces[brought_[line_[i].piece].piece].make.has_value();
+    };
+    std::vector<Turn> turns;
+    for (std::size_t i = 0; i < line_.size(); ++i) {
+        if (is_made(i)) turns.push_back({times[i], i});
+    }
+    if (!sort_turns(turns)) return false;
+    // What is read and unpacked at one moment comes in the order in which unpacking began.
+    const auto tied = [&](const Turn& one, const Turn& other) {
+        return one.from == other.from &&
+               (brought_[line_[one.index].piece].read || brought_[line_[other.index].piece].read);
+    };
+    if (std::adjacent_find(turns.begin(), turns.end(), tied) != turns.end()) return false;
+    std::vector<std::int64_t> free_from(catalogue_.makers);
+    for (const Turn& turn : turns) {
+        const auto maker = std::min_element(free_from.begin(), free_from.end());
+        *maker = std::max(*maker, turn.from) + brought_[line_[turn.index].piece].making;
+        times[turn.index] = *maker;
+    }
+    return true;
 }
 
 std::optional<Micros> AskingBound::whole_time() const {
@@ -234,14 +272,14 @@ std::optional<Micros> AskingBound::whole_time() const {
     const auto times = resident_times();
     if (!times) return std::nullopt;
     const auto resident_at = [&](PieceId piece) {
-        const auto at = std::find_if(line_.begin(), line_.end(), [&](std::size_t index) {
-            return brought_[index].piece == piece;
+        const auto at = std::find_if(line_.begin(), line_.end(), [&](const Asked& each) {
+            return brought_[each.piece].piece == piece;
         });
         return at == line_.end() ? 0 : (*times)[static_cast<std::size_t>(at - line_.begin())];
     };
     std::vector<Turn> turns;
     for (std::size_t i = 0; i < line_.size(); ++i) {
-        const PieceId piece = brought_[line_[i]].piece;
+        const PieceId piece = brought_[line_[i].piece].piece;
         if (!catalogue_.is_level(piece)) continue;
         std::int64_t ready = (*times)[i];
         for (const PieceId kit : catalogue_.levels[catalogue_.level_of(piece)].kits)
@@ -255,7 +293,7 @@ std::optional<Micros> AskingBound::whole_time() const {
         const std::int64_t from = std::max(free, turn.from);
         if (turn.from >= free && frame_from(from - unsure) != frame_from(from + unsure))
             return std::nullopt;
-        const Brought& piece = brought_[line_[turn.index]];
+        const Brought& piece = brought_[line_[turn.index].piece];
         free = frame_from(from) + piece.attaching;
         if (piece.awaited != not_awaited) last = free;
     }
@@ -273,6 +311,7 @@ bool AskingBound::alike(std::size_t one, std::size_t other) const {
     const loading::Piece& content = catalogue_.pieces[first];
     const loading::Piece& same = catalogue_.pieces[second];
     return content.packed == same.packed && content.unpacked == same.unpacked &&
+           content.read == same.read && content.make == same.make &&
            catalogue_.levels[catalogue_.level_of(first)].attach_work ==
                catalogue_.levels[catalogue_.level_of(second)].attach_work;
 }

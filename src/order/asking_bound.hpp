@@ -13,10 +13,10 @@
 namespace hestrel::order {
 
 /// A growing and shrinking beginning of an order of asking, and a time before which no order that
-/// begins so has shown all that is awaited. Reads start in order of asking; unpacking and attaching
-/// (docs/model.md section 4) are looked at each for itself, as machines that are never idle once
-/// their first piece is there, and what is not asked for yet as going through two machines in a
-/// row, reading and one of them, in the best order for that (Johnson's rule).
+/// begins so has shown all that is awaited. Reads start in order of asking; unpacking, making and
+/// attaching (docs/model.md section 4) are looked at each for itself, as machines that are never
+/// idle once their first piece is there, and what is not asked for yet as going through two
+/// machines in a row, reading and one of them, in the best order for that (Johnson's rule).
 class AskingBound {
 public:
     /// `catalogue` must outlive it.
@@ -48,7 +48,9 @@ private:
     /// reading.
     struct Brought {
         loading::PieceId piece;
+        bool read = true;
         std::int64_t unpacking = 0;
+        std::int64_t making = 0;
         std::int64_t attaching = 0;     ///< whole frames' time
         unsigned held = 0;              ///< how many pushed bring it
         std::size_t awaited = SIZE_MAX; ///< index into awaited_, or none
@@ -58,7 +60,9 @@ private:
     /// What is awaited, on its way through the machines; microseconds.
     struct Awaited {
         std::int64_t packed = 0; ///< bytes
+        bool read = true;
         std::int64_t unpacking = 0;
+        std::int64_t making = 0;
         std::int64_t attaching = 0;       ///< whole frames' time
         std::optional<std::size_t> asked; ///< its place in the line of reads
     };
@@ -68,6 +72,7 @@ private:
     [[nodiscard]] std::int64_t attaching(plan::Micros work) const;
     [[nodiscard]] std::int64_t frame_from(std::int64_t moment) const;
     [[nodiscard]] std::optional<std::vector<std::int64_t>> resident_times() const;
+    [[nodiscard]] bool pass_makers(std::vector<std::int64_t>& times) const;
     void sort_for_two_machines();
     [[nodiscard]] std::int64_t rest_by(std::int64_t least_attach) const;
 
@@ -78,9 +83,15 @@ private:
     std::vector<std::size_t> for_attaching_; ///< awaited_, in the best order for two machines
     std::vector<std::size_t> for_unpacking_;
     std::vector<std::size_t> pushed_;
-    std::vector<std::size_t> line_; ///< of brought_: what is read, in order of asking
+    /// One piece asked for: of brought_, and its number among the reads where it is read.
+    struct Asked {
+        std::size_t piece;
+        std::size_t read;
+    };
+    std::vector<Asked> line_; ///< in order of asking
     bool no_relatives_ = true;
     mutable std::vector<Job> unpacks_; ///< room for what is only looked at
+    mutable std::vector<Job> makes_;
     mutable std::vector<Job> attaches_;
     ReadLine reads_;
 };

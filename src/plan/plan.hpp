@@ -47,6 +47,13 @@ struct Unpacking {
     std::uint32_t workers = 1;
 };
 
+/// Section 4.4. Each of `workers` makes one piece at a time; what takes so long on the whole takes
+/// that long divided by `speed`.
+struct Makers {
+    std::uint32_t workers = 1;
+    SpeedFactor speed;
+};
+
 /// Section 4.5. How the main thread spends a frame.
 struct FrameTime {
     Micros period;                       ///< 1/fps, rounded up
@@ -80,6 +87,7 @@ struct Device : Named {
     MemoryBudget memory;
     ReadSettings read;
     std::optional<Unpacking> unpack; ///< absent: content is stored unpacked
+    Makers makers;
     FrameTime frame;
     AttachCost attach;
     ReleaseCost release;
@@ -96,11 +104,18 @@ struct SizeRange {
     Bytes high;
 };
 
+/// A duration; a range where it is not known yet. A walk takes `high` (section 2).
+struct TimeRange {
+    Micros low;
+    Micros high;
+};
+
 /// How large a piece is: the plan's own figures, or what differs from them.
 struct Figures {
     std::vector<std::pair<PoolId, SizeRange>> memory;
     std::optional<SizeRange> packed;     ///< absent: as large as memory
     std::optional<std::int64_t> objects; ///< absent: 0, or as on every device
+    std::optional<TimeRange> make;       ///< at speed 1; absent: it is not made at run time
 };
 
 /// A row of a `sizes:` table: figures from a real build, which win over the plan's own.

@@ -96,6 +96,18 @@ constexpr Micros work_for(std::int64_t objects, NanosPerObject cost) {
     return capped((exact + 999) / 1000);
 }
 
+/// How often a machine does a thing in the time that it is given for it, in millionths: a maker of
+/// speed 2 takes half the time.
+struct SpeedFactor {
+    std::int64_t millionths = 1'000'000;
+};
+
+/// How long what takes `time` at speed 1 takes at `speed`, rounded up to the microsecond.
+constexpr Micros at_speed(Micros time, SpeedFactor speed) {
+    const Int128 exact = static_cast<Int128>(time.count) * 1'000'000;
+    return capped((exact + speed.millionths - 1) / speed.millionths);
+}
+
 /// The first whole multiple of `period` that is not before `moment`. `period` > 0.
 constexpr Micros next_multiple(Micros moment, Micros period) {
     return {(moment.count + period.count - 1) / period.count * period.count};

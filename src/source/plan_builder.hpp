@@ -73,6 +73,7 @@ private:
 
     // Devices and content (plan_builder_content.cpp).
     void read_device(const Value& value, plan::DeviceId id);
+    void read_makers(const Value& value, plan::Makers& makers);
     void read_frame(const Value& value, plan::FrameTime& frame);
     void read_spread(const Value& value, plan::Spread& spread);
     plan::Figures read_figures(const Fields& fields);

@@ -17,6 +17,8 @@ namespace {
 constexpr std::uint32_t most_parallel = 1024;
 constexpr double least_fps = 0.001;
 constexpr double most_fps = 1000;
+constexpr double least_maker_speed = 0.001;
+constexpr double most_maker_speed = 1000;
 
 } // namespace
 
@@ -41,6 +43,7 @@ void PlanBuilder::read_device(const Value& value, plan::DeviceId id) {
                           device.unpack->rate);
         reading_.count(unpack["workers"], most_parallel, device.unpack->workers);
     }
+    if (fields.has("makers")) read_makers(fields["makers"], device.makers);
     read_frame(fields["frame"], device.frame);
     const Fields attach = reading_.fields(fields["attach"], keys::attach);
     reading_.time(attach["fixed"], device.attach.fixed);
@@ -57,6 +60,20 @@ void PlanBuilder::read_device(const Value& value, plan::DeviceId id) {
                           *device.download);
     }
     read_spread(fields["spread"], device.spread);
+}
+
+void PlanBuilder::read_makers(const Value& value, plan::Makers& makers) {
+    const Fields fields = reading_.fields(value, keys::makers);
+    reading_.count(fields["workers"], most_parallel, makers.workers);
+    double speed = 1;
+    reading_.number(fields["speed"], speed);
+    if (speed < least_maker_speed || speed > most_maker_speed) {
+        reading_.wrong_value(fields["speed"],
+                             fmt::format("{} must be from {} to {}", fields["speed"].description(),
+                                         least_maker_speed, most_maker_speed));
+        speed = 1;
+    }
+    makers.speed = {std::llround(speed * 1e6)};
 }
 
 void PlanBuilder::read_frame(const Value& value, plan::FrameTime& frame) {
@@ -112,6 +129,9 @@ plan::Figures PlanBuilder::read_figures(const Fields& fields) {
         reading_.count(fields["objects"], 0, most_objects, objects);
         figures.objects = objects;
     }
+    plan::TimeRange make;
+    if (reading_.quantity(fields["make"], &parse_time_range, "a time in s", make))
+        figures.make = make;
     return figures;
 }
 

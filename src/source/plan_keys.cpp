@@ -31,6 +31,7 @@ constexpr std::array kinds{
     Kind{"memory", "memory in MiB"},
     Kind{"memory_range", "memory in MiB, or a range low..high"},
     Kind{"time", "a time in s"},
+    Kind{"time_range", "a time in s, or a range low..high"},
     Kind{"data_rate", "a data rate in MiB/s"},
     Kind{"speed", "a speed in m/s"},
     Kind{"distance", "a distance in m"},

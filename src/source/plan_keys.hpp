@@ -19,6 +19,7 @@ enum class Takes : std::uint8_t {
     memory,       ///< MiB
     memory_range, ///< MiB, or low..high
     time,         ///< s
+    time_range,   ///< s, or low..high
     data_rate,    ///< MiB/s
     speed,        ///< m/s
     distance,     ///< m
@@ -102,6 +103,7 @@ inline constexpr Named device{"device"};
 inline constexpr Named device_memory{"device-memory"};
 inline constexpr Named read{"read"};
 inline constexpr Named unpack{"unpack"};
+inline constexpr Named makers{"makers"};
 inline constexpr Named frame{"frame"};
 inline constexpr Named attach{"attach"};
 inline constexpr Named release{"release"};

@@ -93,6 +93,28 @@ Parsed<T> bounded(std::string_view text, Quantity kind, double least, double mos
     return convert(value);
 }
 
+/// A single quantity, or `low..high` with the unit of both behind the high end.
+template <class Range, class T>
+Parsed<Range> range_of(std::string_view text, Parsed<T> (*parse)(std::string_view)) {
+    const std::size_t dots = text.find("..");
+    if (dots == std::string_view::npos) {
+        const Parsed<T> parsed = parse(text);
+        if (const auto* problem = std::get_if<std::string>(&parsed)) return *problem;
+        return Range{std::get<T>(parsed), std::get<T>(parsed)};
+    }
+    std::string low(trimmed(text.substr(0, dots)));
+    const std::string_view high = trimmed(text.substr(dots + 2));
+    if (number_length(low) == low.size())
+        low += high.substr(number_length(high)); // the unit of both
+    const Parsed<T> from = parse(low);
+    const Parsed<T> to = parse(high);
+    if (const auto* problem = std::get_if<std::string>(&from)) return *problem;
+    if (const auto* problem = std::get_if<std::string>(&to)) return *problem;
+    const Range range{std::get<T>(from), std::get<T>(to)};
+    if (range.high < range.low) return std::string("is a range whose high end comes first");
+    return range;
+}
+
 } // namespace
 
 Parsed<double> parse_number(std::string_view text) {
@@ -122,29 +144,16 @@ Parsed<plan::Bytes> parse_memory(std::string_view text) {
 }
 
 Parsed<plan::SizeRange> parse_memory_range(std::string_view text) {
-    const std::size_t dots = text.find("..");
-    if (dots == std::string_view::npos) {
-        const Parsed<plan::Bytes> size = parse_memory(text);
-        if (const auto* problem = std::get_if<std::string>(&size)) return *problem;
-        const auto bytes = std::get<plan::Bytes>(size);
-        return plan::SizeRange{bytes, bytes};
-    }
-    std::string low(trimmed(text.substr(0, dots)));
-    const std::string_view high = trimmed(text.substr(dots + 2));
-    if (number_length(low) == low.size())
-        low += high.substr(number_length(high)); // the unit of both
-    const Parsed<plan::Bytes> from = parse_memory(low);
-    const Parsed<plan::Bytes> to = parse_memory(high);
-    if (const auto* problem = std::get_if<std::string>(&from)) return *problem;
-    if (const auto* problem = std::get_if<std::string>(&to)) return *problem;
-    const plan::SizeRange range{std::get<plan::Bytes>(from), std::get<plan::Bytes>(to)};
-    if (range.high < range.low) return std::string("is a range whose high end comes first");
-    return range;
+    return range_of<plan::SizeRange, plan::Bytes>(text, &parse_memory);
 }
 
 Parsed<plan::Micros> parse_time(std::string_view text) {
     return bounded<plan::Micros>(text, Quantity::time, 0, 1e7, "from 0 to 10000000 s",
                                  [](double s) { return plan::Micros{std::llround(s * 1e6)}; });
+}
+
+Parsed<plan::TimeRange> parse_time_range(std::string_view text) {
+    return range_of<plan::TimeRange, plan::Micros>(text, &parse_time);
 }
 
 Parsed<plan::NanosPerObject> parse_time_per_object(std::string_view text) {

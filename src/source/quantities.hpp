@@ -30,6 +30,8 @@ Parsed<plan::Bytes> parse_memory(std::string_view text);
 Parsed<plan::SizeRange> parse_memory_range(std::string_view text);
 /// A duration, 0 to 10^7 s, to the nearest microsecond.
 Parsed<plan::Micros> parse_time(std::string_view text);
+/// The same, or a range such as `2..5 s`; a single duration is a range of one.
+Parsed<plan::TimeRange> parse_time_range(std::string_view text);
 /// A cost per object, 0 to 1 s, to the nearest nanosecond.
 Parsed<plan::NanosPerObject> parse_time_per_object(std::string_view text);
 /// A data rate, from 1 KiB/s to 16 TiB/s.

@@ -13,6 +13,11 @@ namespace {
 constexpr std::string_view name_pattern = "^[A-Za-z0-9][A-Za-z0-9_-]*$";
 constexpr std::string_view number_pattern = "[-+]?([0-9]+\\.?[0-9]*|\\.[0-9]+)([eE][-+]?[0-9]+)?";
 
+constexpr std::string_view memory_units = "KiB|MiB|GiB|kB|MB|GB";
+constexpr std::string_view time_units = "us|ms|s|min";
+constexpr double most_memory = 1048576;
+constexpr double longest = 1e7; ///< of times in s, and of distances in m
+
 /// What YAML takes for a number or a truth value can be meant as a name or text.
 Json text_schema() {
     return {{"type", {"string", "number", "boolean"}}};
@@ -46,16 +51,21 @@ Json quantity_schema(std::string_view units, double least, double most) {
 }
 
 Json memory_schema() {
-    return quantity_schema("KiB|MiB|GiB|kB|MB|GB", 0, 1048576);
+    return quantity_schema(memory_units, 0, most_memory);
 }
 
-Json memory_range_schema() {
-    Json schema = memory_schema();
+/// A quantity, or a range of it.
+Json range_schema(std::string_view units, double least, double most) {
+    Json schema = quantity_schema(units, least, most);
     const std::string number(number_pattern);
-    const std::string unit = " *(KiB|MiB|GiB|kB|MB|GB)? *";
+    const std::string unit = fmt::format(" *({})? *", units);
     schema["anyOf"].push_back(
         {{"type", "string"}, {"pattern", fmt::format("^ *{0}{1}\\.\\.{1}{0}{1}$", number, unit)}});
     return schema;
+}
+
+Json memory_range_schema() {
+    return range_schema(memory_units, 0, most_memory);
 }
 
 Json list_of(const Json& item) {
@@ -116,7 +126,6 @@ Json steps_schema() {
 }
 
 Json schema_of(const Key& key) {
-    constexpr double longest = 1e7;
     switch (key.takes) {
     case Takes::text:
     case Takes::condition: return text_schema();
@@ -127,7 +136,8 @@ Json schema_of(const Key& key) {
     case Takes::share: return quantity_schema("%", 0, 1);
     case Takes::memory: return memory_schema();
     case Takes::memory_range: return memory_range_schema();
-    case Takes::time: return quantity_schema("us|ms|s|min", 0, longest);
+    case Takes::time: return quantity_schema(time_units, 0, longest);
+    case Takes::time_range: return range_schema(time_units, 0, longest);
     case Takes::data_rate: return quantity_schema("MiB/s|MB/s|GiB/s|GB/s", 1.0 / 1024, 16777216);
     case Takes::speed: return quantity_schema("m/s|km/h", 1e-6, 1e5);
     case Takes::distance: return quantity_schema("cm|m|km", -longest, longest);

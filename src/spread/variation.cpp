@@ -10,8 +10,6 @@ namespace hestrel::spread {
 
 namespace {
 
-using plan::Bytes;
-using plan::SizeRange;
 using Kind = Uncertain::Kind;
 
 constexpr double billion = 1e9;
@@ -19,12 +17,13 @@ constexpr double billion = 1e9;
 constexpr double least_factor = 1e-3;
 constexpr double most_factor = 1e3;
 
-/// Every size of a piece: its own, those of devices, and measured ones.
+/// Every figure of a piece that can be a range: its own, those of devices, and measured ones.
 template <class Content, class Do>
-void for_sizes(Content& content, Do&& what) {
+void for_ranges(Content& content, Do&& what) {
     const auto of = [&](auto& figures) {
         for (auto& [pool, size] : figures.memory) what(size);
         if (figures.packed) what(*figures.packed);
+        if (figures.make) what(*figures.make);
     };
     of(content.figures);
     for (auto& [device, figures] : content.on) of(figures);
@@ -33,7 +32,7 @@ void for_sizes(Content& content, Do&& what) {
 
 bool is_open(const plan::Content& content) {
     bool open = false;
-    for_sizes(content, [&](const SizeRange& size) { open = open || size.low != size.high; });
+    for_ranges(content, [&](const auto& range) { open = open || range.low != range.high; });
     return open;
 }
 
@@ -49,13 +48,16 @@ std::int64_t scaled(std::int64_t value, double factor) {
     return static_cast<std::int64_t>(std::llround(static_cast<double>(value) * factor));
 }
 
-void set_sizes(const plan::Content& from, plan::Content& to, double share) {
-    std::vector<SizeRange*> sizes;
-    for_sizes(to, [&](SizeRange& size) { sizes.push_back(&size); });
+/// Sets each range of `to` to what `share` of the same range of `from` comes to.
+void set_ranges(const plan::Content& from, plan::Content& to, double share) {
+    std::vector<std::int64_t> drawn;
+    for_ranges(from, [&](const auto& range) {
+        drawn.push_back(range.low.count + scaled(range.high.count - range.low.count, share));
+    });
     std::size_t next = 0;
-    for_sizes(from, [&](const SizeRange& size) {
-        const Bytes drawn = size.low + Bytes{scaled(size.high.count - size.low.count, share)};
-        *sizes[next++] = {drawn, drawn};
+    for_ranges(to, [&](auto& range) {
+        range.low = {drawn[next++]};
+        range.high = range.low;
     });
 }
 
@@ -139,12 +141,12 @@ void Variation::apply(const Draws& draws, plan::Plan& varied) const {
         }
         case Kind::level: {
             const plan::LevelId level{each.index};
-            set_sizes(plan_->levels[level].content, varied.levels[level].content, drawn);
+            set_ranges(plan_->levels[level].content, varied.levels[level].content, drawn);
             break;
         }
         case Kind::kit: {
             const plan::KitId kit{each.index};
-            set_sizes(plan_->kits[kit].content, varied.kits[kit].content, drawn);
+            set_ranges(plan_->kits[kit].content, varied.kits[kit].content, drawn);
             break;
         }
         }

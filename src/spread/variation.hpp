@@ -16,7 +16,7 @@ struct Uncertain {
         latency, ///< of reads
         unpack,  ///< the rate
         speed,   ///< of one player of the route: `index`
-        level,   ///< sizes of one level that are ranges; all drawn alike, evenly over each range
+        level,   ///< figures of one level that are ranges; all drawn alike, evenly over each range
         kit,     ///< the same of a kit
     };
     Kind kind = Kind::read;

@@ -101,10 +101,9 @@ void IsolatedList::load_asked() {
     IsolatedTimes all;
     for (const loading::AlonePiece& piece : loader.detail_of(order)) {
         all.to_read += catalogue_.pieces[piece.piece].packed;
+        all.made = all.made || piece.make_start;
         all.read = std::max(all.read, piece.read_end.value_or(Micros{}));
-        const Micros ready =
-            piece.unpack_end ? *piece.unpack_end : piece.read_end.value_or(Micros{});
-        all.ready = std::max(all.ready, ready);
+        all.ready = std::max(all.ready, piece.resident().value_or(Micros{}));
         if (!catalogue_.is_level(piece.piece)) continue;
         // Pieces stand in the order of asking: what a level needs stands before it.
         IsolatedTimes own = all;
@@ -116,7 +115,7 @@ void IsolatedList::load_asked() {
         times_[catalogue_.level_of(piece.piece)] = own;
     }
     for (const LevelId level : asked_)
-        times_.try_emplace(level, IsolatedTimes{now_, now_, now_, now_, {}});
+        times_.try_emplace(level, IsolatedTimes{now_, now_, now_, now_, false, {}});
     there_.insert(there_.end(), asked_.begin(), asked_.end());
     std::sort(there_.begin(), there_.end());
     asked_.clear();

@@ -15,8 +15,9 @@ namespace hestrel::study {
 struct IsolatedTimes {
     plan::Micros asked;
     plan::Micros read;   ///< all it needs has been read
-    plan::Micros ready;  ///< and unpacked
+    plan::Micros ready;  ///< and unpacked, and made
     plan::Micros shown;  ///< and attached, as if somebody showed it
+    bool made = false;   ///< some of it is, at run time
     plan::Bytes to_read; ///< of itself, its kits, and what comes before it
 };
 

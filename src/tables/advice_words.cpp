@@ -31,7 +31,10 @@ std::string metres_text(double metres) {
 std::string devices_of(const Plan& plan, const Advice& advice) {
     std::vector<plan::DeviceId> devices;
     for (const advise::Edit& edit : advice.edits) {
-        if (const auto* size = std::get_if<advise::SetSize>(&edit)) devices.push_back(size->device);
+        if (const auto* figures = std::get_if<advise::SetFigures>(&edit))
+            devices.push_back(figures->device);
+        if (const auto* makers = std::get_if<advise::SetMakers>(&edit))
+            devices.push_back(makers->device);
     }
     return plan::joined(plan::names_in(plan.devices, devices));
 }
@@ -101,6 +104,8 @@ std::string_view kind_name(Kind kind) {
     case Kind::let_go: return "let-go";
     case Kind::persist: return "persist";
     case Kind::lighter: return "lighter";
+    case Kind::quicker: return "quicker";
+    case Kind::makers: return "makers";
     }
     return "";
 }
@@ -111,10 +116,12 @@ std::string_view unit_of(Kind kind) {
     case Kind::near: return "m";
     case Kind::wait:
     case Kind::veil_min:
-    case Kind::veil: return "s";
+    case Kind::veil:
+    case Kind::quicker: return "s";
     case Kind::let_go:
     case Kind::persist:
     case Kind::lighter: return "MiB";
+    case Kind::makers: return "more";
     default: return "";
     }
 }
@@ -167,6 +174,12 @@ std::string advice_text(const Plan& plan, const Advice& advice) {
     case Kind::persist: return fmt::format("let {} persist ({} more)", level, amount);
     case Kind::lighter:
         return fmt::format("make {} {} lighter on {}", level, amount, devices_of(plan, advice));
+    case Kind::quicker:
+        return fmt::format("take {} less to make {} on {}", amount, level,
+                           devices_of(plan, advice));
+    case Kind::makers:
+        return fmt::format("give {} {} more", devices_of(plan, advice),
+                           counted(static_cast<std::size_t>(advice.amount), "maker"));
     }
     return "";
 }
@@ -175,7 +188,8 @@ std::string alone_text(const Plan& plan, const advise::Load& load, const advise:
     const advise::IsolatedTimes& alone = time.isolated;
     std::string text =
         fmt::format("{} read by {}", short_memory(alone.to_read), short_time(alone.read));
-    if (plan.devices[time.device].unpack) text += ", unpacked by " + short_time(alone.ready);
+    if (plan.devices[time.device].unpack || alone.made)
+        text += (alone.made ? ", made by " : ", unpacked by ") + short_time(alone.ready);
     if (load.shows) text += ", shown by " + short_time(alone.shown);
     return text;
 }

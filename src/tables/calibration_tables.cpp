@@ -44,6 +44,9 @@ std::vector<Figure> base_figures(std::span<const Fitted> fitted) {
         case Part::unpack:
             figures.push_back({each.part, "unpack", "rate", "MiB/s", rate, rate_error});
             break;
+        case Part::make:
+            figures.push_back({each.part, "makers", "speed", "1", rate, rate_error});
+            break;
         case Part::attach:
             figures.push_back(
                 {each.part, "attach", "fixed", "s", line.at_zero, line.at_zero_error});
@@ -57,7 +60,7 @@ std::vector<Figure> base_figures(std::span<const Fitted> fitted) {
 
 /// As a plan writes it: rates in MiB/s, times in ms, times of one object in us.
 std::string written(const Figure& figure, double value) {
-    if (figure.key == "rate") return fmt::format("{:.5g}", value);
+    if (figure.key == "rate" || figure.key == "speed") return fmt::format("{:.5g}", value);
     if (figure.key == "per-object") return fmt::format("{:.4g} us", value * 1e6);
     return fmt::format("{:.4g} ms", value * 1e3);
 }
@@ -80,7 +83,7 @@ std::string device_block(std::span<const Fitted> fitted, const std::string& name
     source::BlockYaml yaml;
     yaml.begin("devices");
     yaml.begin(name);
-    for (const std::string_view group : {"read", "unpack", "attach"}) {
+    for (const std::string_view group : {"read", "unpack", "makers", "attach"}) {
         source::FlowMap keys;
         for (const Figure& figure : figures) {
             if (figure.group == group) keys.add(figure.key, written(figure, figure.value));
@@ -121,6 +124,14 @@ std::string residuals_csv(std::span<const Fitted> fitted,
     return csv.take();
 }
 
+std::string made_csv(const std::vector<calibrate::Made>& made) {
+    Csv csv{"piece", "least_s", "most_s", "measurements"};
+    for (const calibrate::Made& each : made)
+        csv.row({each.piece, fmt::format("{:.6f}", each.least), fmt::format("{:.6f}", each.most),
+                 std::to_string(each.measurements)});
+    return csv.take();
+}
+
 std::string calibration_json(std::span<const Fitted> fitted,
                              const std::vector<Measurement>& measurements) {
     Json json;
@@ -148,6 +159,11 @@ std::string calibration_json(std::span<const Fitted> fitted,
         }
         json[std::string(name_of(each.part))] = part;
     }
+    for (const calibrate::Made& made : calibrate::made_pieces(measurements))
+        json["made"].push_back({{"piece", made.piece},
+                                {"least_s", made.least},
+                                {"most_s", made.most},
+                                {"measurements", made.measurements}});
     return source::file_text(json);
 }
 

@@ -29,6 +29,9 @@ std::string figures_csv(std::span<const calibrate::Fitted> fitted);
 std::string residuals_csv(std::span<const calibrate::Fitted> fitted,
                           const std::vector<calibrate::Measurement>& measurements);
 
+/// `piece,least_s,most_s,measurements`.
+std::string made_csv(const std::vector<calibrate::Made>& made);
+
 std::string calibration_json(std::span<const calibrate::Fitted> fitted,
                              const std::vector<calibrate::Measurement>& measurements);
 

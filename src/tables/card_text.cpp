@@ -52,21 +52,26 @@ std::string card_text(const plan::Plan& plan, const Card& card) {
     if (card.figures.empty()) return text;
     using Align = TextTable::Align;
     const bool level = card.figures.front().shown.has_value();
+    const bool made = std::any_of(card.figures.begin(), card.figures.end(),
+                                  [](const CardFigures& each) { return each.made.has_value(); });
     std::vector<TextTable::Column> columns{
         {"device"}, {"own MiB", Align::right}, {"packed", Align::right}};
     if (level) {
-        for (const char* name : {"kits", "in all", "read after", "unpacked", "shown"})
+        for (const char* name : {"kits", "in all", "read after", "unpacked"})
             columns.push_back({name, Align::right});
+        if (made) columns.push_back({"made", Align::right});
+        columns.push_back({"shown", Align::right});
     }
     TextTable table(std::move(columns));
     for (const CardFigures& each : card.figures) {
         std::vector<std::string> row{plan.devices[each.device].name, short_mebibytes(each.own),
                                      short_mebibytes(each.packed)};
         if (level) {
-            for (const std::string& cell :
-                 {short_mebibytes(each.kits), short_mebibytes(each.all), time_cell(each.read),
-                  time_cell(each.unpacked), time_cell(each.shown)})
+            for (const std::string& cell : {short_mebibytes(each.kits), short_mebibytes(each.all),
+                                            time_cell(each.read), time_cell(each.unpacked)})
                 row.push_back(cell);
+            if (made) row.push_back(time_cell(each.made));
+            row.push_back(time_cell(each.shown));
         }
         table.row(std::move(row));
     }
@@ -97,6 +102,7 @@ Json card_json(const plan::Plan& plan, const Card& card) {
                                    {"packed_mib", mib(each.packed)},
                                    {"read_s", seconds(each.read)},
                                    {"unpacked_s", seconds(each.unpacked)},
+                                   {"made_s", seconds(each.made)},
                                    {"shown_s", seconds(each.shown)}});
     }
     return json;

@@ -281,7 +281,7 @@ private:
             const loading::Catalogue& catalogue = study_.catalogues[device.value];
             const loading::Piece& piece = catalogue.pieces[catalogue.piece_of(id)];
             card_.figures.push_back(
-                {device, piece.unpacked, {}, piece.unpacked, piece.packed, {}, {}, {}});
+                {device, piece.unpacked, {}, piece.unpacked, piece.packed, {}, {}, {}, {}});
         }
     }
 
@@ -321,6 +321,13 @@ private:
         if (device.unpack)
             add("unpack", fmt::format("{}, {}", rate(device.unpack->rate),
                                       counted(device.unpack->workers, "worker")));
+        if (std::any_of(study_.catalogues[id.value].pieces.begin(),
+                        study_.catalogues[id.value].pieces.end(),
+                        [](const loading::Piece& piece) { return piece.make.has_value(); }))
+            add("makers",
+                fmt::format(
+                    "{}, speed {}", device.makers.workers,
+                    plan::plain_number(static_cast<double>(device.makers.speed.millionths) / 1e6)));
         add("frame", fmt::format("{} ms, of which {} ms base",
                                  plan::plain_number(plan::in_seconds(device.frame.period) * 1e3),
                                  plan::plain_number(plan::in_seconds(device.frame.base) * 1e3)));
@@ -541,7 +548,7 @@ private:
         for (const plan::DeviceId device : plan_.devices.ids()) {
             const loading::Catalogue& catalogue = study_.catalogues[device.value];
             const loading::Piece& own = catalogue.pieces[catalogue.piece_of(id)];
-            CardFigures figures{device, own.unpacked, {}, {}, own.packed, {}, {}, {}};
+            CardFigures figures{device, own.unpacked, {}, {}, own.packed, {}, {}, {}, {}};
             std::set<loading::PieceId> pieces;
             for (const loading::PieceId kit : catalogue.levels[id].kits)
                 figures.kits += catalogue.pieces[kit].unpacked;
@@ -558,6 +565,7 @@ private:
                 if (piece.piece != catalogue.piece_of(id)) continue;
                 figures.read = piece.read_end;
                 figures.unpacked = piece.unpack_end;
+                figures.made = piece.make_end;
                 figures.shown = piece.shown;
             }
             all.push_back(figures);

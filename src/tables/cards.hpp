@@ -27,9 +27,9 @@ struct CardSection {
 /// What a level or kit costs on a device; times are from the asking, where nothing else loads.
 struct CardFigures {
     plan::DeviceId device;
-    plan::Bytes own, kits, all;                        ///< MiB in use; `all` with its ancestors
-    plan::Bytes packed;                                ///< of its own
-    std::optional<plan::Micros> read, unpacked, shown; ///< of a level
+    plan::Bytes own, kits, all; ///< MiB in use; `all` with its ancestors
+    plan::Bytes packed;         ///< of its own
+    std::optional<plan::Micros> read, unpacked, made, shown; ///< of a level; unset: it is not
 };
 
 /// One thing.

@@ -245,17 +245,15 @@ std::string transition_pieces_csv(const plan::Plan& plan,
         for (const loading::AlonePiece& piece : order.best_pieces)
             rows.push_back({&order, "best", &piece});
     }
-    const Columns<Row> columns{
+    Columns<Row> columns{
         {"transition", [&](const Row& row) { return transition_name(plan, *row.order); }},
         {"device", [&](const Row& row) { return plan.devices[row.order->device].name; }},
         {"order", [](const Row& row) { return row.which; }},
         {"piece", [&](const Row& row) { return piece_name(plan, row.piece->piece); }},
-        {"kind", [&](const Row& row) { return piece_kind(plan, row.piece->piece); }},
-        {"read_start_s", [](const Row& row) { return row.piece->read_start; }},
-        {"read_end_s", [](const Row& row) { return row.piece->read_end; }},
-        {"unpack_start_s", [](const Row& row) { return row.piece->unpack_start; }},
-        {"unpack_end_s", [](const Row& row) { return row.piece->unpack_end; }},
-        {"shown_s", [](const Row& row) { return row.piece->shown; }}};
+        {"kind", [&](const Row& row) { return piece_kind(plan, row.piece->piece); }}};
+    for (const loading::PieceTime& each : loading::piece_times)
+        columns.push_back({each.column, [each](const Row& row) { return row.piece->*each.time; }});
+    columns.push_back({"shown_s", [](const Row& row) { return row.piece->shown; }});
     return csv_of(columns, rows);
 }
 

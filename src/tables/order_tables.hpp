@@ -31,7 +31,7 @@ std::string parcels_csv(const plan::Plan& plan, const std::vector<order::ParcelO
 std::string transition_orders_csv(const plan::Plan& plan,
                                   const std::vector<order::TransitionOrder>& orders);
 
-/// `transition,device,order,piece,kind,read_start_s,read_end_s,unpack_start_s,unpack_end_s,shown_s`,
+/// `transition,device,order,piece,kind,read_start_s,read_end_s,unpack_start_s,unpack_end_s,make_start_s,make_end_s,shown_s`,
 /// a row per piece in order of asking, as the plan has it (`today`) and in the best order (`best`).
 std::string transition_pieces_csv(const plan::Plan& plan,
                                   const std::vector<order::TransitionOrder>& orders);

@@ -74,15 +74,15 @@ Json gaps_json(const plan::Plan& plan, const walk::Record& record) {
 
 Columns<loading::LoadRecord> load_columns(const plan::Plan& plan) {
     using Load = loading::LoadRecord;
-    return {{"transition", [](const Load& load) { return load.transition; }},
-            {"piece", [&](const Load& load) { return piece_name(plan, load.piece); }},
-            {"kind", [&](const Load& load) { return piece_kind(plan, load.piece); }},
-            {"priority", [](const Load& load) { return plan::priority_name(load.priority); }},
-            {"asked_s", [](const Load& load) { return load.asked; }},
-            {"read_start_s", [](const Load& load) { return load.read_start; }},
-            {"read_end_s", [](const Load& load) { return load.read_end; }},
-            {"unpack_start_s", [](const Load& load) { return load.unpack_start; }},
-            {"unpack_end_s", [](const Load& load) { return load.unpack_end; }}};
+    Columns<Load> columns{
+        {"transition", [](const Load& load) { return load.transition; }},
+        {"piece", [&](const Load& load) { return piece_name(plan, load.piece); }},
+        {"kind", [&](const Load& load) { return piece_kind(plan, load.piece); }},
+        {"priority", [](const Load& load) { return plan::priority_name(load.priority); }},
+        {"asked_s", [](const Load& load) { return load.asked; }}};
+    for (const loading::PieceTime& each : loading::piece_times)
+        columns.push_back({each.column, [each](const Load& load) { return load.*each.time; }});
+    return columns;
 }
 
 Columns<loading::MemoryRow> memory_columns(const plan::Plan& plan) {

@@ -11,8 +11,8 @@ namespace hestrel::tables {
 /// `time_s,event,subject,detail`, in the order in which things happened.
 std::string events_csv(const plan::Plan& plan, const walk::Record& record);
 
-/// `transition,piece,kind,priority,asked_s,read_start_s,read_end_s,unpack_start_s,unpack_end_s`, in
-/// order of asking; times are empty where that never happened. Transition 0 is the boot.
+/// `transition,piece,kind,priority,asked_s,read_start_s,read_end_s,unpack_start_s,unpack_end_s,make_start_s,make_end_s`,
+/// in order of asking; times are empty where that never happened. Transition 0 is the boot.
 std::string loads_csv(const plan::Plan& plan, const walk::Record& record);
 
 /// `time_s,total_mib,staging_mib,veils_mib,<pool>_mib…`, one row per change.

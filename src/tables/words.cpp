@@ -240,6 +240,7 @@ constexpr std::array event_forms{
     EventForm{EventKind::piece_queued, "queued", About::piece, About::nothing},
     EventForm{EventKind::piece_reading, "reading", About::piece, About::nothing},
     EventForm{EventKind::piece_unpacking, "unpacking", About::piece, About::nothing},
+    EventForm{EventKind::piece_making, "making", About::piece, About::nothing},
     EventForm{EventKind::piece_resident, "resident", About::piece, About::nothing},
     EventForm{EventKind::piece_given_up, "given-up", About::piece, About::nothing},
     EventForm{EventKind::piece_released, "released", About::piece, About::nothing},

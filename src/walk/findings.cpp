@@ -384,14 +384,14 @@ private:
         if (arrived.empty()) return;
         // A read that began only when a parcel arrived had waited for it.
         for (const loading::LoadRecord& load : record_.loads) {
-            const bool waited = !load.read_start || (load.asked < *load.read_start &&
-                                                     std::find(arrived.begin(), arrived.end(),
-                                                               *load.read_start) != arrived.end());
+            const std::optional<Micros> begun = load.begun();
+            const bool waited =
+                !begun || (load.asked < *begun &&
+                           std::find(arrived.begin(), arrived.end(), *begun) != arrived.end());
             if (!waited || load.piece.value >= plan_.levels.size()) continue;
             const LevelId level{load.piece.value};
-            const std::string when =
-                load.read_start ? ", " + short_time(*load.read_start - load.asked) + " later"
-                                : std::string(" or never");
+            const std::string when = begun ? ", " + short_time(*begun - load.asked) + " later"
+                                           : std::string(" or never");
             add(load.asked, "not-delivered",
                 {plan_.levels[level].place, {ThingKind::level, level.value}},
                 plan_.levels[level].name + " is asked for before it is delivered" + when)

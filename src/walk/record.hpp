@@ -70,6 +70,7 @@ enum class EventKind : std::uint8_t {
     piece_queued,        ///< piece
     piece_reading,       ///< piece
     piece_unpacking,     ///< piece
+    piece_making,        ///< piece: at a maker from now on, or waiting for one
     piece_resident,      ///< piece
     piece_given_up,      ///< piece
     piece_released,      ///< piece

@@ -24,6 +24,7 @@ LevelCondition after(EventKind kind, bool is_level, const Now& now) {
     case EventKind::piece_queued: return LevelCondition::queued;
     case EventKind::piece_reading: return LevelCondition::reading;
     case EventKind::piece_unpacking: return LevelCondition::unpacking;
+    case EventKind::piece_making: return LevelCondition::making;
     case EventKind::piece_resident:
         if (now.unloaded) return LevelCondition::leaving;
         return is_level ? LevelCondition::queued : LevelCondition::ready;

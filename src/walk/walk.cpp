@@ -25,6 +25,7 @@ EventKind event_of(ChangeKind kind) {
     case ChangeKind::piece_queued: return EventKind::piece_queued;
     case ChangeKind::piece_reading: return EventKind::piece_reading;
     case ChangeKind::piece_unpacking: return EventKind::piece_unpacking;
+    case ChangeKind::piece_making: return EventKind::piece_making;
     case ChangeKind::piece_resident: return EventKind::piece_resident;
     case ChangeKind::piece_given_up: return EventKind::piece_given_up;
     case ChangeKind::piece_released: return EventKind::piece_released;
@@ -516,9 +517,9 @@ void Simulation::cut_off() {
     clip(record_.holdings);
     clip(record_.overruns);
     for (loading::LoadRecord& load : record_.loads) {
-        for (auto* time :
-             {&load.read_start, &load.read_end, &load.unpack_start, &load.unpack_end}) {
-            if (*time && **time > end) time->reset();
+        for (const loading::PieceTime& each : loading::piece_times) {
+            auto& time = load.*each.time;
+            if (time && *time > end) time.reset();
         }
     }
 }

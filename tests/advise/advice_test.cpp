@@ -95,7 +95,7 @@ std::vector<advise::Edit> one_less(const plan::Plan& plan, const Advice& advice)
         if (auto* veil = std::get_if<advise::AddVeil>(&edit)) veil->min -= milliseconds(100);
         if (auto* veil = std::get_if<advise::SetVeilMin>(&edit)) veil->min -= milliseconds(100);
         if (auto* wait = std::get_if<advise::SetWait>(&edit)) wait->time -= milliseconds(100);
-        if (auto* size = std::get_if<advise::SetSize>(&edit))
+        if (auto* size = std::get_if<advise::SetFigures>(&edit))
             size->memory.front().second += plan::mebibytes(1);
     }
     return edits;

@@ -135,19 +135,19 @@ TEST_CASE("settings: sizes on devices, the rest of a level left as it is") {
     const plan::PoolId texture{std::size_t{0}}, audio{std::size_t{1}};
     // On one device something differs already; on the other it comes beside that.
     CHECK(setup.said(
-              {advise::SetSize{
+              {advise::SetFigures{
                    setup.level("quay"), toy, {{texture, plan::mebibytes(15)}}, plan::mebibytes(2)},
-               advise::SetSize{
+               advise::SetFigures{
                    setup.level("quay"), box, {{texture, plan::mebibytes(18)}}, std::nullopt}}) ==
           Lines{"'levels.quay.on.toy.memory={texture: 15}'", "levels.quay.on.toy.packed=2",
                 "'levels.quay.on.box={memory: {texture: 18}}'"});
     // On none: both in one value.
     CHECK(setup.said(
-              {advise::SetSize{setup.level("nook"),
-                               toy,
-                               {{texture, plan::mebibytes(4)}, {audio, plan::Bytes{3 << 19}}},
-                               plan::Bytes{11'177'820}},
-               advise::SetSize{
+              {advise::SetFigures{setup.level("nook"),
+                                  toy,
+                                  {{texture, plan::mebibytes(4)}, {audio, plan::Bytes{3 << 19}}},
+                                  plan::Bytes{11'177'820}},
+               advise::SetFigures{
                    setup.level("nook"), box, {{texture, plan::mebibytes(3)}}, std::nullopt}}) ==
           Lines{"'levels.hall.sublevels.nook.on={toy: {memory: {texture: 4, audio: 1.5}, packed: "
                 "10.66}, box: {memory: {texture: 3}}}'"});
@@ -156,7 +156,7 @@ TEST_CASE("settings: sizes on devices, the rest of a level left as it is") {
 TEST_CASE("settings: no value wins over a size that was measured") {
     Setup setup;
     setup.plan.levels[setup.level("cove")].content.measured.push_back({});
-    CHECK(setup.said({advise::SetSize{setup.level("cove"), box, {}, std::nullopt}}) ==
+    CHECK(setup.said({advise::SetFigures{setup.level("cove"), box, {}, std::nullopt}}) ==
           Lines{"none"});
 }
 

@@ -28,6 +28,7 @@ tests::SmallCatalogue random_catalogue(Dice& dice) {
     if (!dice.one_in(3)) catalogue.release.sweep = Micros{100'000 * (1 + dice.below(30))};
     catalogue.release.per_object = {dice.below(5'000)};
     catalogue.memory.base = plan::mebibytes(dice.below(300));
+    catalogue.makers = static_cast<std::uint32_t>(1 + dice.below(2));
     const int levels = 2 + dice.below(12);
     const int kits = dice.below(4);
     for (int i = 0; i < levels; ++i) {
@@ -39,6 +40,8 @@ tests::SmallCatalogue random_catalogue(Dice& dice) {
         if (i > 0 && dice.one_in(3))
             level.parent = LevelId{static_cast<std::size_t>(dice.below(i))};
         level.with_parent = level.parent && dice.one_in(2);
+        if (dice.one_in(3)) level.make = Micros{dice.below(2'000'000)};
+        if (level.make && dice.one_in(2)) level.packed = 0;
         for (int kit = 0; kit < kits; ++kit) {
             if (dice.one_in(2)) level.kits.push_back(kit);
         }
@@ -64,7 +67,8 @@ void instruct_at_random(tests::SmallLoader& loader, Dice& dice, std::size_t leve
     loader.run_until_idle();
 }
 
-void check_order_of_times(const tests::SmallLoader& loader, bool unpacks) {
+void check_order_of_times(const tests::SmallLoader& loader, const loading::Catalogue& catalogue) {
+    const bool unpacks = catalogue.unpack.has_value();
     for (const loading::LoadRecord& load : loader.loads()) {
         const Micros never = Micros::never();
         CHECK(load.asked <= load.read_start.value_or(never));
@@ -74,7 +78,30 @@ void check_order_of_times(const tests::SmallLoader& loader, bool unpacks) {
         CHECK((load.read_start || !load.read_end));
         CHECK((load.read_end || !load.unpack_start));
         CHECK((unpacks || !load.unpack_start));
+        const loading::Piece& piece = catalogue.pieces[load.piece];
+        CHECK(load.unpack_end.value_or(load.read_end.value_or(load.asked)) <=
+              load.make_start.value_or(never));
+        CHECK((!load.make_end || *load.make_end == *load.make_start + *piece.make));
+        CHECK((piece.make || !load.make_start));
+        CHECK((piece.read || !load.read_start));
     }
+}
+
+/// How many makers were ever busy at once.
+std::uint32_t makers_busy_at_most(const tests::SmallLoader& loader) {
+    std::map<Micros, int> changes;
+    for (const loading::LoadRecord& load : loader.loads()) {
+        if (!load.make_start || load.make_end == load.make_start) continue;
+        ++changes[*load.make_start];
+        --changes[*load.make_end];
+    }
+    int busy = 0;
+    int most = 0;
+    for (const auto& [at, change] : changes) {
+        busy += change;
+        most = std::max(most, busy);
+    }
+    return static_cast<std::uint32_t>(most);
 }
 
 /// All transfers that came to their end, and no others.
@@ -117,7 +144,8 @@ TEST_CASE(
             CHECK(row.pools[0] >= Bytes{});
             CHECK(row.total == catalogue.memory.base + row.pools[0] + row.staging + row.veils);
         }
-        check_order_of_times(loader, catalogue.unpack.has_value());
+        check_order_of_times(loader, catalogue);
+        CHECK(makers_busy_at_most(loader) <= catalogue.makers);
     }
 }
 
@@ -130,7 +158,11 @@ TEST_CASE("the bandwidth is conserved: never more than the rate, and all of it w
         tests::SmallLoader loader(catalogue);
         instruct_at_random(loader, dice, catalogue.levels.size(), false); // nothing is given up
         const std::vector<Transferred> all = transferred(loader, catalogue);
-        CHECK(all.size() == loader.loads().size());
+        CHECK(all.size() ==
+              static_cast<std::size_t>(std::count_if(loader.loads().begin(), loader.loads().end(),
+                                                     [&](const loading::LoadRecord& load) {
+                                                         return catalogue.pieces[load.piece].read;
+                                                     })));
         // Busy periods: what they transfer is the rate times their length, rounded up once.
         for (std::size_t first = 0; first < all.size();) {
             Micros end = all[first].to;

@@ -55,6 +55,9 @@ private:
         if (!dice_.one_in(3))
             text += fmt::format("    unpack: {{rate: {}, workers: {}}}\n", 50 + dice_.below(300),
                                 1 + dice_.below(3));
+        if (all_)
+            text += fmt::format("    makers: {{workers: {}, speed: {}}}\n", 1 + dice_.below(2),
+                                dice_.one_in(2) ? "1" : "0.7");
         text += fmt::format("    frame: {{fps: {}, base: 5 ms{}}}\n", 30 + dice_.below(60),
                             dice_.one_in(2) ? "" : ", attach: 2 ms");
         text += "    attach: {fixed: 1 ms, per-object: 7 us}\n";
@@ -68,10 +71,14 @@ private:
         level_count_ = 2 + dice_.below(5);
         std::string text = "levels:\n";
         for (int i = 0; i < level_count_; ++i) {
+            const bool made = all_ && dice_.one_in(3);
+            const int packed = made && dice_.one_in(2) ? 0 : dice_.below(120);
+            const int texture = dice_.below(150);
+            const int geometry = dice_.below(60);
             text += fmt::format("  level{}:\n    memory: {{texture: {}, geometry: {}}}\n    "
                                 "packed: {}\n    objects: {}\n",
-                                i, dice_.below(150), dice_.below(60), dice_.below(120),
-                                dice_.below(2'000));
+                                i, texture, geometry, packed, dice_.below(2'000));
+            if (made) text += fmt::format("    make: {} ms\n", dice_.below(3'000));
             if (!dice_.one_in(3)) text += fmt::format("    kits: [kit{}]\n", dice_.below(2));
             if (dice_.one_in(6) && !(all_ && i == 0)) text += "    persist: true\n";
             if (rich_ || !dice_.one_in(4))

@@ -27,7 +27,8 @@ struct SmallCatalogue : loading::Catalogue {
         plan::LevelId parent{};
         bool with_parent = false;
         plan::Micros attach{};
-        std::vector<int> kits{}; ///< as numbered by `kit`
+        std::vector<int> kits{};            ///< as numbered by `kit`
+        std::optional<plan::Micros> make{}; ///< with `packed` 0 it is not read
     };
     /// Levels must all be added before the first kit.
     plan::LevelId level(const LevelIs& is) {
@@ -36,11 +37,12 @@ struct SmallCatalogue : loading::Catalogue {
         if (is.parent && is.with_parent) tree[is.parent].with_parent.push_back(id);
         levels.push({{}, is.attach});
         kits_wanted.push_back(is.kits);
-        add_piece(is.memory, is.packed, is.objects);
+        add_piece(is.memory, is.packed, is.objects, is.make);
         return id;
     }
-    loading::PieceId kit(int megabytes, int packed = -1, int objects = 0) {
-        return add_piece(megabytes, packed, objects);
+    loading::PieceId kit(int megabytes, int packed = -1, int objects = 0,
+                         std::optional<plan::Micros> make = {}) {
+        return add_piece(megabytes, packed, objects, make);
     }
     /// Resolves the kits; call once everything is added.
     const loading::Catalogue& done() {
@@ -55,10 +57,13 @@ struct SmallCatalogue : loading::Catalogue {
     std::vector<std::vector<int>> kits_wanted;
 
 private:
-    loading::PieceId add_piece(int memory_mib, int packed_mib, int objects) {
+    loading::PieceId add_piece(int memory_mib, int packed_mib, int objects,
+                               std::optional<plan::Micros> make) {
         const plan::Bytes size = plan::mebibytes(memory_mib);
-        const bool as_large = packed_mib < 0 || !unpack;
-        return pieces.push({as_large ? size : plan::mebibytes(packed_mib), size, {size}, objects});
+        const bool read = !make || packed_mib != 0;
+        const bool as_large = packed_mib < 0 || (read && !unpack);
+        return pieces.push(
+            {as_large ? size : plan::mebibytes(packed_mib), size, {size}, objects, read, make});
     }
 };
 

@@ -26,6 +26,7 @@ enum class Kind : std::uint8_t {
     gate,        ///< a new gate holds players until it is shown
     free_first,  ///< a switch lets the old levels go before it loads
     unload,      ///< a list unloads a level that nobody needs any more
+    hide,        ///< a list hides it: frames are shorter
     let_go,      ///< a level that persists need not
     persist,     ///< a level is kept, so many MiB
     lighter,     ///< a level's own content is so many MiB smaller
@@ -38,6 +39,7 @@ struct Effect {
     plan::DeviceId device;
     plan::Micros waiting_before, waiting_after; ///< boots, stalls, gaps and time under veils
     plan::Bytes peak_before, peak_after;        ///< the most of any route
+    plan::Micros slow_before, slow_after;       ///< how long frames are slow, all routes together
 };
 
 /// One piece of advice.

@@ -90,6 +90,9 @@ void change(Plan& plan, const AddVeil& to) {
 void change(Plan& plan, const AddUnload& to) {
     insert(plan, to.list, plan.lists[to.list].steps.size(), {{}, 0, plan::UnloadStep{{to.level}}});
 }
+void change(Plan& plan, const AddHide& to) {
+    insert(plan, to.list, plan.lists[to.list].steps.size(), {{}, 0, plan::HideStep{{to.level}}});
+}
 void change(Plan& plan, const AddGate& to) {
     plan::Gate gate;
     gate.name = to.gate;

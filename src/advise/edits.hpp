@@ -77,6 +77,11 @@ struct AddUnload {
     plan::ListId list;
     plan::LevelId level;
 };
+/// A `hide` at the end of a list.
+struct AddHide {
+    plan::ListId list;
+    plan::LevelId level;
+};
 /// A new gate at a new waypoint on a path, for who walks that way; both stand where the path does.
 struct AddGate {
     std::string gate;
@@ -90,7 +95,7 @@ struct AddGate {
 
 using Edit =
     std::variant<SetShape, SetNear, SetVeilMin, SetWait, SetNames, SetPriority, SetSwitchOrder,
-                 SetPersist, SetFigures, SetMakers, AddVeil, AddUnload, AddGate>;
+                 SetPersist, SetFigures, SetMakers, AddVeil, AddUnload, AddHide, AddGate>;
 
 /// A copy with all of them, one after the other. What they name must be there.
 plan::Plan with(const plan::Plan& plan, const std::vector<Edit>& edits);

@@ -31,6 +31,12 @@ Micros waiting_in(const walk::Record& record) {
     return sum + walk::gap_time(record);
 }
 
+Micros slow_in(const walk::Record& record) {
+    Micros sum;
+    for (const walk::SlowFrames& slow : record.slow_frames) sum += slow.to - slow.from;
+    return sum;
+}
+
 Micros saved_by(const Advice& advice) {
     Micros saved;
     for (const Effect& effect : advice.effects)
@@ -43,6 +49,12 @@ Bytes freed_by(const Advice& advice) {
     for (const Effect& effect : advice.effects)
         freed = std::max(freed, effect.peak_before - effect.peak_after);
     return freed;
+}
+/// How much less long frames are slow, on all devices.
+Micros quickened_by(const Advice& advice) {
+    Micros less;
+    for (const Effect& effect : advice.effects) less += effect.slow_before - effect.slow_after;
+    return less;
 }
 bool costs_waiting(const Advice& advice) {
     return std::any_of(advice.effects.begin(), advice.effects.end(), [](const Effect& effect) {
@@ -80,6 +92,7 @@ public:
         };
         append(free_first());
         append(unload_sooner());
+        append(shorter_frames());
         append(let_go());
         append(persist());
         return all;
@@ -206,6 +219,15 @@ private:
             look_for_idle(record, holding, level, last->second, chances);
         }
     }
+    /// Whether a list of another level can let one go: not where it switches, after which it has.
+    [[nodiscard]] bool can_let_go(ListId id, LevelId level) const {
+        const plan::StepList& list = plan_.lists[id];
+        const std::vector<LevelId> in = plan::levels_of(list);
+        const bool goes =
+            std::any_of(list.steps.begin(), list.steps.end(),
+                        [](const plan::Step& step) { return study::switch_of(step) != nullptr; });
+        return !in.empty() && !plan::contains(in, level) && !goes;
+    }
     /// The lists that ran next after a level was needed last, while it was still held.
     template <class Chances>
     void look_for_idle(const walk::Record& record, const loading::Holding& holding, LevelId level,
@@ -218,16 +240,57 @@ private:
         for (auto each = first; each != all.end() && each - first < lists_looked_at; ++each) {
             const Micros idle = std::min(holding.to, record.end) - each->fired;
             if (!each->list || idle < plan::seconds(1)) continue;
-            const plan::StepList& list = plan_.lists[each->list];
-            const std::vector<LevelId> in = plan::levels_of(list);
-            const bool leaves = in.empty() || plan::contains(in, level);
-            const bool goes =
-                std::any_of(list.steps.begin(), list.steps.end(), [](const plan::Step& step) {
-                    return study::switch_of(step) != nullptr;
-                });
-            if (leaves || goes) continue;
+            if (!can_let_go(each->list, level)) continue;
             chances[{level, each->list}].held +=
                 plan::in_mebibytes(holding.size) * plan::in_seconds(idle);
+        }
+    }
+
+    /// Levels that are shown while frames are slow, and that nobody needs then any more: hidden by
+    /// a list that runs before or meanwhile.
+    std::vector<Advice> shorter_frames() const {
+        std::map<std::pair<LevelId, ListId>, Micros> chances; // cost times how long
+        for (const walk::Record& record : records_) {
+            for (const walk::SlowFrames& slow : record.slow_frames) {
+                for (const auto& [level, cost] : slow.levels)
+                    look_for_unneeded(record, slow, level, chances);
+            }
+        }
+        std::vector<std::pair<Micros, Advice>> sorted;
+        for (const auto& [what, slow] : chances) {
+            Advice advice;
+            advice.kind = Kind::hide;
+            advice.level = what.first;
+            advice.list = what.second;
+            advice.edits = {AddHide{what.second, what.first}};
+            sorted.emplace_back(slow, std::move(advice));
+        }
+        std::stable_sort(sorted.begin(), sorted.end(), [](const auto& one, const auto& other) {
+            return one.first > other.first;
+        });
+        std::vector<Advice> candidates;
+        for (auto& [slow, advice] : sorted) candidates.push_back(std::move(advice));
+        const bool once = true;
+        return best(
+            std::move(candidates),
+            [](const Advice& each) {
+                return quickened_by(each) >= plan::seconds(1) && !costs_waiting(each);
+            },
+            quickened_by, once);
+    }
+    template <class Chances>
+    void look_for_unneeded(const walk::Record& record, const walk::SlowFrames& slow, LevelId level,
+                           Chances& chances) const {
+        if (plan_.levels[level].persist || plan_.levels[level].near) return;
+        Micros last; // when it was needed last before frames are short again
+        for (const walk::Needed& needed : record.needed) {
+            if (needed.level == level && needed.from < slow.to)
+                last = std::max(last, std::min(needed.to, slow.to));
+        }
+        for (const walk::Transition& each : record.transitions) {
+            if (!each.list || each.fired < last || each.fired >= slow.to) continue;
+            if (can_let_go(each.list, level))
+                chances[{level, each.list}] += slow.to - std::max(slow.from, each.fired);
         }
     }
 
@@ -311,6 +374,8 @@ std::vector<Effect> effects_of(const std::vector<walk::Record>& before,
         effect.device = before[i].device;
         effect.waiting_before += waiting_in(before[i]);
         effect.waiting_after += waiting_in(after[i]);
+        effect.slow_before += slow_in(before[i]);
+        effect.slow_after += slow_in(after[i]);
         effect.peak_before = std::max(effect.peak_before, before[i].peak);
         effect.peak_after = std::max(effect.peak_after, after[i].peak);
     }

@@ -54,6 +54,7 @@ constexpr std::array all_rules{
     Rule{"switch-to-own-level", Evidence::presence, &switch_to_own_level},
     Rule{"areas-coincide", Evidence::absence, &areas_coincide},
     Rule{"variants-alike", Evidence::presence, &variants_alike},
+    Rule{"contents-missing", Evidence::absence, &contents_missing},
     Rule{"menu-without-way-out", Evidence::absence, &menu_without_way_out},
     Rule{"next-past-the-end", Evidence::presence, &next_past_the_end},
     Rule{"speed-out-of-reach", Evidence::absence, &speed_out_of_reach},

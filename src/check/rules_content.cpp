@@ -1,6 +1,8 @@
 // Rules about sizes, facts and what is defined for nothing.
 
 #include "check/report.hpp"
+#include "plan/names.hpp"
+#include "study/contents.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -161,6 +163,21 @@ void constant_condition(const Study& study, Report& report) {
     }
 }
 
+void contents_missing(const Study& study, Report& report) {
+    const plan::Plan& plan = study.plan;
+    if (plan.purposes.empty()) return;
+    for (const study::Contents& contents : study::contents_of(study)) {
+        if (contents.missing.empty() || !study.uses[contents.level].shown) continue;
+        const plan::Level& level = plan.levels[contents.level];
+        std::vector<std::string> missing;
+        for (const plan::WordId word : contents.missing) missing.push_back(plan.words[word]);
+        report.add(level.place, {ThingKind::level, contents.level.value},
+                   level.name + " is " + plan.purposes[level.purpose].name +
+                       ", and nothing that can be shown with it provides " +
+                       plan::joined(missing, " or "));
+    }
+}
+
 void unused_definition(const Study& study, Report& report) {
     const plan::Plan& plan = study.plan;
     std::vector<bool> kits(plan.kits.size());
@@ -168,6 +185,10 @@ void unused_definition(const Study& study, Report& report) {
     std::vector<bool> gates(plan.gates.size());
     std::vector<bool> veils(plan.veils.size());
     std::vector<bool> levels(plan.levels.size());
+    std::vector<bool> purposes(plan.purposes.size());
+    for (const plan::Level& level : plan.levels) {
+        if (level.purpose) purposes[level.purpose.value] = true;
+    }
     for (const plan::Kit& kit : plan.kits) {
         for (const plan::KitId needed : kit.needs) kits[needed.value] = true;
     }
@@ -231,6 +252,7 @@ void unused_definition(const Study& study, Report& report) {
     std::vector<bool> groups(plan.groups.size());
     for (const plan::GroupId id : plan.groups.ids())
         groups[id.value] = plan.groups[id].listed || plan.groups[id].one_of;
+    look(plan.purposes, purposes, "purpose", ThingKind::purpose);
     look(plan.groups, groups, "group", ThingKind::group);
     for (const LevelId id : plan.levels.ids()) {
         if (!study.uses[id].asked && !levels[id.value])

@@ -6,10 +6,10 @@
 #include "geometry/overlap.hpp"
 #include "plan/names.hpp"
 #include "study/soonest_need.hpp"
+#include "study/together.hpp"
 #include "study/trigger_loads.hpp"
 
 #include <algorithm>
-#include <numeric>
 
 namespace hestrel::check {
 
@@ -131,63 +131,9 @@ void entry_unknown_there(const Study& study, Report& report) {
 
 // --- areas -------------------------------------------------------------------
 
-namespace {
-
-/// Levels that can be there together, as sets that a step can join; what belongs to no set of its
-/// own (persisting, near, brought from anywhere) can be there with any.
-class Together {
-public:
-    explicit Together(const Study& study)
-        : set_(study.plan.levels.size()), with_any_(study.plan.levels.size(), false) {
-        const plan::Plan& plan = study.plan;
-        std::iota(set_.begin(), set_.end(), std::size_t{0});
-        const auto join_all = [&](const std::vector<LevelId>& levels) {
-            for (const LevelId level : levels) join(levels.front(), level);
-        };
-        for (const LevelId level : plan.levels.ids()) {
-            join_all(plan::subtree_of(study.tree, level));
-            if (plan.levels[level].near) with_any_[level.value] = true;
-        }
-        for (const LevelId level : study.always) with_any_[level.value] = true;
-        for (const plan::ListId id : plan.lists.ids()) {
-            const plan::StepList& list = plan.lists[id];
-            std::vector<LevelId> there = plan::levels_of(list);
-            for (const study::StepReading& step : study::read_list(list)) {
-                if (step.asks.empty()) continue;
-                if (step.switches != nullptr) {
-                    join_all(step.asks); // all else leaves; what comes later comes to these
-                    there = step.asks;
-                    continue;
-                }
-                if (there.empty()) {
-                    for (const LevelId level : step.asks) with_any_[level.value] = true;
-                }
-                there.insert(there.end(), step.asks.begin(), step.asks.end());
-                join_all(there);
-            }
-        }
-    }
-    [[nodiscard]] bool can_be(LevelId one, LevelId other) {
-        return with_any_[one.value] || with_any_[other.value] || root(one) == root(other);
-    }
-
-private:
-    std::size_t root(LevelId level) {
-        std::size_t at = level.value;
-        while (set_[at] != at) at = set_[at] = set_[set_[at]];
-        return at;
-    }
-    void join(LevelId one, LevelId other) { set_[root(one)] = root(other); }
-
-    std::vector<std::size_t> set_;
-    std::vector<bool> with_any_;
-};
-
-} // namespace
-
 void areas_coincide(const Study& study, Report& report) {
     const plan::Plan& plan = study.plan;
-    Together together(study);
+    study::Together together(study);
     const auto pairs = geometry::overlapping(plan);
     for (const auto& [one, other] : pairs) {
         if (together.can_be(one, other)) continue;

@@ -99,6 +99,25 @@ std::string hurried_worst_text(const Explored& unhurried, const Explored& hurrie
     return budgets_text(columns, hurried);
 }
 
+/// The longest frames of each device, settled and during a move; nothing where nothing costs time.
+std::string frames_text(const Explored& explored) {
+    if (explored.frames.empty()) return {};
+    const plan::Plan& plan = explored.explorer->plan();
+    TextTable table({{"frame"},
+                     {"device"},
+                     {"at most", Align::right},
+                     {"work", Align::right},
+                     {"in moves", Align::right}});
+    for (const explore::WorstFrame& each : explored.frames) {
+        const plan::DeviceId device = explored.explorer->options().devices[each.device];
+        table.row({each.during ? "during a move" : "settled", plan.devices[device].name,
+                   plan::frame_time(each.most),
+                   plan::frame_time(each.work) + (each.work > each.most ? " over" : ""),
+                   std::to_string(each.way.size() - 1)});
+    }
+    return "\n" + table.text();
+}
+
 std::string findings_text(const Explored& explored, const std::vector<std::string>& witnesses) {
     const Explorer& explorer = *explored.explorer;
     if (explored.found.empty()) return "nothing found\n";
@@ -266,12 +285,14 @@ int run_explore(const Call& call) {
     const auto tell = [&](const Explored& explored, const std::string& name,
                           const std::string& folder, const std::string& most) {
         const Explorer& explorer = *explored.explorer;
-        const std::string of_edition =
-            tables::explore_json(explorer, explored.found, explored.worst);
+        const std::string of_edition = tables::explore_json(explored);
         json += of_edition;
         const std::string worst = tables::worst_csv(explorer, explored.worst);
         tables += worst;
         output.write(folder + "worst.csv", worst);
+        if (!explored.frames.empty())
+            output.write(folder + "worst-frames.csv",
+                         tables::worst_frames_csv(explorer, explored.frames));
         output.write(folder + "moves.csv", tables::moves_csv(explorer));
         output.write(folder + "explore.json", of_edition);
         const auto witnesses = write_witnesses(explored, witness, options.plan_path, output);
@@ -289,10 +310,10 @@ int run_explore(const Call& call) {
         const std::string name = edition_name(*explored.explorer);
         const std::string folder = name + "/";
         output.write(folder + "places.csv", tables::places_csv(*explored.explorer));
-        tell(explored, "edition " + name, folder, worst_text(explored));
+        tell(explored, "edition " + name, folder, worst_text(explored) + frames_text(explored));
         if (!hurried) continue;
         tell(all_hurried[i], "edition " + name + ", players who hurry", folder + "hurried/",
-             hurried_worst_text(explored, all_hurried[i]));
+             hurried_worst_text(explored, all_hurried[i]) + frames_text(all_hurried[i]));
     }
     output.write("findings.json", tables::findings_json(*plan, all));
     if (!form.empty()) {

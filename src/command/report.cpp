@@ -103,6 +103,7 @@ std::string draw_all(report::Contents& contents, unsigned jobs, Progress& progre
             report::WalkPictures& pictures = contents.pictures[walk];
             drawings.add(std::move(figures.loads), pictures.loads);
             drawings.add(std::move(figures.memory), pictures.memory);
+            drawings.add(std::move(figures.frames), pictures.frames);
             drawings.add(std::move(figures.residency), pictures.residency);
             drawings.add(std::move(figures.map), pictures.map);
         }

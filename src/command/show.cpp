@@ -9,6 +9,7 @@
 #include "plan/questions.hpp"
 #include "study/level_ways.hpp"
 #include "tables/cards.hpp"
+#include "tables/contents_table.hpp"
 #include "tables/table.hpp"
 #include "tables/words.hpp"
 
@@ -207,6 +208,13 @@ public:
                 {"place", [&](const Id& id) { return place(plan_.routes[id].place); }}});
     }
 
+    /// What levels provide, and what they lack for what they are for.
+    [[nodiscard]] Listed contents() const {
+        std::vector<study::Contents> rows = study::contents_of(study_);
+        std::erase_if(rows, [&](const study::Contents& row) { return !is_owned(row.level); });
+        return listed(tables::content_columns(plan_), rows);
+    }
+
     /// Kits, gates, veils, waypoints, named lists, editions, devices: by name and place.
     template <class Table>
     [[nodiscard]] Listed plain(const std::string& kind, const Table& table) const {
@@ -283,6 +291,8 @@ Listed list_of(const Lister& lister, const plan::Plan& plan, const std::string& 
     if (kind == "entries") return lister.entries();
     if (kind == "routes") return lister.routes();
     if (kind == "allowed") return lister.allowed();
+    if (kind == "contents") return lister.contents();
+    if (kind == "purposes") return lister.plain("purpose", plan.purposes);
     if (kind == "todo") return lister.todos();
     if (kind == "kits") return lister.plain("kit", plan.kits);
     if (kind == "groups") return lister.groups();
@@ -293,8 +303,9 @@ Listed list_of(const Lister& lister, const plan::Plan& plan, const std::string& 
     if (kind == "editions") return lister.plain("edition", plan.editions);
     if (kind == "devices") return lister.plain("device", plan.devices);
     const std::vector<std::string_view> known{
-        "levels", "triggers", "menus",     "facts",    "entries", "routes", "allowed", "kits",
-        "gates",  "veils",    "waypoints", "editions", "devices", "lists",  "groups",  "todo"};
+        "levels",  "triggers", "menus",  "facts", "entries",   "routes",
+        "allowed", "kits",     "gates",  "veils", "waypoints", "editions",
+        "devices", "lists",    "groups", "todo",  "contents",  "purposes"};
     throw UsageError(fmt::format("there is no list of \"{}\"{}; there is one of {}", kind,
                                  source::hint(kind, known), fmt::join(known, ", ")));
 }

@@ -9,8 +9,10 @@
 #include "figure/flow_figure.hpp"
 #include "figure/walk_figures.hpp"
 #include "plan/jobs.hpp"
+#include "plan/questions.hpp"
 #include "source/disk.hpp"
 #include "tables/carries_table.hpp"
+#include "tables/contents_table.hpp"
 #include "tables/file_names.hpp"
 #include "tables/findings.hpp"
 #include "tables/saved_store.hpp"
@@ -39,6 +41,7 @@ void draw_figures(const plan::Plan& plan, std::span<const walk::Record> records,
         figure::WalkFigures of_walk = figure::walk_figures(plan, record);
         figures.add(folder + "memory", std::move(of_walk.memory));
         figures.add(folder + "loads", std::move(of_walk.loads));
+        if (of_walk.frames) figures.add(folder + "frames", std::move(*of_walk.frames));
         if (of_walk.residency) figures.add(folder + "residency", std::move(*of_walk.residency));
         if (of_walk.map) figures.add(folder + "map", std::move(*of_walk.map));
     }
@@ -70,6 +73,12 @@ std::string text_for_people(const plan::Plan& plan, const std::vector<walk::Reco
     return text;
 }
 
+/// Tables about the plan, not about one walk.
+void write_contents(const plan::Plan& plan, Output& output) {
+    if (!plan.purposes.empty())
+        output.write("contents.csv", tables::contents_csv(study::Study(plan, {})));
+}
+
 /// Where the saved store is kept between runs.
 struct SavedFile {
     std::string path; ///< empty: nowhere
@@ -90,6 +99,8 @@ void write_walk(const plan::Plan& plan, const walk::Record& record, Output& outp
     output.write(folder + "transitions.csv", tables::transitions_csv(plan, record));
     output.write(folder + "loads.csv", tables::loads_csv(plan, record));
     output.write(folder + "memory.csv", tables::memory_csv(plan, record));
+    if (plan::has_frame_costs(plan))
+        output.write(folder + "frames.csv", tables::frames_csv(record));
     if (!record.carries.empty())
         output.write(folder + "carries.csv", tables::carries_csv(plan, record.carries));
 }
@@ -136,6 +147,7 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
                  const CommonOptions& options, const Telling& telling, Output& output) {
     // Tables first: where a figure can't be drawn, they are there all the same.
     std::vector<plan::Finding> findings;
+    write_contents(plan, output);
     for (const walk::Record& record : records) {
         write_walk(plan, record, output);
         if (telling.json)

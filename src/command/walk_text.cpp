@@ -2,6 +2,7 @@
 
 #include "command/terminal.hpp"
 #include "plan/names.hpp"
+#include "plan/questions.hpp"
 #include "source/plan_reader.hpp"
 #include "tables/walk_tables.hpp"
 #include "tables/words.hpp"
@@ -45,31 +46,40 @@ std::string slack_text(const std::optional<plan::Micros>& slack) {
 } // namespace
 
 std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>& records) {
-    TextTable table({{"route"},
-                     {"device"},
-                     {"boot", Align::right},
-                     {"veiled", Align::right},
-                     {"stall", Align::right},
-                     {"gaps", Align::right},
-                     {"slack", Align::right},
-                     {"hitches", Align::right},
-                     {"peak MiB", Align::right},
-                     {"verdict"}});
+    const bool frames = plan::has_frame_costs(plan);
+    std::vector<TextTable::Column> columns{{"route"},
+                                           {"device"},
+                                           {"boot", Align::right},
+                                           {"veiled", Align::right},
+                                           {"stall", Align::right},
+                                           {"gaps", Align::right},
+                                           {"slack", Align::right},
+                                           {"hitches", Align::right}};
+    if (frames) columns.push_back({"frame", Align::right});
+    columns.push_back({"peak MiB", Align::right});
+    columns.push_back({"verdict"});
+    TextTable table(std::move(columns));
     for (const walk::Record* record : walk::worst_first(records)) {
         const plan::Device& device = plan.devices[record->device];
         const plan::Micros gaps = walk::gap_time(*record);
-        table.row({plan.routes[record->route].name, device.name,
-                   record->boot ? tables::short_time(*record->boot) : "never",
-                   cell_time(record->shares.veiled), cell_time(record->shares.stalled),
-                   gaps.count == 0 ? "none" : cell_time(gaps),
-                   slack_text(walk::worst_slack(*record)), hitches_text(*record),
-                   peak_of_budget(*record, device), tables::verdict_name(record->verdict)});
+        std::vector<std::string> cells{plan.routes[record->route].name,
+                                       device.name,
+                                       record->boot ? tables::short_time(*record->boot) : "never",
+                                       cell_time(record->shares.veiled),
+                                       cell_time(record->shares.stalled),
+                                       gaps.count == 0 ? "none" : cell_time(gaps),
+                                       slack_text(walk::worst_slack(*record)),
+                                       hitches_text(*record)};
+        if (frames) cells.push_back(plan::frame_time(record->longest_frame));
+        cells.push_back(peak_of_budget(*record, device));
+        cells.push_back(tables::verdict_name(record->verdict));
+        table.row(std::move(cells));
     }
     return table.text();
 }
 
 std::string transitions_table(const plan::Plan& plan, const std::vector<walk::Record>& records) {
-    std::vector<walk::LoadSummary> rows = walk::load_summaries(records);
+    std::vector<walk::LoadSummary> rows = walk::load_summaries(plan, records);
     std::erase_if(rows, [](const walk::LoadSummary& row) { return !row.least; });
     if (rows.empty()) return {};
     const std::vector<plan::DeviceId> devices = walk::devices_of(records);
@@ -78,8 +88,8 @@ std::string transitions_table(const plan::Plan& plan, const std::vector<walk::Re
         columns.push_back({plan.devices[device].name, Align::right});
     TextTable table(std::move(columns));
     for (std::size_t i = 0; i < std::min(rows.size(), most_rows); ++i) {
-        std::vector<std::string> cells{tables::cause_text(plan, *rows[i].cause),
-                                       plan.levels[rows[i].level].name};
+        std::vector<std::string> cells{tables::cause_text(plan, rows[i]),
+                                       tables::level_text(plan, rows[i])};
         for (const plan::DeviceId device : devices) {
             const auto found = rows[i].by_device.find(device);
             const bool met = found != rows[i].by_device.end() && found->second.slack;

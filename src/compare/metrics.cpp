@@ -34,10 +34,18 @@ void add_carries(Metrics& metrics, const plan::Plan& plan, const flow::Carried& 
 } // namespace
 
 std::string_view name_of(Measure measure) {
-    constexpr std::array<std::string_view, measure_count> names{
-        "boot",      "slack", "gaps",  "stalls", "veiled",
-        "hitch",     "peak",  "takes", "worst",  "most during moves",
-        "situations"};
+    constexpr std::array<std::string_view, measure_count> names{"boot",
+                                                                "slack",
+                                                                "gaps",
+                                                                "stalls",
+                                                                "veiled",
+                                                                "hitch",
+                                                                "frame",
+                                                                "peak",
+                                                                "takes",
+                                                                "worst",
+                                                                "most during moves",
+                                                                "situations"};
     return names[static_cast<std::size_t>(measure)];
 }
 
@@ -92,6 +100,7 @@ void add_walk(Metrics& metrics, const plan::Plan& plan, const walk::Record& reco
     set(Measure::stalls, record.shares.stalled.count);
     set(Measure::veiled, record.shares.veiled.count);
     set(Measure::hitch, walk::worst_hitch(record).count);
+    if (plan::has_frame_costs(plan)) set(Measure::frame, record.longest_frame.count);
     for (const walk::LevelOutcome& outcome : record.outcomes) {
         const walk::Transition& by = record.transitions[outcome.transition - 1];
         if (by.went_far) continue;
@@ -148,6 +157,10 @@ void add_explored(Metrics& metrics, const plan::Plan& plan, const explore::Explo
     }
     for (const explore::Effect& effect : explored.explorer->effects()) {
         for (const flow::Carried& carried : effect.log.carried) add_carries(metrics, plan, carried);
+    }
+    for (const explore::WorstFrame& longest : explored.frames) {
+        where.device = plan.devices[explored.explorer->options().devices[longest.device]].name;
+        keep_worst(metrics, where, Measure::frame, longest.work.count);
     }
     for (const explore::BudgetUse& use : explore::budget_uses(explored.worst)) {
         where.device = plan.devices[explored.explorer->options().devices[use.device]].name;

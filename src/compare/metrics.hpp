@@ -24,13 +24,14 @@ enum class Measure : std::uint8_t {
     stalls,     ///< of all players together
     veiled,     ///< the same under veils
     hitch,      ///< the worst
+    frame,      ///< the longest, for what is shown
     peak,       ///< the most memory in use
     takes,      ///< of one load: from the firing until shown, the longest
     worst,      ///< the most memory in any situation that players can reach
     bound,      ///< no move takes more memory than this
     situations, ///< that players can reach; neither better nor worse
 };
-inline constexpr std::size_t measure_count = 11;
+inline constexpr std::size_t measure_count = 12;
 std::string_view name_of(Measure measure);
 /// Whether it is measured in bytes; situations are counted, the others are times.
 bool is_memory(Measure measure);

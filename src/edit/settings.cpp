@@ -212,6 +212,9 @@ private:
     void write(const advise::AddUnload& to) {
         add(next_of(to.list), FlowMap().add("unload", names_text({to.level})).text());
     }
+    void write(const advise::AddHide& to) {
+        add(next_of(to.list), FlowMap().add("hide", names_text({to.level})).text());
+    }
     void write(const advise::SetFigures&) {} // several of one level are written together
 
     void write_figures(LevelId level, const std::vector<advise::SetFigures>& sizes) {

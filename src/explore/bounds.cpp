@@ -147,9 +147,23 @@ std::vector<Bytes> Bounds::memory_of(plan::VeilId veil) const {
     return loading::by_pool(plan_->pools.size(), plan_->veils[veil].memory);
 }
 
+plan::Micros Bounds::frame_with(const std::vector<LevelId>& shown) const {
+    plan::Micros work = catalogue_.frame.base;
+    for (const LevelId level : shown) work += catalogue_.levels[level].frame_cost;
+    return work;
+}
+
 Use Bounds::settled(const std::vector<LevelThere>& levels,
                     const std::vector<plan::VeilId>& veils) const {
-    return Interval(catalogue_, with_veils(veils), levels).peak();
+    Use use = Interval(catalogue_, with_veils(veils), levels).peak();
+    if (veils.empty()) {
+        std::vector<LevelId> shown;
+        for (const LevelThere& there : levels) {
+            if (there.shown) shown.push_back(there.level);
+        }
+        use.frame = frame_with(shown);
+    }
+    return use;
 }
 
 Use Bounds::during(const std::vector<LevelThere>& levels, const std::vector<plan::VeilId>& veils,
@@ -174,6 +188,9 @@ Use Bounds::during(const std::vector<LevelThere>& levels, const std::vector<plan
             }
             break;
         }
+        case Kind::frames:
+            peak.frame = std::max(peak.frame, frame_with(log.families[each.index]));
+            break;
         case Kind::launched:
             peak.raise_to(interval.peak());
             interval = Interval(catalogue_, base, std::vector<LevelThere>());

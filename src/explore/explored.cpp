@@ -25,7 +25,8 @@ Explored explored(const plan::Plan& plan, Options options) {
     explored.explorer = std::make_unique<Explorer>(plan, std::move(options));
     explored.explorer->run();
     explored.worst = worst_memory(*explored.explorer);
-    explored.found = findings(*explored.explorer, explored.worst);
+    explored.frames = worst_frames(*explored.explorer);
+    explored.found = findings(*explored.explorer, explored.worst, explored.frames);
     return explored;
 }
 
@@ -35,8 +36,8 @@ Explored explored_hurried(const plan::Plan& plan, Options options, const Explore
     explored.explorer = std::make_unique<Explorer>(plan, std::move(options));
     explored.explorer->run();
     explored.worst = worst_memory(*explored.explorer);
-    explored.found =
-        hurried_findings(*explored.explorer, explored.worst, unhurried.found, unhurried.worst);
+    explored.frames = worst_frames(*explored.explorer);
+    explored.found = hurried_findings(explored, unhurried);
     return explored;
 }
 

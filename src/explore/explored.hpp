@@ -13,6 +13,7 @@ namespace hestrel::explore {
 struct Explored {
     std::unique_ptr<Explorer> explorer;
     std::vector<WorstUse> worst;
+    std::vector<WorstFrame> frames;
     std::vector<Found> found;
 };
 

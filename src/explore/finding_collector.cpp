@@ -131,7 +131,7 @@ void FindingCollector::memory(const std::vector<WorstUse>& all, std::string_view
     }
     for (const Over& each : over) {
         const plan::Device& device = plan_.devices[explorer_.options().devices[each.worst->device]];
-        add("over-budget", owner_of_last_list(*each.worst),
+        add("over-budget", owner_of_last_list(each.worst->way),
             "on " + device.name + " " + each.text + " " +
                 std::string(each.worst->during ? in_a_move : when_settled),
             each.worst->way)
@@ -139,11 +139,34 @@ void FindingCollector::memory(const std::vector<WorstUse>& all, std::string_view
     }
 }
 
+void FindingCollector::frames(const std::vector<WorstFrame>& all, std::string_view when_settled,
+                              std::string_view in_a_move, const std::vector<WorstFrame>& already) {
+    for (const WorstFrame& worst : all) {
+        const auto as_long = [&](const WorstFrame& other) {
+            return other.device == worst.device && other.work >= worst.work;
+        };
+        if (worst.work <= worst.most || std::any_of(already.begin(), already.end(), as_long))
+            continue;
+        const bool settled_too =
+            worst.during && std::any_of(all.begin(), all.end(), [&](const auto& each) {
+                return !each.during && as_long(each);
+            });
+        if (settled_too) continue;
+        const plan::DeviceId device = explorer_.options().devices[worst.device];
+        add("slow-frames", owner_of_last_list(worst.way),
+            "on " + plan_.devices[device].name + " frames can last " +
+                plan::frame_text(plan_, device, worst.work, worst.levels) + " " +
+                std::string(worst.during ? in_a_move : when_settled),
+            worst.way)
+            .device = device;
+    }
+}
+
 /// What a way's last move set off first, as far as it is known; else the move itself.
-Owner FindingCollector::owner_of_last_list(const WorstUse& worst) const {
-    Owner owner = last_of(worst.way);
+Owner FindingCollector::owner_of_last_list(const std::vector<std::uint32_t>& way) const {
+    Owner owner = last_of(way);
     for (const Effect& effect : explorer_.effects()) {
-        if (effect.taken != worst.way.back() || effect.log.lists.empty()) continue;
+        if (effect.taken != way.back() || effect.log.lists.empty()) continue;
         owner = plan::owner_of(plan_, effect.log.lists.front());
         break;
     }
@@ -159,9 +182,14 @@ std::string FindingCollector::shown_in(const Word* row) const {
 }
 
 void FindingCollector::add_broken(const plan::Breach& what, const std::string& when, Trace way) {
-    add("rule-broken", {plan_.rules[what.rule].place, {ThingKind::rule, what.rule.value}},
-        plan::breach_text(plan_, what) + when, std::move(way))
-        .rule = what.rule;
+    const plan::Rule& rule = plan_.rules[what.rule];
+    plan::Finding& added = add("rule-broken", plan::owner_of(plan_, what.rule),
+                               plan::breach_text(plan_, what) + when, std::move(way));
+    if (rule.kind == plan::Rule::Kind::contents) {
+        added.level = rule.levels.front();
+    } else {
+        added.rule = what.rule;
+    }
 }
 
 void FindingCollector::broken_rules() {

@@ -69,6 +69,9 @@ protected:
     /// budgets that one way breaks are one finding.
     void memory(const std::vector<WorstUse>& all, std::string_view when_settled,
                 std::string_view in_a_move, const std::vector<WorstUse>& already);
+    /// The same of frames.
+    void frames(const std::vector<WorstFrame>& all, std::string_view when_settled,
+                std::string_view in_a_move, const std::vector<WorstFrame>& already);
     void broken_rules();
     void add_broken(const plan::Breach& what, const std::string& when, Trace way);
     void circles();
@@ -82,7 +85,7 @@ protected:
     const flow::Zones zones_;
 
 private:
-    [[nodiscard]] Owner owner_of_last_list(const WorstUse& worst) const;
+    [[nodiscard]] Owner owner_of_last_list(const std::vector<std::uint32_t>& way) const;
 
     std::vector<Found> found_;
     std::set<std::pair<flow::EventKind, plan::Thing>> refused_;

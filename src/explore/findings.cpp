@@ -22,8 +22,10 @@ class SettledFindings : private FindingCollector {
 public:
     explicit SettledFindings(Explorer& explorer) : FindingCollector(explorer) {}
 
-    std::vector<Found> collect(const std::vector<WorstUse>& worst) {
+    std::vector<Found> collect(const std::vector<WorstUse>& worst,
+                               const std::vector<WorstFrame>& longest) {
         memory(worst, "with everything settled", "during a move, at most", {});
+        frames(longest, "with everything settled", "during a move, at most", {});
         broken_rules();
         circles();
         endless_boots();
@@ -406,8 +408,9 @@ private:
 
 } // namespace
 
-std::vector<Found> findings(Explorer& explorer, const std::vector<WorstUse>& worst) {
-    std::vector<Found> found = SettledFindings(explorer).collect(worst);
+std::vector<Found> findings(Explorer& explorer, const std::vector<WorstUse>& worst,
+                            const std::vector<WorstFrame>& frames) {
+    std::vector<Found> found = SettledFindings(explorer).collect(worst, frames);
     // What is never met where exploring begins elsewhere may be met before.
     const bool elsewhere = explorer.options().start || explorer.options().begun;
     if (explorer.complete() && explorer.boots() && !elsewhere) {

@@ -29,17 +29,31 @@ struct WorstUse {
 };
 constexpr std::size_t worst_kept = 10;
 
+/// The most work of a frame on a device, no veil up.
+struct WorstFrame {
+    std::size_t device = 0; ///< of the options
+    bool during = false;    ///< a move: no unhurried walk of it has a longer one
+    plan::Micros work;
+    plan::Micros most; ///< that there may be
+    std::vector<std::pair<plan::LevelId, plan::Micros>>
+        levels; ///< shown then; what costs most first
+    std::uint32_t situation = 0;
+    std::vector<std::uint32_t> way;
+};
+/// The first and worst of each device, settled and during a move; none where nothing costs time.
+std::vector<WorstFrame> worst_frames(const Explorer& explorer);
+
 /// The worst ten of each device and budget, settled ones first, most of the budget first.
 std::vector<WorstUse> worst_memory(const Explorer& explorer);
 
 /// All of them, errors first; what the plan allows is left out. `worst` is what `worst_memory`
 /// says. Where exploring was cut off, nothing is said of what never happens or can't be got out of.
-std::vector<Found> findings(Explorer& explorer, const std::vector<WorstUse>& worst);
+std::vector<Found> findings(Explorer& explorer, const std::vector<WorstUse>& worst,
+                            const std::vector<WorstFrame>& frames);
 
-/// Of an explorer of hurried players: what is not among `unhurried` already, and memory where it is
-/// more than `unhurried_worst`.
-std::vector<Found> hurried_findings(Explorer& explorer, const std::vector<WorstUse>& worst,
-                                    const std::vector<Found>& unhurried,
-                                    const std::vector<WorstUse>& unhurried_worst);
+struct Explored;
+/// Of hurried players, of whom all but this is known: what is not among `unhurried` already, memory
+/// and frames where they are more.
+std::vector<Found> hurried_findings(const Explored& hurried, const Explored& unhurried);
 
 } // namespace hestrel::explore

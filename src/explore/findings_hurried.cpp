@@ -1,6 +1,7 @@
 // What only players who hurry run into (docs/model.md section 8): more memory, switches that meet,
 // levels unloaded under a player, lists that race.
 
+#include "explore/explored.hpp"
 #include "explore/finding_collector.hpp"
 #include "explore/races.hpp"
 #include "plan/names.hpp"
@@ -18,10 +19,11 @@ class HurriedFindings : private FindingCollector {
 public:
     explicit HurriedFindings(Explorer& explorer) : FindingCollector(explorer) {}
 
-    std::vector<Found> collect(const std::vector<WorstUse>& worst,
-                               const std::vector<WorstUse>& unhurried) {
-        memory(worst, "where players hurry, between two moves",
-               "where players hurry, during a move, at most", unhurried);
+    std::vector<Found> collect(const Explored& hurried, const Explored& unhurried) {
+        constexpr std::string_view between = "where players hurry, between two moves";
+        constexpr std::string_view during = "where players hurry, during a move, at most";
+        memory(hurried.worst, between, during, unhurried.worst);
+        frames(hurried.frames, between, during, unhurried.frames);
         broken_rules();
         circles();
         for (const Outcome* outcome : eventful_outcomes()) {
@@ -67,13 +69,13 @@ private:
 
 } // namespace
 
-std::vector<Found> hurried_findings(Explorer& explorer, const std::vector<WorstUse>& worst,
-                                    const std::vector<Found>& unhurried,
-                                    const std::vector<WorstUse>& unhurried_worst) {
-    std::vector<Found> found = HurriedFindings(explorer).collect(worst, unhurried_worst);
+std::vector<Found> hurried_findings(const Explored& hurried, const Explored& unhurried) {
+    std::vector<Found> found = HurriedFindings(*hurried.explorer).collect(hurried, unhurried);
     std::erase_if(found, [&](const Found& each) {
-        return each.finding.name != "over-budget" &&
-               std::any_of(unhurried.begin(), unhurried.end(), [&](const Found& other) {
+        const bool measured =
+            each.finding.name == "over-budget" || each.finding.name == "slow-frames";
+        return !measured &&
+               std::any_of(unhurried.found.begin(), unhurried.found.end(), [&](const Found& other) {
                    return other.finding.name == each.finding.name &&
                           other.finding.about == each.finding.about;
                });

@@ -38,6 +38,7 @@ Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::Pl
       kinds_(std::move(players)), triggers_(plan, zones_, flow_, *this, kinds_),
       rules_(plan, flow_, *this), levels_(tree_, asked_order_, *this), travellers_(kinds_.size()),
       placed_(kinds_.size()), asked_where_(kinds_.size()), carried_(plan) {
+    frames_cost_ = plan::has_frame_costs(plan);
     triggers_.forget_rearm();
     carried_.begin(flow_.facts());
 }
@@ -83,6 +84,7 @@ void Game::let_go(const loading::LevelNow& before) {
 
 void Game::changed(flow::LevelEvent event) {
     if (event.change == LevelChange::shown) log_.shown.push_back(event.level);
+    frames_changed_ = true;
     rules_.levels_changed();
     events_.push_back(event);
 }
@@ -143,6 +145,7 @@ std::size_t Game::pick(PlayerId player, const plan::ChooseStep& choose) {
 
 void Game::veil_changed(plan::VeilId veil, bool up) {
     remember(up ? MoveLog::Memory::Kind::veil_up : MoveLog::Memory::Kind::veil_down, veil.value);
+    frames_changed_ = true;
     triggers_.veils_changed();
 }
 
@@ -255,15 +258,29 @@ void Game::look_at_rules() {
     }
 }
 
+/// Wherever all lists wait, what is shown: in a walk no more is shown at any moment until then.
+void Game::look_at_frames() {
+    if (!frames_cost_ || !std::exchange(frames_changed_, false) || !booted_) return;
+    if (flow_.veils().any() || !levels_.block().empty()) return;
+    std::vector<LevelId> shown;
+    for (const LevelId level : levels_.asked()) {
+        if (levels_[level].shown) shown.push_back(level);
+    }
+    remember(MoveLog::Memory::Kind::frames, static_cast<std::uint32_t>(log_.families.size()));
+    log_.families.push_back(std::move(shown));
+}
+
 void Game::settle() {
     settle_now();
     look_at_rules();
+    look_at_frames();
     if (pace_ == Pace::hurried && booted_) {
         if (going_on() || !leaving_.empty()) return; // waits for what comes next
     } else {
         while (!flow_.ended() && !log_.endless && next_event()) {
             settle_now();
             look_at_rules();
+            look_at_frames();
             if (pace_ == Pace::hurried && booted_) return;
         }
     }

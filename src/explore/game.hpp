@@ -157,6 +157,7 @@ private:
     [[nodiscard]] bool set_out(const Move& move);
     void settle();
     void look_at_rules();
+    void look_at_frames();
     void go_on_way(flow::PlayerId player);
     void finish_ways();
 
@@ -168,7 +169,9 @@ private:
     std::vector<plan::PlayerKindId> kinds_;
     flow::Triggers triggers_;
     flow::Rules rules_;
-    bool began_to_wait_ = false; ///< a list, since rules were last looked at
+    bool frames_cost_ = false;    ///< anything that is shown does
+    bool frames_changed_ = false; ///< since they were last looked at
+    bool began_to_wait_ = false;  ///< a list, since rules were last looked at
 
     plan::Micros moment_; ///< of events, each one later than the last
     loading::Sequence asked_order_;

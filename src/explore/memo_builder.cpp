@@ -67,7 +67,8 @@ std::uint32_t MemoBuilder::uses_of(std::uint32_t levels, const flow::State& befo
         if (each.kind == MoveLog::Memory::Kind::settled && !anything) continue;
         anything = each.kind != MoveLog::Memory::Kind::settled;
         writer(each.kind);
-        if (each.kind == MoveLog::Memory::Kind::released) {
+        if (each.kind == MoveLog::Memory::Kind::released ||
+            each.kind == MoveLog::Memory::Kind::frames) {
             writer(log.families[each.index]);
         } else {
             writer(each.index);

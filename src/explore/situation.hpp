@@ -101,6 +101,7 @@ struct MoveLog {
             veil_up,   ///< veil
             veil_down, ///< veil
             launched,  ///< all levels are gone at once
+            frames,    ///< no veil is up, and `families[index]` is shown
             settled,   ///< everyone goes on: nothing is in flight or leaving
         };
         Kind kind;

@@ -1,6 +1,7 @@
-// The situations and moves that use most memory.
+// The situations and moves that use most memory, and those with the longest frames.
 
 #include "explore/findings.hpp"
+#include "plan/questions.hpp"
 
 #include <algorithm>
 #include <map>
@@ -33,33 +34,122 @@ void keep_worst(std::vector<WorstUse>& worst, WorstUse each) {
     if (worst.size() > worst_kept) worst.pop_back();
 }
 
+/// Situations with one set of levels and veils.
+struct Alike {
+    std::uint32_t levels;
+    std::vector<plan::VeilId> veils;
+    std::uint32_t first; ///< situation
+};
+/// One of each set; the first comes first.
+std::vector<Alike> alike_situations(const Explorer& explorer) {
+    std::set<std::pair<std::uint32_t, std::vector<plan::VeilId>>> known;
+    std::vector<Alike> order;
+    for (const Context& context : explorer.contexts()) {
+        const std::vector<plan::VeilId> veils = veils_up(explorer.control(context.control));
+        if (known.emplace(context.levels, veils).second)
+            order.push_back({context.levels, veils, context.first});
+    }
+    return order;
+}
+
+using Costs = std::vector<std::pair<plan::LevelId, plan::Micros>>;
+
+/// What of these costs time in every frame on a device, the most first.
+Costs costs_of(const Explorer& explorer, std::size_t device,
+               const std::vector<plan::LevelId>& levels) {
+    Costs costs;
+    for (const plan::LevelId level : levels) {
+        const plan::Micros cost = explorer.bounds(device).frame_cost(level);
+        if (cost.count > 0) costs.emplace_back(level, cost);
+    }
+    std::stable_sort(costs.begin(), costs.end(),
+                     [](const auto& one, const auto& other) { return one.second > other.second; });
+    return costs;
+}
+
+std::vector<plan::LevelId> shown_in(const std::vector<LevelThere>& levels) {
+    std::vector<plan::LevelId> shown;
+    for (const LevelThere& there : levels) {
+        if (there.shown) shown.push_back(there.level);
+    }
+    return shown;
+}
+
+/// The levels that are shown at the moment of a move at which frames are longest.
+std::vector<plan::LevelId> longest_in(const Explorer& explorer, std::size_t device,
+                                      const MoveLog& log) {
+    std::vector<plan::LevelId> longest;
+    plan::Micros most;
+    for (const MoveLog::Memory& each : log.memory) {
+        if (each.kind != MoveLog::Memory::Kind::frames) continue;
+        plan::Micros sum;
+        for (const plan::LevelId level : log.families[each.index])
+            sum += explorer.bounds(device).frame_cost(level);
+        if (sum <= most) continue;
+        most = sum;
+        longest = log.families[each.index];
+    }
+    return longest;
+}
+
 } // namespace
+
+std::vector<WorstFrame> worst_frames(const Explorer& explorer) {
+    const plan::Plan& plan = explorer.plan();
+    std::vector<WorstFrame> all;
+    if (!plan::has_frame_costs(plan)) return all;
+    const std::vector<Alike> order = alike_situations(explorer);
+    for (std::size_t device = 0; device < explorer.options().devices.size(); ++device) {
+        const plan::Device& about = plan.devices[explorer.options().devices[device]];
+        WorstFrame settled{device, false, {}, plan::longest_frame(plan, about), {}, 0, {}};
+        WorstFrame during = settled;
+        during.during = true;
+        std::optional<std::uint32_t> last;
+        for (const Alike& each : order) {
+            const Use use =
+                explorer.bounds(device).settled(explorer.level_set(each.levels), each.veils);
+            if (use.frame <= settled.work) continue;
+            settled.work = use.frame;
+            settled.levels = costs_of(explorer, device, shown_in(explorer.level_set(each.levels)));
+            settled.situation = each.first;
+        }
+        for (const Effect& effect : explorer.effects()) {
+            const Use& use = explorer.uses(effect)[device];
+            if (use.frame <= during.work) continue;
+            during.work = use.frame;
+            during.levels = costs_of(explorer, device, longest_in(explorer, device, effect.log));
+            during.situation = effect.first;
+            last = effect.taken;
+        }
+        settled.way = explorer.trace_to(settled.situation);
+        if (settled.work.count > 0) all.push_back(settled);
+        if (!last) continue;
+        during.way = explorer.trace_to(during.situation);
+        during.way.push_back(*last);
+        all.push_back(during);
+    }
+    return all;
+}
 
 std::vector<WorstUse> worst_memory(const Explorer& explorer) {
     const plan::Plan& plan = explorer.plan();
-    // One of each set of levels and veils; the first comes first.
-    std::map<std::pair<std::uint32_t, std::vector<plan::VeilId>>, std::uint32_t> alike;
-    std::vector<std::pair<std::uint32_t, std::vector<plan::VeilId>>> order;
-    for (const Context& context : explorer.contexts()) {
-        const std::pair key(context.levels, veils_up(explorer.control(context.control)));
-        if (alike.emplace(key, context.first).second) order.push_back(key);
-    }
+    const std::vector<Alike> order = alike_situations(explorer);
     std::vector<WorstUse> all;
     for (std::size_t device = 0; device < explorer.options().devices.size(); ++device) {
         const plan::Device& about = plan.devices[explorer.options().devices[device]];
         const auto budgets = budgets_of(about);
         std::vector<std::vector<WorstUse>> settled(budgets.size());
         std::vector<std::vector<WorstUse>> during(budgets.size());
-        for (const auto& key : order) {
+        for (const Alike& each : order) {
             const Use use =
-                explorer.bounds(device).settled(explorer.level_set(key.first), key.second);
+                explorer.bounds(device).settled(explorer.level_set(each.levels), each.veils);
             for (std::size_t i = 0; i < budgets.size(); ++i)
                 keep_worst(settled[i], {device,
                                         budgets[i].first,
                                         false,
                                         used_of(use, budgets[i].first),
                                         budgets[i].second,
-                                        alike[key],
+                                        each.first,
                                         {}});
         }
         // Of moves that use as much from the same levels, the first.

@@ -1,5 +1,6 @@
 #include "figure/loads_figure.hpp"
 
+#include "plan/names.hpp"
 #include "plan/questions.hpp"
 #include "tables/words.hpp"
 
@@ -28,13 +29,16 @@ bool is_on_its_way(LevelCondition condition) {
 }
 
 struct Ranked {
-    PieceId piece;
-    Micros since; ///< asked for, or a gap because it was not
-    Micros taken; ///< how long it was on its way, in all
+    std::vector<PieceId> pieces; ///< one, or all cells of a grid that were ever asked for
+    Micros since;                ///< asked for, or a gap because it was not
+    Micros taken;                ///< how long it was on its way, in all
     bool has_gap = false;
+    plan::GridId grid = {};
 };
 
-std::vector<Ranked> ranked_pieces(const walk::Record& record, const walk::Timeline& timeline) {
+std::vector<Ranked> ranked_pieces(const plan::Plan& plan, const walk::Record& record,
+                                  const walk::Timeline& timeline) {
+    std::map<plan::GridId, std::size_t> grids;
     std::map<plan::LevelId, Micros> gaps; // the first of each level
     for (const walk::Gap& gap : record.gaps) gaps.try_emplace(gap.level, gap.from);
     std::vector<Ranked> pieces;
@@ -44,11 +48,24 @@ std::vector<Ranked> ranked_pieces(const walk::Record& record, const walk::Timeli
         if (timeline[piece].empty() && !has_gap) continue; // it was never asked for, nor needed
         Micros since = has_gap ? first_gap->second : Micros::never();
         if (!timeline[piece].empty()) since = std::min(since, timeline[piece].front().from);
-        Ranked ranked{piece, since, {}, has_gap};
+        Ranked ranked{{piece}, since, {}, has_gap};
+        if (piece.value < plan.levels.size())
+            ranked.grid = plan.levels[plan::LevelId{piece.value}].grid;
         for (const Stretch& stretch : timeline[piece]) {
             if (is_on_its_way(stretch.condition)) ranked.taken += stretch.to - stretch.from;
         }
-        pieces.push_back(ranked);
+        if (ranked.grid) {
+            const auto [row, fresh] = grids.try_emplace(ranked.grid, pieces.size());
+            if (!fresh) {
+                Ranked& cells = pieces[row->second];
+                cells.pieces.push_back(piece);
+                cells.since = std::min(cells.since, since);
+                cells.taken += ranked.taken;
+                cells.has_gap = cells.has_gap || has_gap;
+                continue;
+            }
+        }
+        pieces.push_back(std::move(ranked));
     }
     return pieces;
 }
@@ -113,7 +130,7 @@ public:
     void row(const LoadRows::Row& row, std::size_t number) {
         const double middle = top_ + (static_cast<double>(number) + 0.5) * load_row_height;
         sheet_.text({{frame_.left - 8, middle}, row.name, Align::right, normal_text, palette::ink});
-        const bool alone = row.pieces.size() == 1;
+        const bool alone = row.alone();
         for (const Stretch& stretch : row.stretches) {
             const Extent bar = bar_at(middle, stretch.from, stretch.to);
             sheet_.rect(bar, alone ? colour_of(stretch.condition) : palette::others);
@@ -124,8 +141,14 @@ public:
                                    plan::in_seconds(stretch.from), plan::in_seconds(stretch.to),
                                    tables::short_time(stretch.to - stretch.from)));
         }
-        if (alone && row.pieces.front().value < plan_.levels.size())
+        const auto is_level = [&](PieceId piece) { return piece.value < plan_.levels.size(); };
+        if (alone && is_level(row.pieces.front()))
             needs(plan::LevelId{row.pieces.front().value}, middle);
+        if (alone || row.grid) {
+            for (const PieceId piece : row.pieces) {
+                if (is_level(piece)) gaps(plan::LevelId{piece.value}, middle);
+            }
+        }
     }
 
 private:
@@ -148,6 +171,9 @@ private:
                 fmt::format("{} is needed at {:.2f} s", plan_.levels[level].name,
                             plan::in_seconds(needed.from)));
         }
+    }
+
+    void gaps(plan::LevelId level, double middle) {
         for (const walk::Gap& gap : record_.gaps) {
             if (gap.level != level) continue;
             Extent bar = bar_at(middle, gap.from, gap.to);
@@ -203,23 +229,29 @@ std::vector<std::string> LoadRows::names() const {
 
 LoadRows load_rows(const plan::Plan& plan, const walk::Record& record) {
     const walk::Timeline timeline = walk::timeline_of(plan, record);
-    std::vector<Ranked> pieces = ranked_pieces(record, timeline);
+    std::vector<Ranked> pieces = ranked_pieces(plan, record, timeline);
     std::vector<PieceId> others;
     if (pieces.size() > most_load_rows) {
         std::stable_sort(pieces.begin(), pieces.end(), [](const Ranked& one, const Ranked& other) {
             return std::pair(other.has_gap, other.taken) < std::pair(one.has_gap, one.taken);
         });
         for (std::size_t i = most_load_rows - 1; i < pieces.size(); ++i)
-            others.push_back(pieces[i].piece);
+            others.insert(others.end(), pieces[i].pieces.begin(), pieces[i].pieces.end());
         pieces.resize(most_load_rows - 1);
     }
     std::stable_sort(pieces.begin(), pieces.end(), [](const Ranked& one, const Ranked& other) {
         return one.since < other.since;
     });
     LoadRows rows;
-    for (const Ranked& each : pieces)
-        rows.rows.push_back(
-            {tables::piece_name(plan, each.piece), {each.piece}, timeline[each.piece]});
+    for (const Ranked& each : pieces) {
+        if (each.grid) {
+            rows.rows.push_back({plan::cells_text(plan, each.grid, each.pieces.size()), each.pieces,
+                                 together(timeline, each.pieces), each.grid});
+        } else {
+            const PieceId piece = each.pieces.front();
+            rows.rows.push_back({tables::piece_name(plan, piece), {piece}, timeline[piece]});
+        }
+    }
     if (!others.empty())
         rows.rows.push_back(
             {fmt::format("{} others", others.size()), others, together(timeline, others)});
@@ -230,7 +262,7 @@ std::vector<Swatch> loads_legend(const walk::Record& record, const LoadRows& row
     std::set<LevelCondition> present;
     bool needed = false;
     for (const LoadRows::Row& row : rows.rows) {
-        if (row.pieces.size() > 1) continue;
+        if (!row.alone()) continue;
         for (const Stretch& stretch : row.stretches) present.insert(stretch.condition);
         needed = needed || std::any_of(record.needed.begin(), record.needed.end(),
                                        [&](const walk::Needed& each) {
@@ -248,8 +280,9 @@ std::vector<Swatch> loads_legend(const walk::Record& record, const LoadRows& row
     if (needed) legend.push_back({"needed from here", palette::ink, Swatch::Kind::diamond});
     if (!record.gaps.empty()) legend.push_back({"gap", palette::gap});
     if (!veils_of(record).empty()) legend.push_back({"a veil is up", palette::veiled});
-    if (!rows.rows.empty() && rows.rows.back().pieces.size() > 1)
-        legend.push_back({"others on their way", palette::others});
+    if (std::any_of(rows.rows.begin(), rows.rows.end(),
+                    [](const LoadRows::Row& row) { return !row.alone(); }))
+        legend.push_back({"some on their way", palette::others});
     return legend;
 }
 

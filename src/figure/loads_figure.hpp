@@ -22,8 +22,12 @@ std::string_view word_of(walk::LevelCondition condition);
 struct LoadRows {
     struct Row {
         std::string name;
-        std::vector<loading::PieceId> pieces; ///< more than one: the others
-        std::vector<walk::Stretch> stretches; ///< of others: where any of them is on its way
+        std::vector<loading::PieceId> pieces; ///< more than one: cells of a grid, or the others
+        std::vector<walk::Stretch> stretches; ///< of several: where any of them is on its way
+        plan::GridId grid = {};               ///< whose cells they are
+
+        /// One piece by itself, whose every condition is drawn.
+        [[nodiscard]] bool alone() const { return pieces.size() == 1 && !grid; }
     };
     std::vector<Row> rows;
     [[nodiscard]] std::vector<std::string> names() const;

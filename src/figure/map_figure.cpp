@@ -7,6 +7,7 @@
 #include "figure/plain_names.hpp"
 #include "geometry/crossing.hpp"
 #include "geometry/ways.hpp"
+#include "plan/names.hpp"
 #include "plan/questions.hpp"
 #include "tables/words.hpp"
 
@@ -112,7 +113,14 @@ std::vector<Time> longest(std::vector<Time> times) {
 /// Whether a world holds more than a map can show one by one.
 bool is_crowded(const plan::Plan& plan, WorldId world) {
     constexpr std::ptrdiff_t most = 1000;
-    const auto here = [&](const auto& thing) { return thing.world == world; };
+    const auto here = [&](const auto& thing) {
+        if constexpr (std::is_base_of_v<plan::Belonging, std::remove_cvref_t<decltype(thing)>>) {
+            if (thing.home && plan.levels[thing.home].grid) return false;
+        } else if (thing.grid) {
+            return false;
+        }
+        return thing.world == world;
+    };
     return std::count_if(plan.levels.begin(), plan.levels.end(), here) +
                std::count_if(plan.triggers.begin(), plan.triggers.end(), here) +
                std::count_if(plan.waypoints.begin(), plan.waypoints.end(), here) >
@@ -199,14 +207,97 @@ private:
             outline(heap.points, colour, width, dash);
     }
 
+    /// Cells of a grid: what was ever shown, the others, the lines between them, and one name.
+    void grids() {
+        std::set<plan::LevelId> shown;
+        for (const walk::Event& event : record_.events) {
+            if (event.kind == walk::EventKind::level_shown)
+                shown.insert(plan::LevelId{event.subject});
+        }
+        for (const plan::GridId id : plan_.grids.ids()) {
+            const plan::Grid& grid = plan_.grids[id];
+            if (plan_.levels[grid.level].world != world_) continue;
+            std::vector<Point> all;
+            std::size_t count = 0;
+            for (std::uint32_t row = 0; row < grid.rows; ++row) {
+                run_of_cells(
+                    grid, row, [&](plan::LevelId cell) { return static_cast<bool>(cell); },
+                    palette::area, &all);
+                run_of_cells(
+                    grid, row, [&](plan::LevelId cell) { return shown.contains(cell); },
+                    palette::cell_shown, nullptr);
+            }
+            if (all.empty()) continue;
+            for (const plan::LevelId cell : grid.cells)
+                count += cell && shown.contains(cell) ? 1U : 0U;
+            cell_edges(grid, true);
+            cell_edges(grid, false);
+            const Extent extent = around(all);
+            const std::string text = plan::cells_text(plan_, id, count);
+            sheet_.hot(extent, text + " shown");
+            names_.push_back({text, extent, true, palette::ink, normal_text});
+        }
+    }
+    /// Lines between cells, and around them: along rows or down columns, as long as they go on.
+    void cell_edges(const plan::Grid& grid, bool along) {
+        const std::uint32_t lines = (along ? grid.rows : grid.columns) + 1;
+        const std::uint32_t steps = along ? grid.columns : grid.rows;
+        const auto cell = [&](std::uint32_t step, std::uint32_t line) {
+            const std::uint32_t column = along ? step : line;
+            const std::uint32_t row = along ? line : step;
+            return column < grid.columns && row < grid.rows ? grid.cell(column, row)
+                                                            : plan::LevelId{};
+        };
+        for (std::uint32_t line = 0; line < lines; ++line) {
+            std::vector<Vec3> edge; // its two ends
+            for (std::uint32_t step = 0; step <= steps; ++step) {
+                const plan::LevelId after = step < steps ? cell(step, line) : plan::LevelId{};
+                const plan::LevelId before =
+                    step < steps && line > 0 ? cell(step, line - 1) : plan::LevelId{};
+                if (after || before) {
+                    const auto corners =
+                        corners_of(plan_.levels[after ? after : before].area.front());
+                    // The first edge of the cell after it, or the last of the one before.
+                    const std::size_t from = after ? 0 : along ? 3 : 1;
+                    const std::size_t to = after ? (along ? 1 : 3) : 2;
+                    if (edge.empty()) edge = {corners[from], corners[to]};
+                    edge[1] = corners[to];
+                } else if (!edge.empty()) {
+                    sheet_.line(at(edge), palette::cell_edge, 0.5);
+                    edge.clear();
+                }
+            }
+        }
+    }
+    /// Fills neighbours in a row that are `such`, as one.
+    template <class Such>
+    void run_of_cells(const plan::Grid& grid, std::uint32_t row, Such such, std::string_view colour,
+                      std::vector<Point>* all) {
+        for (std::uint32_t column = 0; column < grid.columns;) {
+            if (!such(grid.cell(column, row))) {
+                ++column;
+                continue;
+            }
+            std::uint32_t end = column;
+            while (end + 1 < grid.columns && such(grid.cell(end + 1, row))) ++end;
+            const auto from = corners_of(plan_.levels[grid.cell(column, row)].area.front());
+            const auto to = corners_of(plan_.levels[grid.cell(end, row)].area.front());
+            const std::vector<Point> points = at({from[0], to[1], to[2], from[3]});
+            sheet_.polygon(points, colour);
+            if (all != nullptr) all->insert(all->end(), points.begin(), points.end());
+            column = end + 1;
+        }
+    }
+
     void areas() {
+        grids();
         if (crowded_) {
             many_areas();
             return;
         }
         for (const plan::LevelId id : plan_.levels.ids()) {
             const plan::Level& level = plan_.levels[id];
-            if (level.world != world_) continue;
+            if (level.world != world_ || level.grid) continue;
             for (const plan::Box& box : level.seen_from)
                 outline(at(corners_of(box)), palette::area_edge, 1, Dash::dotted);
             bool named = is_later_variant(id); // the place has one name
@@ -229,6 +320,10 @@ private:
         }
     }
 
+    [[nodiscard]] bool is_in_cell(plan::LevelId home) const {
+        return home && plan_.levels[home].grid;
+    }
+
     /// Whether it is a variant of a place of which another stands on the map before it.
     [[nodiscard]] bool is_later_variant(plan::LevelId id) const {
         const plan::GroupId variants = plan_.levels[id].variants;
@@ -242,7 +337,7 @@ private:
         Heaps areas;
         Heaps seen_from;
         for (const plan::Level& level : plan_.levels) {
-            if (level.world != world_) continue;
+            if (level.world != world_ || level.grid) continue;
             for (const plan::Box& box : level.area) {
                 const std::vector<Point> points = at(corners_of(box));
                 sheet_.polygon(points, palette::area);
@@ -271,7 +366,10 @@ private:
     void paths() {
         std::set<std::array<long, 4>> drawn;
         for (const plan::Path& path : plan_.paths) {
-            if (plan_.waypoints[path.from].world != world_) continue;
+            const plan::Waypoint& from = plan_.waypoints[path.from];
+            if (from.world != world_) continue;
+            // The ways of a grid are as regular as its cells.
+            if (is_in_cell(from.home) && is_in_cell(plan_.waypoints[path.to].home)) continue;
             std::vector<Vec3> corners{plan_.waypoints[path.from].at};
             corners.insert(corners.end(), path.via.begin(), path.via.end());
             corners.push_back(plan_.waypoints[path.to].at);
@@ -389,7 +487,7 @@ private:
     void waypoints() {
         Heaps many;
         for (const plan::Waypoint& waypoint : plan_.waypoints) {
-            if (waypoint.world != world_) continue;
+            if (waypoint.world != world_ || is_in_cell(waypoint.home)) continue;
             const Point point = at(waypoint.at);
             if (crowded_) {
                 many.add({point}, around(point, dot), waypoint.name);

@@ -46,6 +46,8 @@ constexpr std::string_view enough_slack = "#00795a";
 
 // The world.
 constexpr std::string_view area = "#eaf1f6";
+constexpr std::string_view cell_shown = "#c5ddea"; ///< of an open world, at any time
+constexpr std::string_view cell_edge = "#c2d2dd";
 constexpr std::string_view area_edge = "#7f9db3";
 constexpr std::string_view trigger = "#00795a";
 constexpr std::string_view path = "#8f8f8f";

@@ -2,11 +2,13 @@
 
 #include "figure/cell_grid.hpp"
 #include "figure/loads_figure.hpp"
+#include "plan/names.hpp"
 #include "tables/words.hpp"
 
 #include <algorithm>
 #include <array>
 #include <fmt/format.h>
+#include <map>
 
 namespace hestrel::figure {
 
@@ -35,6 +37,13 @@ void join(Residency::Column& column, const Residency::Column& next, const std::s
     column.to = std::max(column.to, next.to);
     column.from = std::min(column.from, next.from);
     column.name = first + " … " + last;
+}
+
+/// What any of two rows' levels are.
+void join(Residency::Row& row, const Residency::Row& other) {
+    row.levels.insert(row.levels.end(), other.levels.begin(), other.levels.end());
+    for (std::size_t column = 0; column < row.cells.size(); ++column)
+        row.cells[column] = std::max(row.cells[column], other.cells[column]);
 }
 
 /// Joins neighbours until so many columns are left.
@@ -118,14 +127,24 @@ Residency residency_of(const plan::Plan& plan, const walk::Record& record) {
     plan::Table<LevelId, OfLevel> of(plan.levels.size());
     for (const walk::Needed& needed : record.needed) of[needed.level].needed.push_back(needed);
     for (const walk::Gap& gap : record.gaps) of[gap.level].gaps.push_back(gap);
+    std::map<plan::GridId, std::size_t> grids; // the row of each: all cells stand in one
     for (const LevelId level : plan.levels.ids()) {
         const auto& stretches = timeline[loading::PieceId{level.value}];
         if (stretches.empty() && of[level].gaps.empty()) continue;
         Residency::Row row{plan.levels[level].name, {level}, {}};
         for (const Residency::Column& column : residency.columns)
             row.cells.push_back(presence_in(of[level], stretches, column));
-        residency.rows.push_back(std::move(row));
+        const plan::GridId grid = plan.levels[level].grid;
+        const auto together =
+            grid ? grids.try_emplace(grid, residency.rows.size()) : std::pair{grids.end(), true};
+        if (together.second) {
+            residency.rows.push_back(std::move(row));
+        } else {
+            join(residency.rows[together.first->second], row);
+        }
     }
+    for (const auto& [grid, row] : grids)
+        residency.rows[row].name = plan::cells_text(plan, grid, residency.rows[row].levels.size());
     if (residency.rows.size() <= most_residency_rows) return residency;
     // Those with gaps and those needed longest stay; of the others the strongest counts.
     std::vector<std::pair<std::array<std::int64_t, 2>, std::size_t>> ranked;
@@ -147,9 +166,7 @@ Residency residency_of(const plan::Plan& plan, const walk::Record& record) {
             rows.push_back(std::move(row));
             continue;
         }
-        others.levels.push_back(row.levels.front());
-        for (std::size_t column = 0; column < row.cells.size(); ++column)
-            others.cells[column] = std::max(others.cells[column], row.cells[column]);
+        join(others, row);
     }
     others.name = fmt::format("{} others, the most of any", others.levels.size());
     rows.push_back(std::move(others));

@@ -1,6 +1,7 @@
 #include "flow/rules.hpp"
 
 #include "plan/lists.hpp"
+#include "plan/questions.hpp"
 
 #include <algorithm>
 
@@ -13,6 +14,7 @@ using Kind = plan::Rule::Kind;
 std::vector<LevelId> Rules::counted(RuleId id) const {
     const plan::Rule& rule = plan_->rules[id];
     std::vector<LevelId> levels;
+    if (rule.kind == Kind::contents) return levels;
     for (const LevelId level : stage_->asked_levels()) {
         if (!stage_->shown(level)) continue;
         const auto& provides = plan_->levels[level].provides;
@@ -24,6 +26,24 @@ std::vector<LevelId> Rules::counted(RuleId id) const {
     return levels;
 }
 
+/// What the purpose of a level that is shown needs, and nothing that is shown with it provides.
+std::vector<plan::WordId> Rules::missing(const plan::Rule& rule) const {
+    std::vector<plan::WordId> missing;
+    if (rule.kind != Kind::contents || !stage_->shown(rule.levels.front())) return missing;
+    const plan::Level& level = plan_->levels[rule.levels.front()];
+    for (const plan::WordId need : plan_->purposes[level.purpose].needs) {
+        if (need == plan_->way_in ? !level.entries.empty() : plan::contains(level.provides, need))
+            continue;
+        const auto& asked = stage_->asked_levels();
+        const bool there =
+            need != plan_->way_in && std::any_of(asked.begin(), asked.end(), [&](LevelId each) {
+                return stage_->shown(each) && plan::can_provide(plan_->levels[each], level, need);
+            });
+        if (!there) missing.push_back(need);
+    }
+    return missing;
+}
+
 bool Rules::broken(RuleId id, bool settled) {
     const plan::Rule& rule = plan_->rules[id];
     if (rule.settled && !settled) return false;
@@ -32,7 +52,11 @@ bool Rules::broken(RuleId id, bool settled) {
     if (rule.kind == Kind::never) return flow_->holds(rule.condition, {});
     if (!counted_) {
         for (const RuleId each : plan_->rules.ids()) {
-            if (plan_->rules[each].kind != Kind::never) counts_[each] = counted(each).size();
+            const plan::Rule& of = plan_->rules[each];
+            if (of.kind == Kind::contents)
+                counts_[each] = missing(of).size();
+            else if (of.kind != Kind::never)
+                counts_[each] = counted(each).size();
         }
         counted_ = true;
     }
@@ -42,6 +66,7 @@ bool Rules::broken(RuleId id, bool settled) {
     case Kind::at_least: return count < rule.count;
     case Kind::at_most: return count > rule.count;
     case Kind::never_together: return count > 1;
+    case Kind::contents: return count > 0;
     case Kind::never: break;
     }
     return false;

@@ -25,11 +25,13 @@ public:
     /// What there is to say of a rule that is broken now.
     [[nodiscard]] plan::Breach breach(plan::RuleId id) const {
         const plan::ConditionId condition = plan_->rules[id].condition;
-        return {id, counted(id), condition ? flow_->met(condition) : std::vector<std::uint32_t>{}};
+        return {id, counted(id), condition ? flow_->met(condition) : std::vector<std::uint32_t>{},
+                missing(plan_->rules[id])};
     }
 
 private:
     [[nodiscard]] std::vector<plan::LevelId> counted(plan::RuleId id) const;
+    [[nodiscard]] std::vector<plan::WordId> missing(const plan::Rule& rule) const;
 
     const plan::Plan* plan_;
     const Flow* flow_;

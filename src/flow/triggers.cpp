@@ -25,7 +25,7 @@ Triggers::Triggers(const plan::Plan& plan, const Zones& zones, Flow& flow, Stage
         if (!plan.levels[level].near) continue;
         near_levels_.push_back(level);
         if (!plan.levels[level].near->when) continue;
-        sometimes_near_.push_back(level);
+        sometimes_near_[plan.levels[level].near->when].push_back(level);
         near_acts_[level] = false; // until the boot has ended
     }
     for (const ZoneId id : zones.ids()) {
@@ -274,7 +274,9 @@ void Triggers::launch() {
         triggers_[id] = {};
     }
     std::fill(visits_.begin(), visits_.end(), Visit{});
-    for (const LevelId level : sometimes_near_) near_acts_[level] = false;
+    for (const auto& [condition, levels] : sometimes_near_) {
+        for (const LevelId level : levels) near_acts_[level] = false;
+    }
     to_judge_.clear();
     came_near_.clear();
     went_far_.clear();
@@ -298,10 +300,14 @@ RunId Triggers::begin_near(LevelId level, bool went_far) {
 /// Rules whose condition has begun to hold act as if every player had just come; those whose has
 /// stopped let their level go, where anybody is not far from it.
 bool Triggers::judge_near_conditions() {
+    std::set<LevelId> changed; // in plan order, whichever condition it is
+    for (const auto& [condition, levels] : sometimes_near_) {
+        if (flow_->holds(condition, {}) != near_acts_[levels.front()])
+            changed.insert(levels.begin(), levels.end());
+    }
     bool any = false;
-    for (const LevelId level : sometimes_near_) {
-        const bool acts = flow_->holds(plan_->levels[level].near->when, {});
-        if (acts == near_acts_[level]) continue;
+    for (const LevelId level : changed) {
+        const bool acts = !near_acts_[level];
         near_acts_[level] = acts;
         ask_all(near_zones_[level]);
         if (acts && players_near_[level] > 0) came_near_.insert(level);
@@ -394,8 +400,10 @@ void Triggers::resume(PlayerId player, const Standing& standing) {
 }
 
 void Triggers::resume_judged() {
-    for (const LevelId level : sometimes_near_)
-        near_acts_[level] = flow_->holds(plan_->levels[level].near->when, {});
+    for (const auto& [condition, levels] : sometimes_near_) {
+        const bool acts = flow_->holds(condition, {});
+        for (const LevelId level : levels) near_acts_[level] = acts;
+    }
     came_near_.clear();
     went_far_.clear();
     to_judge_.clear();

@@ -9,6 +9,7 @@
 #include "flow/zones.hpp"
 
 #include <cstdint>
+#include <map>
 #include <optional>
 #include <set>
 #include <span>
@@ -159,7 +160,8 @@ private:
     plan::Table<plan::LevelId, std::uint32_t> players_near_;  ///< players near any box
     plan::Table<plan::LevelId, std::uint32_t> not_far_boxes_; ///< boxes of all within `unload`
     std::vector<plan::LevelId> near_levels_;                  ///< that stream by distance
-    std::vector<plan::LevelId> sometimes_near_;  ///< those that do so under a condition
+    /// Those that do so under a condition, by it: cells of a world share one.
+    std::map<plan::ConditionId, std::vector<plan::LevelId>> sometimes_near_;
     plan::Table<plan::LevelId, bool> near_acts_; ///< its condition held when last judged
     std::set<plan::LevelId> came_near_;          ///< not judged yet
     std::set<plan::LevelId> went_far_;

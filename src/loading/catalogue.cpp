@@ -49,6 +49,14 @@ Piece piece_from(const plan::Content& content, plan::DeviceId device_id, const p
     return piece;
 }
 
+plan::Micros frame_cost_of(const plan::Content& content, plan::DeviceId device) {
+    plan::Micros cost = content.figures.frame_cost.value_or(plan::Micros{});
+    for (const auto& [where, figures] : content.on) {
+        if (where == device && figures.frame_cost) cost = *figures.frame_cost;
+    }
+    return cost;
+}
+
 /// Appends what `kit` needs and then `kit`, unless listed already.
 void add_kit(const plan::Plan& plan, const Catalogue& catalogue, KitId kit,
              std::vector<PieceId>& kits) {
@@ -83,6 +91,7 @@ Catalogue catalogue_for(const plan::Plan& plan, plan::DeviceId device_id) {
         LevelNeeds& needs = catalogue.levels[id];
         for (const KitId kit : level.kits) add_kit(plan, catalogue, kit, needs.kits);
         const std::int64_t objects = catalogue.pieces[catalogue.piece_of(id)].objects;
+        needs.frame_cost = frame_cost_of(level.content, device_id);
         needs.attach_work = device.attach.fixed + plan::work_for(objects, device.attach.per_object);
     }
     return catalogue;

@@ -22,7 +22,7 @@ struct Piece {
     plan::Bytes unpacked;            ///< the sum over the pools
     std::vector<plan::Bytes> memory; ///< by pool, as long as the plan's list of pools
     std::int64_t objects = 0;
-    bool read = true;                 ///< false: made of nothing, neither read nor unpacked
+    bool read = true;                      ///< false: made of nothing, neither read nor unpacked
     std::optional<plan::Micros> make = {}; ///< how long a maker works on it here; unset: none does
 };
 
@@ -31,6 +31,7 @@ struct LevelNeeds {
     std::vector<PieceId>
         kits; ///< all kits it needs, directly or not; what a kit needs stands before it
     plan::Micros attach_work;
+    plan::Micros frame_cost = {}; ///< in every frame while it is shown
 };
 
 /// A device's figures, resolved. Refers to no plan once built.

@@ -77,6 +77,7 @@ Rest rest_of(const Catalogue& whole, const IsolatedLoad& what) {
             if (own(sublevel)) part.tree[number].with_parent.push_back(own(sublevel));
         }
         part.levels[number].attach_work = whole.levels[level].attach_work;
+        part.levels[number].frame_cost = whole.levels[level].frame_cost;
         for (const PieceId kit : whole.levels[level].kits) {
             if (std::binary_search(resident.begin(), resident.end(), kit)) continue;
             auto [found, fresh] = kits.try_emplace(kit);

@@ -1,5 +1,5 @@
 #pragma once
-// Who holds how much memory, from when to when (docs/model.md section 4.8).
+// Who holds how much memory, from when to when (docs/model.md section 4.10).
 
 #include "loading/catalogue.hpp"
 #include "loading/memory_use.hpp"

@@ -400,9 +400,22 @@ void Loader::block_ready() {
 }
 
 void Loader::changed(LevelEvent event) {
+    const Micros cost = catalogue_->levels[event.level].frame_cost;
+    const Micros shown = main_.every_frame() - catalogue_->frame.base;
+    if (cost.count > 0 && event.change == LevelChange::shown)
+        main_.set_shown_cost(shown + cost, now_);
+    if (cost.count > 0 && event.change == LevelChange::hidden)
+        main_.set_shown_cost(shown - cost, now_);
     static constexpr std::array kinds{ChangeKind::level_ready, ChangeKind::level_shown,
                                       ChangeKind::level_hidden, ChangeKind::level_unloaded};
     report(kinds.at(static_cast<std::size_t>(event.change)), event.level.value);
+}
+
+void Loader::look_at_frames() {
+    const FrameRow now{now_, main_.every_frame(), main_.blocked()};
+    const bool same = !frames_.empty() && frames_.back().work == now.work &&
+                      frames_.back().blocked == now.blocked;
+    if (!same) frames_.push_back(now);
 }
 
 // --- the clock ---------------------------------------------------------------

@@ -141,7 +141,10 @@ public:
     /// Starts the frame that is due now.
     void start_frame();
     /// Looks at memory once the instant is over.
-    void end_instant() { ledger_.look(now_); }
+    void end_instant() {
+        ledger_.look(now_);
+        look_at_frames();
+    }
 
     /// The whole of one instant, for callers with no events of their own: `at` is the next with
     /// anything due.
@@ -177,6 +180,8 @@ public:
         main_.catch_up(now_ + plan::Micros{1}); // the frame that starts now is begun
         return main_.hitches();
     }
+    /// What every frame takes, a row when it changes, as of the last look.
+    [[nodiscard]] const std::vector<FrameRow>& frames() const { return frames_; }
     Ledger& ledger() { return ledger_; }
     [[nodiscard]] const Ledger& ledger() const { return ledger_; }
 
@@ -275,6 +280,7 @@ private:
     void became_resident(PieceId piece);
 
     void drop(PieceId piece);
+    void look_at_frames();
     void begin_running(); ///< ends the instant in which instructions were given
     void plan_sweep();
     void release_leaving();
@@ -308,6 +314,7 @@ private:
     std::priority_queue<Event, std::vector<Event>, std::greater<>> events_;
     std::vector<Change> changes_;
     std::vector<LoadRecord> loads_;
+    std::vector<FrameRow> frames_;
 };
 
 } // namespace hestrel::loading

@@ -49,9 +49,10 @@ MainThread::Started MainThread::start_frame(Micros now, bool veiled) {
         current_->left -= slice;
         if (current_->left.count == 0) started.finished = current_->level;
     }
-    const Micros work = frame_.base + slice + release_work_;
+    const Micros work = every_frame() + slice + release_work_;
     const bool extra = slice.count > 0 || release_work_.count > 0;
-    const Micros over = extra ? std::max(Micros{}, work - frame_.period) : Micros{};
+    const Micros over =
+        extra ? std::max(Micros{}, work - std::max(frame_.period, every_frame())) : Micros{};
     if (over.count > 0) hitches_.push_back({now, over, 1, {}});
     started.end = now + std::max(frame_.period, next_multiple(work, frame_.period));
     frame_end_ = started.end;
@@ -78,6 +79,7 @@ void MainThread::switch_off(Micros blocked_since, Micros now) {
     if (blocked_) unblock(blocked_since, now);
     current_.reset();
     release_work_ = {};
+    shown_cost_ = {};
     frame_end_ = now;
 }
 

@@ -1,7 +1,7 @@
 #pragma once
 // How the main thread spends its frames: attaching levels slice by slice, and releasing
-// (docs/model.md sections 4.5 and 4.7). Frames without such work are not simulated one by one, nor
-// are many alike, one after another.
+// (docs/model.md sections 4.6, 4.8 and 4.9). Frames without such work are not simulated one by one,
+// nor are many alike, one after another.
 
 #include "loading/catalogue.hpp"
 
@@ -15,12 +15,20 @@ namespace hestrel::loading {
 /// blocking switch.
 struct Hitch {
     plan::Micros at;     ///< start of the (first) frame; of a standstill: the asking
-    plan::Micros length; ///< by how much each frame exceeds its period; of a standstill: all of it
+    plan::Micros length; ///< by how much each frame's work exceeds the longer of its period and
+                         ///< what is done in every frame; of a standstill: all of it
     std::int64_t frames = 1;
     plan::Micros every; ///< from the start of one frame to that of the next, where there are many
 
     /// Start of the last frame.
     [[nodiscard]] plan::Micros last() const { return at + every * (frames - 1); }
+};
+
+/// What the main thread does in every frame from a moment on: `base`, and what is shown.
+struct FrameRow {
+    plan::Micros at;
+    plan::Micros work;
+    bool blocked = false; ///< it stands still
 };
 
 /// The main thread of one device.
@@ -35,6 +43,14 @@ public:
     void catch_up(plan::Micros now);
     /// Drops the work done on a level, if it is being attached.
     void give_up(plan::LevelId level, plan::Micros now);
+    /// What levels that are shown cost in each frame that starts from now on.
+    void set_shown_cost(plan::Micros cost, plan::Micros now) {
+        catch_up(now);
+        shown_cost_ = cost;
+    }
+    /// The work of a frame in which nothing is attached or released.
+    [[nodiscard]] plan::Micros every_frame() const { return frame_.base + shown_cost_; }
+    [[nodiscard]] bool blocked() const { return blocked_; }
     /// Adds release work to the next frame.
     void released(plan::Micros work, plan::Micros now) {
         catch_up(now);
@@ -97,6 +113,7 @@ private:
     std::optional<Current> current_;
     std::optional<Stretch> stretch_; ///< begun by nobody yet
     plan::Micros release_work_;
+    plan::Micros shown_cost_;
     plan::Micros frame_end_;
     bool blocked_ = false;
     std::vector<Hitch> hitches_;

@@ -60,6 +60,7 @@ std::string thing_name(const Plan& plan, const Thing& thing) {
     case ThingKind::fact: return "fact " + plan.facts[FactId{index}].name;
     case ThingKind::list: return "list " + plan.named_lists[NamedListId{index}].name;
     case ThingKind::player: return "player " + plan.players[PlayerKindId{index}].name;
+    case ThingKind::purpose: return "purpose " + plan.purposes[PurposeId{index}].name;
     case ThingKind::rule: return "rule " + std::to_string(index + 1);
     case ThingKind::edition: return "edition " + plan.editions[EditionId{index}].name;
     case ThingKind::route: return "route " + plan.routes[RouteId{index}].name;
@@ -125,11 +126,43 @@ std::string beyond_text(const Plan& plan, EditionId edition, LevelId last) {
                  : std::string());
 }
 
+std::string cells_text(const Plan& plan, GridId id, std::size_t count) {
+    const Grid& grid = plan.grids[id];
+    const auto all = std::count_if(grid.cells.begin(), grid.cells.end(),
+                                   [](LevelId cell) { return static_cast<bool>(cell); });
+    return plan.levels[grid.level].name + ": " +
+           (count == static_cast<std::size_t>(all) ? "" : std::to_string(count) + " of ") +
+           std::to_string(all) + (all == 1 ? " cell" : " cells");
+}
+
+std::string frame_text(const Plan& plan, DeviceId device, Micros work,
+                       const std::vector<std::pair<LevelId, Micros>>& levels) {
+    constexpr std::size_t most_named = 3;
+    const FrameTime& frame = plan.devices[device].frame;
+    std::vector<std::string> parts{"base " + frame_time(frame.base)};
+    for (std::size_t i = 0; i < levels.size() && i < most_named; ++i)
+        parts.push_back(plan.levels[levels[i].first].name + " " + frame_time(levels[i].second));
+    if (levels.size() > most_named)
+        parts.push_back(std::to_string(levels.size() - most_named) + " more");
+    return frame_time(next_multiple(work, frame.period)) + " with " + frame_time(work) +
+           " of work (" + joined(parts) + ")" +
+           (plan.limits.longest_frame
+                ? ", " + frame_time(*plan.limits.longest_frame) + " is the limit"
+                : std::string());
+}
+
 std::string breach_text(const Plan& plan, const Breach& breach) {
     const Rule& rule = plan.rules[breach.rule];
     const std::string levels = level_names(plan, breach.counted);
     std::string text = '"' + rule.text + "\" does not hold: ";
     switch (rule.kind) {
+    case Rule::Kind::contents: {
+        const Level& level = plan.levels[rule.levels.front()];
+        std::vector<std::string> missing;
+        for (const WordId word : breach.missing) missing.push_back(plan.words[word]);
+        return level.name + " is shown, which is " + plan.purposes[level.purpose].name +
+               ", without " + joined(missing);
+    }
     case Rule::Kind::never_together: return text + levels + " are shown together";
     case Rule::Kind::never:
         return text + parts_text(plan.conditions[rule.condition], breach.met) +

@@ -67,6 +67,12 @@ std::string values_text(const Plan& plan, const Condition& condition,
 std::string beyond_text(const Plan& plan, EditionId edition, LevelId last);
 /// What is wrong with a rule that is broken: "\"exactly: 1, of: camera\" does not hold: 2 are
 /// provided (post-hall, loft)".
+/// How cells of a grid are called where they stand in one row: "moor: 34 of 256 cells".
+std::string cells_text(const Plan& plan, GridId grid, std::size_t count);
+/// "66.7 ms: base 26 ms, quay 9 ms, wood 7 ms" of a frame with so much work, on a device; `levels`:
+/// what each that is shown costs, the most first.
+std::string frame_text(const Plan& plan, DeviceId device, Micros work,
+                       const std::vector<std::pair<LevelId, Micros>>& levels);
 std::string breach_text(const Plan& plan, const Breach& breach);
 /// "now", "soon", "later".
 std::string_view priority_name(Priority priority);

@@ -17,6 +17,13 @@ Thing owner_of(const StepList& list) {
     return {ThingKind::level, list.index};
 }
 
+Owner owner_of(const Plan& plan, RuleId id) {
+    const Rule& rule = plan.rules[id];
+    if (rule.kind == Rule::Kind::contents)
+        return {rule.place, {ThingKind::level, rule.levels.front().value}};
+    return {rule.place, {ThingKind::rule, id.value}};
+}
+
 Owner owner_of(const Plan& plan, ListId list) {
     const Thing thing = owner_of(plan.lists[list]);
     switch (thing.kind) {

@@ -15,6 +15,8 @@ struct Owner {
 
 /// The trigger, item, menu or level that a list belongs to.
 Owner owner_of(const Plan& plan, ListId list);
+/// Where a rule stands; for what a purpose needs: the level that has it.
+Owner owner_of(const Plan& plan, RuleId rule);
 /// The same as a thing alone.
 Thing owner_of(const StepList& list);
 

@@ -54,7 +54,7 @@ struct Makers {
     SpeedFactor speed;
 };
 
-/// Section 4.5. How the main thread spends a frame.
+/// Sections 4.6 and 4.9. How the main thread spends a frame.
 struct FrameTime {
     Micros period;                       ///< 1/fps, rounded up
     Micros base;                         ///< work in every frame; at most `period`
@@ -62,13 +62,13 @@ struct FrameTime {
     std::optional<Micros> veiled_attach; ///< the same while a veil is up; absent: no limit
 };
 
-/// Sections 4.5 and 4.7: main-thread work to attach a level.
+/// Sections 4.6 and 4.8: main-thread work to attach a level.
 struct AttachCost {
     Micros fixed;
     NanosPerObject per_object;
 };
 
-/// Sections 4.6 and 4.7. `sweep` 0: released at once.
+/// Sections 4.7 and 4.8. `sweep` 0: released at once.
 struct ReleaseCost {
     Micros sweep;
     NanosPerObject per_object;
@@ -116,6 +116,7 @@ struct Figures {
     std::optional<SizeRange> packed;     ///< absent: as large as memory
     std::optional<std::int64_t> objects; ///< absent: 0, or as on every device
     std::optional<TimeRange> make;       ///< at speed 1; absent: it is not made at run time
+    std::optional<Micros> frame_cost;    ///< of a level: in every frame while it is shown
 };
 
 /// A row of a `sizes:` table: figures from a real build, which win over the plan's own.
@@ -204,12 +205,31 @@ struct Level : Named {
     std::vector<KitId> kits;
     std::vector<Entry> entries;
     std::vector<WordId> provides; ///< what rules count: light, floor, camera …
+    PurposeId purpose;            ///< unset: none is given
     std::vector<Box> area;
     std::vector<Box> seen_from;
     std::optional<Near> near;
+    GridId grid;      ///< of which it is a cell; unset: of none
     GroupId variants; ///< of one place, of which this is one; unset: it is none
     ListId arrive;    ///< unset: nothing happens then
     ListId leave;
+};
+
+/// The cells of an open world: sublevels of one level side by side, columns along x and rows along
+/// z of its space.
+struct Grid {
+    Place place;
+    LevelId level;                  ///< whose sublevels they are
+    std::array<double, 2> corner{}; ///< lowest x and z, in the level's own space
+    std::array<double, 2> size{};   ///< of a cell
+    std::array<double, 2> height{}; ///< lowest and highest y
+    std::uint32_t columns = 1;
+    std::uint32_t rows = 1;
+    std::vector<LevelId> cells; ///< row by row; unset: a hole
+
+    [[nodiscard]] LevelId cell(std::uint32_t column, std::uint32_t row) const {
+        return cells[std::size_t{row} * columns + column];
+    }
 };
 
 /// A name for levels, usable wherever levels are listed.
@@ -343,13 +363,20 @@ struct ListUse {
 
 /// A rule that must hold in every situation.
 struct Rule {
-    enum class Kind : std::uint8_t { exactly, at_least, at_most, never_together, never };
+    enum class Kind : std::uint8_t {
+        exactly,
+        at_least,
+        at_most,
+        never_together,
+        never,
+        contents, ///< no rule of the plan: what a level's purpose needs is there while it is shown
+    };
     Place place;
     std::string text; ///< as written: "exactly: 1, of: camera"
     Kind kind = Kind::never;
     std::int64_t count = 0;      ///< exactly, at_least, at_most
     WordId of;                   ///< what is counted over the levels shown
-    std::vector<LevelId> levels; ///< never_together
+    std::vector<LevelId> levels; ///< never_together; contents: the level
     ConditionId condition;       ///< never
     ConditionId when;            ///< the rule holds then; unset: always
     bool during_switches = false;
@@ -357,7 +384,9 @@ struct Rule {
     bool settled = false;              ///< judged only where nothing is going on
 
     /// Whether it rests during a switch, unless it says otherwise.
-    [[nodiscard]] bool can_rest() const { return kind == Kind::exactly || kind == Kind::at_least; }
+    [[nodiscard]] bool can_rest() const {
+        return kind == Kind::exactly || kind == Kind::at_least || kind == Kind::contents;
+    }
 };
 
 /// What there is to say of a rule that is broken at a moment.
@@ -365,6 +394,7 @@ struct Breach {
     RuleId rule;
     std::vector<LevelId> counted;   ///< shown levels that it counts, each as often as it counts
     std::vector<std::uint32_t> met; ///< never: parts of its condition that hold
+    std::vector<WordId> missing;    ///< contents: what is not provided
 };
 
 // --- players, editions, routes -----------------------------------------------
@@ -470,11 +500,17 @@ struct Route : Named {
     bool unhurried = false;           ///< everyone stands still until all has settled (section 8)
 };
 
+/// Something that a level is for, and what it needs for that to be there while it is shown.
+struct Purpose : Named {
+    std::vector<WordId> needs; ///< as levels provide it; `way-in` is to have an entry
+};
+
 /// Bounds that the plan sets itself; what is unset is no limit.
 struct Limits {
     std::optional<double> headroom; ///< share of the budget that must stay free
     std::optional<Micros> gap, stall, hitch, slack;
-    Micros walk = seconds(3600); ///< a walk that takes longer is stuck
+    std::optional<Micros> longest_frame; ///< instead of each device's period (section 4)
+    Micros walk = seconds(3600);         ///< a walk that takes longer is stuck
 };
 
 // --- the whole ---------------------------------------------------------------
@@ -496,6 +532,7 @@ enum class ThingKind : std::uint8_t {
     fact,
     list,
     player,
+    purpose,
     rule,
     edition,
     route,
@@ -534,6 +571,7 @@ struct Plan {
     Table<DeviceId, Device> devices;
     Table<KitId, Kit> kits;
     Table<LevelId, Level> levels;
+    Table<GridId, Grid> grids;
     Table<GroupId, Group> groups;
     Table<WaypointId, Waypoint> waypoints;
     Table<GateId, Gate> gates;
@@ -548,11 +586,13 @@ struct Plan {
     Table<ListId, StepList> lists;
     Table<ConditionId, Condition> conditions;
     Table<PlayerKindId, PlayerKind> players;
+    Table<PurposeId, Purpose> purposes;
     Table<RuleId, Rule> rules;
     Table<EditionId, Edition> editions;
     Table<RouteId, Route> routes;
     Limits limits;
     std::vector<Allowed> allowed;
+    WordId way_in;           ///< the need that an entry meets; unset where no purpose names it
     std::vector<Todo> todos; ///< in the order of their places
 };
 

@@ -39,6 +39,19 @@ const std::string& place_name(const Plan& plan, LevelId level) {
     return variants ? plan.groups[variants].name : plan.levels[level].name;
 }
 
+bool has_frame_costs(const Plan& plan) {
+    return std::any_of(plan.levels.begin(), plan.levels.end(), [](const Level& level) {
+        const Content& content = level.content;
+        return content.figures.frame_cost ||
+               std::any_of(content.on.begin(), content.on.end(),
+                           [](const auto& each) { return each.second.frame_cost.has_value(); });
+    });
+}
+
+Micros longest_frame(const Plan& plan, const Device& device) {
+    return plan.limits.longest_frame.value_or(device.frame.period);
+}
+
 WaypointId first_entry(const Level& level) {
     return level.entries.empty() ? WaypointId{} : level.entries.front().waypoint;
 }

@@ -55,6 +55,18 @@ bool same_place(const Plan& plan, LevelId one, LevelId other);
 /// The place of which a level is a variant: its group's name; else its own.
 const std::string& place_name(const Plan& plan, LevelId level);
 
+/// Whether `other`, where it is shown, provides something for a level (docs/model.md section 6): it
+/// is in its world, or persists.
+inline bool can_provide(const Level& other, const Level& level, WordId what) {
+    return (other.world == level.world || other.persist) &&
+           std::find(other.provides.begin(), other.provides.end(), what) != other.provides.end();
+}
+/// Whether anything that is shown costs time in every frame, on any device.
+bool has_frame_costs(const Plan& plan);
+/// How long the main thread's work of a frame may be on a device: `limits.longest-frame`, else a
+/// period.
+Micros longest_frame(const Plan& plan, const Device& device);
+
 /// Where a switch without `at` leads: the level's first entry; unset: nowhere.
 WaypointId first_entry(const Level& level);
 

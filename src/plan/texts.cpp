@@ -2,6 +2,7 @@
 
 #include <array>
 #include <charconv>
+#include <fmt/format.h>
 
 namespace hestrel::plan {
 
@@ -38,6 +39,10 @@ std::string short_mebibytes(Bytes size) {
 
 std::string short_memory(Bytes size) {
     return short_mebibytes(size) + " MiB";
+}
+
+std::string frame_time(Micros time) {
+    return fmt::format("{:.1f} ms", in_seconds(time) * 1e3);
 }
 
 std::string plain_number(double number) {

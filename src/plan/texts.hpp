@@ -17,6 +17,8 @@ std::string short_mebibytes(Bytes size);
 std::string short_memory(Bytes size);
 /// With two decimals at most: "3", "4.5", "1312.25".
 std::string plain_number(double number);
+/// What a frame takes, to a tenth of a millisecond: "33.8 ms".
+std::string frame_time(Micros time);
 /// With thousands apart: "1,312".
 std::string grouped(std::uint64_t number);
 /// "1 gap", "2,000 gaps".

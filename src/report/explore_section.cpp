@@ -47,6 +47,27 @@ std::string worst_table(const explore::Explored& explored) {
                       " in any situation and during any move");
 }
 
+/// The longest frames; nothing where nothing costs time.
+std::string frames_table(const explore::Explored& explored) {
+    if (explored.frames.empty()) return {};
+    const Explorer& explorer = *explored.explorer;
+    const plan::Plan& plan = explorer.plan();
+    HtmlTable table({{"device"},
+                     {"when"},
+                     {"work of a frame", true},
+                     {"may be", true},
+                     {"moves there", true},
+                     {"what costs most"}});
+    for (const explore::WorstFrame& each : explored.frames) {
+        const plan::DeviceId device = explorer.options().devices[each.device];
+        table.row({plan.devices[device].name,
+                   std::string(each.during ? "during a move" : "settled"),
+                   HtmlTable::graded(each.work, each.work > each.most ? "bad" : "good"), each.most,
+                   each.way.size() - 1, plan::frame_text(plan, device, each.work, each.levels)});
+    }
+    return table.html("The longest frames of edition " + explore::edition_name(explorer));
+}
+
 std::string findings_table(const explore::Explored& explored) {
     const Explorer& explorer = *explored.explorer;
     HtmlTable table(
@@ -76,7 +97,7 @@ std::string explore_section(const std::vector<ExploredEdition>& editions) {
         text += fmt::format("<h3>Edition {}</h3>\n<p>{}</p>\n",
                             xml_text(explore::edition_name(*explored.explorer)),
                             xml_text(tables::looked_at_text(*explored.explorer)));
-        text += "<h4>The most memory</h4>\n" + worst_table(explored);
+        text += "<h4>The most memory</h4>\n" + worst_table(explored) + frames_table(explored);
         text += "<h4>What can go wrong</h4>\n";
         text += explored.found.empty() ? "<p>Nothing found.</p>\n" : findings_table(explored);
         text += figure::figure_html(editions[i].figure, fmt::format("explore{}", i));

@@ -3,7 +3,9 @@
 #include "figure/svg.hpp"
 #include "plan/names.hpp"
 #include "plan/owner.hpp"
+#include "plan/questions.hpp"
 #include "report/carries_section.hpp"
+#include "report/contents_section.hpp"
 #include "report/html_table.hpp"
 #include "source/fingerprint.hpp"
 #include "source/own_mark.hpp"
@@ -75,39 +77,49 @@ std::string id_of(const plan::Plan& plan, const walk::Record& record) {
 // --- tables ------------------------------------------------------------------
 
 std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>& records) {
-    HtmlTable table({{"route"},
-                     {"device"},
-                     {"verdict"},
-                     {"boot", true},
-                     {"under veils", true},
-                     {"stalled", true},
-                     {"gaps", true},
-                     {"least slack", true},
-                     {"worst hitch", true},
-                     {"peak (MiB)", true},
-                     {"of budget", true}});
+    const bool frames = plan::has_frame_costs(plan);
+    std::vector<HtmlTable::Column> columns{{"route"},
+                                           {"device"},
+                                           {"verdict"},
+                                           {"boot", true},
+                                           {"under veils", true},
+                                           {"stalled", true},
+                                           {"gaps", true},
+                                           {"least slack", true},
+                                           {"worst hitch", true}};
+    if (frames) columns.push_back({"longest frame", true});
+    columns.push_back({"peak (MiB)", true});
+    columns.push_back({"of budget", true});
+    HtmlTable table(std::move(columns));
     for (const walk::Record* record : walk::worst_first(records)) {
         const auto time = [&](plan::Micros at) {
             return HtmlTable::Cell{at.count == 0 ? "none" : short_time(at), sort_key(at)};
         };
         const std::optional<plan::Micros> slack = walk::worst_slack(*record);
         const std::string& route = plan.routes[record->route].name;
-        table.row({{route, route, {}, "#" + id_of(plan, *record)},
-                   {plan.devices[record->device].name, plan.devices[record->device].name},
-                   {tables::verdict_name(record->verdict),
-                    std::to_string(static_cast<int>(record->verdict)), grade_of(record->verdict)},
-                   {record->boot ? short_time(*record->boot) : "never", sort_key(record->boot)},
-                   time(record->shares.veiled),
-                   time(record->shares.stalled),
-                   time(walk::gap_time(*record)),
-                   {slack_text(slack), sort_key(slack), slack && slack->count < 0 ? "bad" : ""},
-                   time(walk::worst_hitch(*record)),
-                   record->peak,
-                   {share_of_budget(plan, *record),
-                    std::to_string(static_cast<double>(record->peak.count) /
-                                   static_cast<double>(std::max<std::int64_t>(
-                                       1, plan.devices[record->device].memory.total.count))),
-                    record->overruns.empty() ? "" : "bad"}});
+        std::vector<HtmlTable::Cell> row{
+            {route, route, {}, "#" + id_of(plan, *record)},
+            {plan.devices[record->device].name, plan.devices[record->device].name},
+            {tables::verdict_name(record->verdict),
+             std::to_string(static_cast<int>(record->verdict)), grade_of(record->verdict)},
+            {record->boot ? short_time(*record->boot) : "never", sort_key(record->boot)},
+            time(record->shares.veiled),
+            time(record->shares.stalled),
+            time(walk::gap_time(*record)),
+            {slack_text(slack), sort_key(slack), slack && slack->count < 0 ? "bad" : ""},
+            time(walk::worst_hitch(*record))};
+        if (frames)
+            row.push_back(HtmlTable::Cell{plan::frame_time(record->longest_frame),
+                                          sort_key(record->longest_frame),
+                                          record->slow_frames.empty() ? "" : "bad"});
+        row.emplace_back(record->peak);
+        row.push_back(HtmlTable::Cell{
+            share_of_budget(plan, *record),
+            std::to_string(static_cast<double>(record->peak.count) /
+                           static_cast<double>(std::max<std::int64_t>(
+                               1, plan.devices[record->device].memory.total.count))),
+            record->overruns.empty() ? "" : "bad"});
+        table.row(std::move(row));
     }
     return table.html("Routes on devices, worst first");
 }
@@ -122,10 +134,10 @@ std::string loads_table(const plan::Plan& plan, const std::vector<walk::Record>&
         columns.push_back({"peak (MiB)", true, name});
     }
     HtmlTable table(std::move(columns));
-    const std::vector<walk::LoadSummary> summaries = walk::load_summaries(records);
+    const std::vector<walk::LoadSummary> summaries = walk::load_summaries(plan, records);
     for (const walk::LoadSummary& summary : summaries) {
-        const std::string cause = tables::cause_text(plan, *summary.cause);
-        const std::string& level = plan.levels[summary.level].name;
+        const std::string cause = tables::cause_text(plan, summary);
+        const std::string level = tables::level_text(plan, summary);
         std::vector<HtmlTable::Cell> cells{cause, level};
         for (const plan::DeviceId device : devices) {
             const auto found = summary.by_device.find(device);
@@ -299,6 +311,9 @@ data walks_of(const Contents& contents) {
         each.set("summary", summary_of(contents.plan, record));
         each.set("figures", figure::figure_html(pictures.loads, prefix + "l") +
                                 figure::figure_html(pictures.memory, prefix + "m") +
+                                (pictures.frames.empty()
+                                     ? std::string()
+                                     : figure::figure_html(pictures.frames, prefix + "f")) +
                                 figure::figure_html(pictures.map, prefix + "p") +
                                 figure::figure_html(pictures.residency, prefix + "r"));
         each.set("transitions", transitions_table(contents.plan, record));
@@ -422,6 +437,9 @@ std::string page(const Contents& contents) {
     const std::string carries = carries_section(contents.plan, contents.records, contents.explored);
     whole.set("carries", carries);
     whole.set("has_carries", !carries.empty());
+    const std::string levels = contents_section(contents.plan);
+    whole.set("contents", levels);
+    whole.set("has_contents", !levels.empty());
     whole.set("has_order", !contents.orders.editions.empty());
     whole.set("owners", owners_of(contents));
     whole.set("has_todos", !contents.plan.todos.empty());

@@ -17,7 +17,7 @@ namespace hestrel::report {
 
 /// The figures of one walk, as SVG; empty where there is none to draw.
 struct WalkPictures {
-    std::string loads, memory, residency, map;
+    std::string loads, memory, frames, residency, map;
 };
 
 /// What a page is made of. Records and pictures go together by index.

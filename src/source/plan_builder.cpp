@@ -39,6 +39,7 @@ void PlanBuilder::declare(const Value& root) {
     declare_belongings(fields);
     declare_all(fields["veils"], "veils", veils_, plan_.veils, veil_bodies_);
     declare_all(fields["players"], "players", players_, plan_.players, player_bodies_);
+    declare_all(fields["purposes"], "purposes", purposes_, plan_.purposes, purpose_bodies_);
     for (const Value& rule : reading_.list(fields["rules"], "a list of rules"))
         rule_bodies_.push_back(rule);
     declare_all(fields["editions"], "editions", editions_, plan_.editions, edition_bodies_);
@@ -89,6 +90,17 @@ void PlanBuilder::declare_all(const Value& section, std::string_view what, Names
 
 void PlanBuilder::declare_level(std::string_view name, plan::Place place, const Value& value,
                                 LevelId parent) {
+    const LevelId id = add_level(name, place, parent);
+    const Fields fields = reading_.fields(value.is_null() ? Value{} : value, keys::level);
+    level_bodies_.emplace_back(id, fields); // before its sublevels, whose world is its own
+    reading_.named(fields["sublevels"], "sublevels",
+                   [&](std::string_view sublevel, plan::Place where, const Value& body) {
+                       declare_level(sublevel, where, body, id);
+                   });
+    if (fields.has("cells")) declare_cells(fields["cells"], id);
+}
+
+LevelId PlanBuilder::add_level(std::string_view name, plan::Place place, LevelId parent) {
     plan::Level level;
     level.name = name;
     level.place = place;
@@ -96,12 +108,7 @@ void PlanBuilder::declare_level(std::string_view name, plan::Place place, const 
     const LevelId id = plan_.levels.push(std::move(level));
     if (parent) plan_.levels[parent].sublevels.push_back(id);
     reading_.define(levels_, name, id, place);
-    const Fields fields = reading_.fields(value.is_null() ? Value{} : value, keys::level);
-    level_bodies_.emplace_back(id, fields); // before its sublevels, whose world is its own
-    reading_.named(fields["sublevels"], "sublevels",
-                   [&](std::string_view sublevel, plan::Place where, const Value& body) {
-                       declare_level(sublevel, where, body, id);
-                   });
+    return id;
 }
 
 void PlanBuilder::declare_menu(std::string_view name, plan::Place place, const Value& value) {
@@ -127,6 +134,7 @@ void PlanBuilder::read() {
     for (const auto& [id, fields] : level_bodies_) {
         const InsideLevel inside(scope_, id);
         declare_belongings(fields);
+        if (plan_.levels[id].grid) declare_middle(id);
     }
     read_all(device_bodies_, &PlanBuilder::read_device);
     read_all(kit_bodies_, &PlanBuilder::read_kit);
@@ -144,11 +152,19 @@ void PlanBuilder::read() {
         const InsideLevel inside(scope_, id);
         read_level(fields, id);
     }
+    for (const auto& [id, fields] : grid_bodies_) {
+        const InsideLevel inside(scope_, plan_.grids[id].level);
+        place_cells(fields, id);
+        read_cells(fields, id);
+    }
+    if (plan_.grids.size() > 1) check_cells();
     check_variants();
     for (const auto& [value, home] : path_bodies_) {
         const InsideLevel inside(scope_, home);
         read_path(value);
     }
+    for (const auto& [id, fields] : grid_bodies_) add_ways(fields, id);
+    read_all(purpose_bodies_, &PlanBuilder::read_purpose);
     read_all(veil_bodies_, &PlanBuilder::read_veil);
     read_all(player_bodies_, &PlanBuilder::read_player);
     read_all(edition_bodies_, &PlanBuilder::read_edition);
@@ -159,6 +175,7 @@ void PlanBuilder::read() {
     read_all(item_bodies_, &PlanBuilder::read_item);
     read_all(trigger_bodies_, &PlanBuilder::read_trigger);
     for (const Value& value : rule_bodies_) read_rule(value);
+    add_contents();
     for (const Value& value : limit_bodies_) read_limits(value);
     read_all(route_bodies_, &PlanBuilder::read_route);
     check_conditions();

@@ -6,6 +6,7 @@
 #include "source/read_context.hpp"
 
 #include <cstdint>
+#include <map>
 #include <memory>
 #include <span>
 #include <vector>
@@ -44,6 +45,7 @@ private:
     // Declaring (plan_builder.cpp).
     void declare_level(std::string_view name, plan::Place place, const Value& value,
                        plan::LevelId parent);
+    plan::LevelId add_level(std::string_view name, plan::Place place, plan::LevelId parent);
     void declare_belongings(const Fields& fields);
     template <class Id, class T>
     Id declare(Names<Id>& names, plan::Table<Id, T>& table, std::string_view name,
@@ -76,8 +78,10 @@ private:
     void read_makers(const Value& value, plan::Makers& makers);
     void read_frame(const Value& value, plan::FrameTime& frame);
     void read_spread(const Value& value, plan::Spread& spread);
-    plan::Figures read_figures(const Fields& fields);
-    plan::Content read_content(const Fields& fields);
+    /// Of a level, which is shown, or of a kit.
+    enum class ContentOf : std::uint8_t { level, kit };
+    plan::Figures read_figures(const Fields& fields, ContentOf of);
+    plan::Content read_content(const Fields& fields, ContentOf of);
     void read_kit(const Value& value, plan::KitId id);
     void check_kit_cycles();
     void read_space(const Fields& fields, plan::LevelId id);
@@ -85,6 +89,16 @@ private:
     void read_entries(const Value& value, plan::Level& level);
     void read_near(const Value& value, plan::Level& level);
     std::vector<plan::Box> read_boxes(const Value& value);
+
+    // Cells (plan_builder_cells.cpp).
+    void declare_cells(const Value& value, plan::LevelId level);
+    void declare_middle(plan::LevelId cell);
+    void place_cells(const Fields& fields, plan::GridId id);
+    void read_cells(const Fields& fields, plan::GridId id);
+    void add_ways(const Fields& fields, plan::GridId id);
+    void check_cells();
+    template <class Read>
+    bool read_pair(const Value& value, std::string_view what, Read read);
 
     // Groups of levels, and levels where several may stand (plan_builder_groups.cpp).
     /// What a group that is one-of means where levels are listed.
@@ -199,6 +213,8 @@ private:
     bool read_value_of(plan::FactId id, const Value& value, plan::Value& into);
 
     // Rules, editions, limits, routes (plan_builder_routes.cpp).
+    void read_purpose(const Value& value, plan::PurposeId id);
+    void add_contents();
     void read_rule(const Value& value);
     void read_edition(const Value& value, plan::EditionId id);
     void read_parcels(const Value& value, plan::Edition& edition);
@@ -249,6 +265,7 @@ private:
     Names<plan::TriggerId> triggers_{"trigger", scope_};
     Names<plan::MenuId> menus_{"menu", scope_};
     Names<plan::VeilId> veils_{"veil"};
+    Names<plan::PurposeId> purposes_{"purpose"};
     Names<plan::NamedListId> named_lists_{"list", scope_};
     Names<plan::FactId> facts_{"fact", scope_};
     Names<plan::PlayerKindId> players_{"player"};
@@ -258,6 +275,8 @@ private:
     std::vector<Body<plan::DeviceId>> device_bodies_;
     std::vector<Body<plan::KitId>> kit_bodies_;
     std::vector<std::pair<plan::LevelId, Fields>> level_bodies_;
+    std::vector<std::pair<plan::GridId, Fields>> grid_bodies_;
+    std::map<plan::LevelId, plan::WaypointId> middles_; ///< of cells whose grid has ways
     std::vector<Body<plan::GroupId>> group_bodies_;
     std::vector<Body<plan::WaypointId>> waypoint_bodies_;
     std::vector<Body<plan::GateId>> gate_bodies_;
@@ -271,6 +290,7 @@ private:
     std::vector<MenuBody> menu_bodies_;
     std::vector<Body<plan::ItemId>> item_bodies_;
     std::vector<Body<plan::VeilId>> veil_bodies_;
+    std::vector<Body<plan::PurposeId>> purpose_bodies_;
     std::vector<Body<plan::FactId>> fact_bodies_;
     std::vector<Body<plan::PlayerKindId>> player_bodies_;
     std::vector<Value> rule_bodies_;

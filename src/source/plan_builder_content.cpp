@@ -118,7 +118,7 @@ void PlanBuilder::read_spread(const Value& value, plan::Spread& spread) {
 
 // --- content -----------------------------------------------------------------
 
-plan::Figures PlanBuilder::read_figures(const Fields& fields) {
+plan::Figures PlanBuilder::read_figures(const Fields& fields, ContentOf of) {
     plan::Figures figures;
     figures.memory = by_pool(fields["memory"], &parse_memory_range);
     plan::SizeRange packed;
@@ -132,16 +132,19 @@ plan::Figures PlanBuilder::read_figures(const Fields& fields) {
     plan::TimeRange make;
     if (reading_.quantity(fields["make"], &parse_time_range, "a time in s", make))
         figures.make = make;
+    if (of == ContentOf::level && fields.has("frame-cost"))
+        reading_.time(fields["frame-cost"], figures.frame_cost.emplace());
     return figures;
 }
 
-plan::Content PlanBuilder::read_content(const Fields& fields) {
+plan::Content PlanBuilder::read_content(const Fields& fields, ContentOf of) {
+    const ObjectKeys& on_device = of == ContentOf::level ? keys::level_figures : keys::figures;
     plan::Content content;
-    content.figures = read_figures(fields);
+    content.figures = read_figures(fields, of);
     reading_.named(fields["on"], "devices",
                    [&](std::string_view name, plan::Place place, const Value& body) {
                        const plan::DeviceId device = reading_.lookup(name, {place, name}, devices_);
-                       plan::Figures figures = read_figures(reading_.fields(body, keys::figures));
+                       plan::Figures figures = read_figures(reading_.fields(body, on_device), of);
                        if (device) content.on.emplace_back(device, std::move(figures));
                    });
     return content;
@@ -151,7 +154,7 @@ void PlanBuilder::read_kit(const Value& value, plan::KitId id) {
     plan::Kit& kit = plan_.kits[id];
     const Fields fields = reading_.fields(value.is_null() ? Value{} : value, keys::kit);
     allow(fields, ThingKind::kit, id.value);
-    kit.content = read_content(fields);
+    kit.content = read_content(fields, ContentOf::kit);
     kit.needs = reading_.references(fields["needs"], kits_);
 }
 
@@ -218,9 +221,10 @@ void PlanBuilder::read_level(const Fields& fields, LevelId id) {
     allow(fields, ThingKind::level, id.value);
     reading_.text(fields["title"], level.title);
     reading_.text(fields["owner"], level.owner);
-    level.content = read_content(fields);
+    level.content = read_content(fields, ContentOf::level);
     level.kits = reading_.references(fields["kits"], kits_);
     level.provides = words(fields["provides"], "provides");
+    if (fields.has("purpose")) level.purpose = reading_.reference(fields["purpose"], purposes_);
     reading_.flag(fields["persist"], level.persist);
     reading_.flag(fields["with-parent"], level.with_parent);
     if (fields.has("with-parent") && !level.parent) {

@@ -78,6 +78,29 @@ void PlanBuilder::read_rule(const Value& value) {
     allow(fields, ThingKind::rule, id.value);
 }
 
+void PlanBuilder::read_purpose(const Value& value, plan::PurposeId id) {
+    const Fields fields = reading_.fields(value, keys::purpose);
+    allow(fields, ThingKind::purpose, id.value);
+    plan_.purposes[id].needs = words(fields["needs"], "needs");
+    for (const plan::WordId need : plan_.purposes[id].needs) {
+        if (plan_.words[need] == "way-in") plan_.way_in = need;
+    }
+}
+
+/// What levels' purposes need is judged as rules are, after those of the plan.
+void PlanBuilder::add_contents() {
+    for (const plan::LevelId id : plan_.levels.ids()) {
+        const plan::PurposeId purpose = plan_.levels[id].purpose;
+        if (!purpose || plan_.purposes[purpose].needs.empty()) continue;
+        plan::Rule rule;
+        rule.place = plan_.levels[id].place;
+        rule.text = plan_.levels[id].name + " is " + plan_.purposes[purpose].name;
+        rule.kind = plan::Rule::Kind::contents;
+        rule.levels = {id};
+        plan_.rules.push(std::move(rule));
+    }
+}
+
 void PlanBuilder::read_limits(const Value& value) {
     const Fields fields = reading_.fields(value, keys::limits);
     plan::Limits& limits = plan_.limits;
@@ -92,6 +115,7 @@ void PlanBuilder::read_limits(const Value& value) {
     limit("gap", limits.gap);
     limit("stall", limits.stall);
     limit("hitch", limits.hitch);
+    limit("longest-frame", limits.longest_frame);
     limit("slack", limits.slack);
     reading_.time(fields["walk"], limits.walk);
 }

@@ -25,13 +25,17 @@ enum class Takes : std::uint8_t {
     distance,     ///< m
     point,        ///< [x, y, z] in m
     point_list,
-    name,        ///< the name of something defined elsewhere
-    name_list,   ///< several, or one
-    dotted_name, ///< two names with a dot between them
-    word,        ///< one of `words`
-    word_list,   ///< words of your own choice, or one
-    condition,   ///< see docs/model.md section 6
-    value,       ///< a fact's value: true or false, a whole number, a word
+    flat_point,     ///< [x, z] in m
+    length_or_flat, ///< a length in m, or [x, z]
+    heights,        ///< [lowest, highest] in m
+    cell_list,      ///< a list of [column, row]
+    name,           ///< the name of something defined elsewhere
+    name_list,      ///< several, or one
+    dotted_name,    ///< two names with a dot between them
+    word,           ///< one of `words`
+    word_list,      ///< words of your own choice, or one
+    condition,      ///< see docs/model.md section 6
+    value,          ///< a fact's value: true or false, a whole number, a word
     value_list,
     range,            ///< [least, most]
     object,           ///< a mapping with the keys of `inner`
@@ -111,7 +115,11 @@ inline constexpr Named download{"download"};
 inline constexpr Named spread{"spread"};
 inline constexpr Named kit{"kit"};
 inline constexpr Named level{"level"};
+inline constexpr Named cells{"cells"};
+inline constexpr Named cell{"cell"};
 inline constexpr Named group{"group"};
+inline constexpr Named level_figures{"level-figures"};
+inline constexpr Named purpose{"purpose"};
 inline constexpr Named figures{"figures"};
 inline constexpr Named box{"box"};
 inline constexpr Named sphere{"sphere"};

@@ -14,6 +14,7 @@ constexpr std::string_view name_pattern = "^[A-Za-z0-9][A-Za-z0-9_-]*$";
 constexpr std::string_view number_pattern = "[-+]?([0-9]+\\.?[0-9]*|\\.[0-9]+)([eE][-+]?[0-9]+)?";
 
 constexpr std::string_view memory_units = "KiB|MiB|GiB|kB|MB|GB";
+constexpr std::string_view distance_units = "cm|m|km";
 constexpr std::string_view time_units = "us|ms|s|min";
 constexpr double most_memory = 1048576;
 constexpr double longest = 1e7; ///< of times in s, and of distances in m
@@ -95,8 +96,12 @@ Json reference(const ObjectKeys& keys) {
 }
 
 Json point_schema() {
-    const Json coordinate = quantity_schema("cm|m|km", -1e7, 1e7);
+    const Json coordinate = quantity_schema(distance_units, -1e7, 1e7);
     return {{"type", "array"}, {"items", coordinate}, {"minItems", 3}, {"maxItems", 3}};
+}
+
+Json pair_of(const Json& item) {
+    return {{"type", "array"}, {"items", item}, {"minItems", 2}, {"maxItems", 2}};
 }
 
 Json value_schema() {
@@ -140,9 +145,16 @@ Json schema_of(const Key& key) {
     case Takes::time_range: return range_schema(time_units, 0, longest);
     case Takes::data_rate: return quantity_schema("MiB/s|MB/s|GiB/s|GB/s", 1.0 / 1024, 16777216);
     case Takes::speed: return quantity_schema("m/s|km/h", 1e-6, 1e5);
-    case Takes::distance: return quantity_schema("cm|m|km", -longest, longest);
+    case Takes::distance: return quantity_schema(distance_units, -longest, longest);
     case Takes::point: return point_schema();
     case Takes::point_list: return list_of(point_schema());
+    case Takes::flat_point:
+    case Takes::heights: return pair_of(quantity_schema(distance_units, -longest, longest));
+    case Takes::length_or_flat: {
+        const Json length = quantity_schema(distance_units, 0, longest);
+        return {{"anyOf", {length, pair_of(length)}}};
+    }
+    case Takes::cell_list: return list_of(pair_of({{"type", "integer"}, {"minimum", 0}}));
     case Takes::name: return reference_schema();
     case Takes::name_list: return one_or_list_of(reference_schema());
     case Takes::word_list: return one_or_list_of(name_schema());
@@ -178,7 +190,7 @@ Json schema_of(const Key& key) {
         return list_of({{"anyOf", {chain, reference(*key.inner)}}});
     }
     case Takes::time_or_object:
-        return {{"anyOf", {quantity_schema("us|ms|s|min", 0, longest), reference(*key.inner)}}};
+        return {{"anyOf", {quantity_schema(time_units, 0, longest), reference(*key.inner)}}};
     case Takes::level_or_position:
         return {
             {"anyOf", {reference_schema(), levels_by_fact_schema(), reference(keys::position)}}};

@@ -43,6 +43,7 @@ std::vector<std::pair<plan::Place, plan::Thing>> definitions(const plan::Plan& p
     add(plan.veils, ThingKind::veil);
     add(plan.facts, ThingKind::fact);
     add(plan.players, ThingKind::player);
+    add(plan.purposes, ThingKind::purpose);
     add(plan.rules, ThingKind::rule);
     add(plan.editions, ThingKind::edition);
     add(plan.routes, ThingKind::route);

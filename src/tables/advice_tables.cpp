@@ -174,7 +174,9 @@ std::string advice_json(const Plan& plan, const Advised& advised, const AdviceSe
                  {"waiting_before_s", plan::in_seconds(effect.waiting_before)},
                  {"waiting_after_s", plan::in_seconds(effect.waiting_after)},
                  {"peak_before_mib", plan::in_mebibytes(effect.peak_before)},
-                 {"peak_after_mib", plan::in_mebibytes(effect.peak_after)}});
+                 {"peak_after_mib", plan::in_mebibytes(effect.peak_after)},
+                 {"slow_before_s", plan::in_seconds(effect.slow_before)},
+                 {"slow_after_s", plan::in_seconds(effect.slow_after)}});
         }
         Json set = Json::array();
         if (settings[i]) {

@@ -101,6 +101,7 @@ std::string_view kind_name(Kind kind) {
     case Kind::gate: return "gate";
     case Kind::free_first: return "free-first";
     case Kind::unload: return "unload";
+    case Kind::hide: return "hide";
     case Kind::let_go: return "let-go";
     case Kind::persist: return "persist";
     case Kind::lighter: return "lighter";
@@ -170,6 +171,7 @@ std::string advice_text(const Plan& plan, const Advice& advice) {
                            short_time(advice.then ? advice.then->held : Micros{}));
     case Kind::free_first: return fmt::format("let {} free the old levels first", list);
     case Kind::unload: return fmt::format("unload {} in {}", level, list);
+    case Kind::hide: return fmt::format("hide {} in {}", level, list);
     case Kind::let_go: return fmt::format("{} persists for nothing: let it go ({})", level, amount);
     case Kind::persist: return fmt::format("let {} persist ({} more)", level, amount);
     case Kind::lighter:
@@ -221,6 +223,10 @@ std::string effects_text(const Plan& plan, const Advice& advice) {
                 fmt::format("{}peak {} → {} of {}", here.empty() ? "" : ", ",
                             short_mebibytes(effect.peak_before), short_mebibytes(effect.peak_after),
                             short_memory(plan.devices[effect.device].memory.total));
+        const Micros slow = effect.slow_before - effect.slow_after;
+        if (slow >= worth_telling || slow <= Micros{-worth_telling.count})
+            here += fmt::format("{}slow frames {} → {}", here.empty() ? "" : ", ",
+                                short_time(effect.slow_before), short_time(effect.slow_after));
         if (here.empty()) continue;
         text += fmt::format("{}{}: {}", text.empty() ? "" : "; ", plan.devices[effect.device].name,
                             here);

@@ -5,6 +5,7 @@
 #include "plan/names.hpp"
 #include "plan/owner.hpp"
 #include "plan/questions.hpp"
+#include "study/contents.hpp"
 #include "study/level_ways.hpp"
 #include "study/list_reading.hpp"
 #include "tables/words.hpp"
@@ -76,6 +77,7 @@ void for_kinds(const plan::Plan& plan, Each each) {
     each("gate", ThingKind::gate, plan.gates);
     each("veil", ThingKind::veil, plan.veils);
     each("waypoint", ThingKind::waypoint, plan.waypoints);
+    each("purpose", ThingKind::purpose, plan.purposes);
     each("device", ThingKind::device, plan.devices);
     each("player", ThingKind::player, plan.players);
     each("edition", ThingKind::edition, plan.editions);
@@ -121,6 +123,7 @@ private:
         }
         for (const plan::Edition& edition : plan_.editions) in_edition(edition, id);
         add("provides", words(level.provides));
+        purpose(id);
         add("kits", plan::joined(plan::names_in(plan_.kits, level.kits)));
         for (const plan::Entry& entry : level.entries)
             add("entries", entry.name + " at " + plan_.waypoints[entry.waypoint].name, entry.place);
@@ -304,6 +307,15 @@ private:
         }
         for (const plan::TriggerId trigger : study_.map.around[id])
             add("inside", plan_.triggers[trigger].name, plan_.triggers[trigger].place);
+    }
+
+    void fill(plan::PurposeId id) {
+        const plan::Purpose& purpose = plan_.purposes[id];
+        std::vector<std::string> needs;
+        for (const plan::WordId need : purpose.needs) needs.push_back(plan_.words[need]);
+        add("needs", plan::joined(needs));
+        members("levels", plan_.levels,
+                [&](const plan::Level& each) { return each.purpose == id; });
     }
 
     void fill(plan::DeviceId id) {
@@ -541,6 +553,24 @@ private:
         if (wait.time) text = "waits " + short_time(*wait.time);
         if (wait.until) text = "waits until " + plan_.conditions[wait.until].text;
         return text + (wait.at_most ? ", at most " + short_time(*wait.at_most) : std::string());
+    }
+
+    /// What a level is for, and what of that comes from others or is missing.
+    void purpose(LevelId id) {
+        const plan::PurposeId purpose = plan_.levels[id].purpose;
+        if (!purpose) return;
+        add("purpose", plan_.purposes[purpose].name, plan_.purposes[purpose].place);
+        for (const study::Contents& contents : study::contents_of(study_)) {
+            if (contents.level != id) continue;
+            const auto names = [&](const std::vector<plan::WordId>& words) {
+                std::vector<std::string> all;
+                for (const plan::WordId word : words) all.push_back(plan_.words[word]);
+                return plan::joined(all);
+            };
+            if (!contents.from_others.empty())
+                add("needs", names(contents.from_others) + ", which others provide");
+            if (!contents.missing.empty()) add("lacks", names(contents.missing));
+        }
     }
 
     [[nodiscard]] std::vector<CardFigures> figures(LevelId id) const {

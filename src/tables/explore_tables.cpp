@@ -68,6 +68,23 @@ Columns<explore::WorstUse> worst_columns(const Explorer& explorer) {
          }}};
 }
 
+Columns<explore::WorstFrame> frame_columns(const Explorer& explorer) {
+    using Row = explore::WorstFrame;
+    const plan::Plan& plan = explorer.plan();
+    return {
+        {"device",
+         [&](const Row& row) { return plan.devices[explorer.options().devices[row.device]].name; }},
+        {"when", [](const Row& row) { return row.during ? "move" : "settled"; }},
+        {"work_s", [](const Row& row) { return row.work; }},
+        {"most_s", [](const Row& row) { return row.most; }},
+        {"moves", [](const Row& row) { return moves_in(row.way); }},
+        {"levels", [&](const Row& row) {
+             std::vector<std::string> names;
+             for (const auto& [level, cost] : row.levels) names.push_back(plan.levels[level].name);
+             return names;
+         }}};
+}
+
 } // namespace
 
 std::string move_text(const Explorer& explorer, std::uint32_t taken) {
@@ -128,6 +145,11 @@ std::string way_text(const Explorer& explorer, const std::vector<std::uint32_t>&
 
 std::string worst_csv(const Explorer& explorer, const std::vector<explore::WorstUse>& worst) {
     return csv_of(worst_columns(explorer), worst);
+}
+
+std::string worst_frames_csv(const Explorer& explorer,
+                             const std::vector<explore::WorstFrame>& frames) {
+    return csv_of(frame_columns(explorer), frames);
 }
 
 std::string looked_at_text(const Explorer& explorer) {
@@ -213,8 +235,8 @@ std::string moves_csv(const Explorer& explorer) {
     return csv.take();
 }
 
-std::string explore_json(const Explorer& explorer, const std::vector<explore::Found>& found,
-                         const std::vector<explore::WorstUse>& worst) {
+std::string explore_json(const explore::Explored& explored) {
+    const Explorer& explorer = *explored.explorer;
     const plan::Plan& plan = explorer.plan();
     const auto moves = [&](const std::vector<std::uint32_t>& way) {
         Json list = Json::array();
@@ -232,19 +254,24 @@ std::string explore_json(const Explorer& explorer, const std::vector<explore::Fo
               {"moves", explorer.moves_made()},
               {"farthest", explorer.depth()}};
     Json list = Json::array();
-    for (const explore::Found& each : found) {
+    for (const explore::Found& each : explored.found) {
         Json finding = finding_json(plan, each.finding);
         finding["way"] = each.way ? moves(*each.way) : Json();
         list.push_back(std::move(finding));
     }
     json["findings"] = list;
     list = Json::array();
-    for (const explore::WorstUse& each : worst) {
+    for (const explore::WorstUse& each : explored.worst) {
         Json use = json_of_row(worst_columns(explorer), each);
         use["way"] = moves(each.way);
         list.push_back(std::move(use));
     }
     json["worst"] = list;
+    for (const explore::WorstFrame& each : explored.frames) {
+        Json frame = json_of_row(frame_columns(explorer), each);
+        frame["way"] = moves(each.way);
+        json["worst_frames"].push_back(std::move(frame));
+    }
     return source::file_text(json);
 }
 

@@ -23,6 +23,9 @@ std::string looked_at_text(const explore::Explorer& explorer);
 /// `settled` or `move`, `moves` how many lead there, `levels` those loaded then (before the move).
 std::string worst_csv(const explore::Explorer& explorer,
                       const std::vector<explore::WorstUse>& worst);
+/// `device,when,work_s,most_s,moves,levels`: the longest frames.
+std::string worst_frames_csv(const explore::Explorer& explorer,
+                             const std::vector<explore::WorstFrame>& frames);
 
 /// How often a level is there while a player stands at a waypoint.
 struct Presence {
@@ -42,9 +45,7 @@ std::string places_csv(const explore::Explorer& explorer);
 std::string moves_csv(const explore::Explorer& explorer);
 
 /// All of it.
-std::string explore_json(const explore::Explorer& explorer,
-                         const std::vector<explore::Found>& found,
-                         const std::vector<explore::WorstUse>& worst);
+std::string explore_json(const explore::Explored& explored);
 
 /// A plan that adds one route to the plan at `include`: `hestrel walk` takes it as it is.
 std::string witness_yaml(const plan::Plan& plan, const plan::Route& route,

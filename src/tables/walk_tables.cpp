@@ -1,6 +1,7 @@
 #include "tables/walk_tables.hpp"
 
 #include "plan/names.hpp"
+#include "plan/questions.hpp"
 #include "source/json.hpp"
 #include "source/plan_reader.hpp"
 #include "tables/csv.hpp"
@@ -97,6 +98,23 @@ Columns<loading::MemoryRow> memory_columns(const plan::Plan& plan) {
     return columns;
 }
 
+/// What every frame takes, a row when it changes.
+Columns<loading::FrameRow> frame_columns() {
+    using Row = loading::FrameRow;
+    return {{"time_s", [](const Row& row) { return row.at; }},
+            {"frame_ms", [](const Row& row) {
+                 return fmt::format("{:.3f}", plan::in_seconds(row.work) * 1e3);
+             }}};
+}
+/// Rows that differ in nothing but a standstill are one.
+std::vector<loading::FrameRow> frames_that_differ(const walk::Record& record) {
+    std::vector<loading::FrameRow> rows;
+    for (const loading::FrameRow& row : record.frames) {
+        if (rows.empty() || rows.back().work != row.work) rows.push_back(row);
+    }
+    return rows;
+}
+
 /// Worked out once an event, for three of its columns.
 struct ToldEvent {
     plan::Micros at;
@@ -131,6 +149,7 @@ Columns<walk::Record> summary_columns(const plan::Plan& plan) {
             {"worst_slack_s", [](const Record& record) { return walk::worst_slack(record); }},
             {"hitches", [](const Record& record) { return walk::hitches_in(record); }},
             {"worst_hitch_s", [](const Record& record) { return walk::worst_hitch(record); }},
+            {"longest_frame_s", [](const Record& record) { return record.longest_frame; }},
             {"peak_mib", [](const Record& record) { return record.peak; }},
             {"peak_at_s", [](const Record& record) { return record.peak_at; }},
             {"budget_mib",
@@ -283,6 +302,20 @@ std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
         }
         json["hitch_list"].push_back(std::move(each));
     }
+    if (plan::has_frame_costs(plan)) {
+        json["frames"] = json_of(frame_columns(), frames_that_differ(record));
+        json["slow_frames"] = Json::array();
+        for (const walk::SlowFrames& slow : record.slow_frames) {
+            Json costs = Json::object();
+            for (const auto& [level, cost] : slow.levels)
+                costs[plan.levels[level].name] = seconds_json(cost);
+            json["slow_frames"].push_back({{"from_s", seconds_json(slow.from)},
+                                           {"to_s", seconds_json(slow.to)},
+                                           {"work_s", seconds_json(slow.work)},
+                                           {"frame_s", seconds_json(slow.frame)},
+                                           {"levels", std::move(costs)}});
+        }
+    }
     static constexpr std::array<std::string_view, 4> doings{"moving", "pausing", "veiled",
                                                             "stalled"};
     json["spells"] = Json::array();
@@ -299,6 +332,10 @@ std::string walk_json(const plan::Plan& plan, const walk::Record& record) {
     json["holdings"] = holdings_json(plan, record.holdings);
     json["events"] = json_of(event_columns(), told_events(plan, record));
     return source::file_text(json);
+}
+
+std::string frames_csv(const walk::Record& record) {
+    return csv_of(frame_columns(), frames_that_differ(record));
 }
 
 std::string verdict_name(walk::Verdict verdict) {

@@ -15,9 +15,12 @@ std::string events_csv(const plan::Plan& plan, const walk::Record& record);
 /// in order of asking; times are empty where that never happened. Transition 0 is the boot.
 std::string loads_csv(const plan::Plan& plan, const walk::Record& record);
 
-/// `time_s,total_mib,staging_mib,veils_mib,<pool>_mib…`, one row per change.
+/// `time_s,frame_ms`: the work of every frame from then on, `base` and what is shown.
+std::string frames_csv(const walk::Record& record);
+
 /// One row per transition and level that it asked for; one without a level where it asked for none.
 std::string transitions_csv(const plan::Plan& plan, const walk::Record& record);
+/// `time_s,total_mib,staging_mib,veils_mib,<pool>_mib…`, one row per change.
 std::string memory_csv(const plan::Plan& plan, const walk::Record& record);
 
 /// Everything, with the names that the tables use.

@@ -415,6 +415,17 @@ std::string cause_text(const plan::Plan& plan, const walk::Transition& transitio
     return plan::cause_name(plan, transition.list, transition.near);
 }
 
+std::string cause_text(const plan::Plan& plan, const walk::LoadSummary& summary) {
+    if (summary.cells.empty()) return cause_text(plan, *summary.cause);
+    return summary.cause->went_far ? "far from cells" : "near cells";
+}
+
+std::string level_text(const plan::Plan& plan, const walk::LoadSummary& summary) {
+    const std::string& name = plan.levels[summary.level].name;
+    if (summary.cells.empty()) return name;
+    return plan::cells_text(plan, plan.levels[*summary.cells.begin()].grid, summary.cells.size());
+}
+
 namespace {
 
 /// What is waited for in vain; empty where nothing is.

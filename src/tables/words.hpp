@@ -5,6 +5,7 @@
 #include "plan/plan.hpp"
 #include "plan/texts.hpp"
 #include "walk/record.hpp"
+#include "walk/summary.hpp"
 
 #include <optional>
 #include <string>
@@ -54,6 +55,9 @@ EventWords event_words(const plan::Plan& plan, const walk::Record& record,
 /// What began a transition: "trigger quay-approach", "item front-desk.begin", "near boats",
 /// "far from boats".
 std::string cause_text(const plan::Plan& plan, const walk::Transition& transition);
+/// What brought a row of loads, and what is loaded: "near cells", "moor: 34 of 256 cells".
+std::string cause_text(const plan::Plan& plan, const walk::LoadSummary& summary);
+std::string level_text(const plan::Plan& plan, const walk::LoadSummary& summary);
 
 /// A step of a route: "go quay", "press front-desk.begin", "pause 2.00 s", "until letters > 2".
 std::string route_step_text(const plan::Plan& plan, const plan::RouteStep& step);

@@ -46,6 +46,7 @@ public:
         slacks();
         stalls();
         hitches();
+        slow_frames();
         lists();
         rules();
         beyond_edition();
@@ -242,6 +243,19 @@ private:
         }
     }
 
+    void slow_frames() {
+        for (const SlowFrames& slow : record_.slow_frames) {
+            const LevelId level = slow.levels.front().first;
+            plan::Finding& added =
+                add(slow.from, "slow-frames",
+                    {plan_.levels[level].place, {ThingKind::level, level.value}},
+                    "for " + short_time(slow.to - slow.from) + " frames last up to " +
+                        plan::frame_text(plan_, record_.device, slow.work, slow.levels));
+            added.to = slow.to;
+            added.level = level;
+        }
+    }
+
     void lists() {
         for (const Event& event : record_.events) {
             const auto of_run = [&] { return owner_of(record_.transitions[event.detail - 1]); };
@@ -290,9 +304,13 @@ private:
             const Micros length = each.to - each.from;
             if (rule.longer_than && length <= *rule.longer_than) continue;
             plan::Finding& added =
-                add(each.from, "rule-broken", {rule.place, {ThingKind::rule, each.what.rule.value}},
+                add(each.from, "rule-broken", plan::owner_of(plan_, each.what.rule),
                     "for " + short_time(length) + " " + plan::breach_text(plan_, each.what));
-            added.rule = each.what.rule;
+            if (rule.kind == plan::Rule::Kind::contents) {
+                added.level = rule.levels.front();
+            } else {
+                added.rule = each.what.rule;
+            }
             added.to = each.to;
         }
     }

@@ -186,6 +186,16 @@ struct TransitionOutcome {
     plan::Bytes overlap; ///< what old and new content held at once at the worst moment
 };
 
+/// A stretch in which what every frame takes is more than a frame may (section 4).
+struct SlowFrames {
+    plan::Micros from;
+    plan::Micros to;
+    plan::Micros work;  ///< the most of any frame
+    plan::Micros frame; ///< how long that one lasts
+    std::vector<std::pair<plan::LevelId, plan::Micros>>
+        levels; ///< shown then; what costs most first
+};
+
 /// What a player is doing (section 5); exactly one at each moment from the end of the boot to the
 /// end of its route.
 enum class Doing : std::uint8_t { moving, pausing, veiled, stalled };
@@ -341,6 +351,10 @@ struct Record {
     std::vector<Transition> transitions;
     std::vector<loading::LoadRecord> loads;
     std::vector<loading::Hitch> hitches;
+    std::vector<loading::FrameRow> frames; ///< what every frame takes, from each moment on
+    std::vector<SlowFrames> slow_frames;   ///< in order of time
+    plan::Micros longest_frame;            ///< most work of a frame that counts (section 4)
+    plan::Micros longest_frame_at;
     std::vector<loading::MemoryRow> memory;
     std::vector<loading::Holding> holdings; ///< `to` is at most `end`
     std::vector<loading::Overrun> overruns; ///< `to` is at most `end`

@@ -46,13 +46,19 @@ std::vector<plan::DeviceId> devices_of(const std::vector<Record>& records) {
     return devices;
 }
 
-std::vector<LoadSummary> load_summaries(const std::vector<Record>& records) {
+std::vector<LoadSummary> load_summaries(const plan::Plan& plan,
+                                        const std::vector<Record>& records) {
     using Key = std::tuple<plan::ListId, plan::LevelId, bool, plan::LevelId>;
     std::map<Key, LoadSummary> causes;
     for (const Record& record : records) {
         for (const LevelOutcome& outcome : record.outcomes) {
             const Transition& cause = record.transitions[outcome.transition - 1];
-            LoadSummary& summary = causes[{cause.list, cause.near, cause.went_far, outcome.level}];
+            const plan::GridId grid = plan.levels[outcome.level].grid;
+            const bool cell = grid && cause.near == outcome.level;
+            const plan::LevelId row = cell ? plan.grids[grid].level : outcome.level;
+            LoadSummary& summary =
+                causes[{cause.list, cell ? row : cause.near, cause.went_far, row}];
+            if (cell) summary.cells.insert(outcome.level);
             if (summary.cause == nullptr) summary.cause = &cause;
             summary.level = outcome.level;
             Worst& worst = summary.by_device[record.device];

@@ -5,6 +5,7 @@
 
 #include <map>
 #include <optional>
+#include <set>
 #include <vector>
 
 namespace hestrel::walk {
@@ -32,12 +33,13 @@ struct Worst {
 struct LoadSummary {
     const Transition* cause = nullptr; ///< one of its transitions
     plan::LevelId level;
+    std::set<plan::LevelId> cells; ///< of a grid, that loaded as they came near: all in one row
     std::map<plan::DeviceId, Worst> by_device;
     std::optional<plan::Micros> least; ///< slack on any device
 };
 
 /// By cause and level, the least slack first, what has none last.
-std::vector<LoadSummary> load_summaries(const std::vector<Record>& records);
+std::vector<LoadSummary> load_summaries(const plan::Plan& plan, const std::vector<Record>& records);
 
 /// A finding that walks have made, and how often.
 struct Told {

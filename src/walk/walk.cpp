@@ -3,6 +3,7 @@
 #include "walk/walk.hpp"
 
 #include "walk/findings.hpp"
+#include "walk/frames.hpp"
 #include "walk/simulation.hpp"
 
 #include <algorithm>
@@ -510,6 +511,7 @@ void Simulation::cut_off() {
         if (hitch.last() > end) hitch.frames = (end - hitch.at).count / hitch.every.count + 1;
     }
     drop_after(record_.memory, at);
+    drop_after(record_.frames, at);
     clip(record_.spells);
     clip(record_.needed);
     clip(record_.gaps);
@@ -587,6 +589,7 @@ void Simulation::finish() {
     for (const flow::Carried& each : carried_.all()) ++record_.carries[each];
     record_.loads = loader_.loads();
     record_.hitches = loader_.hitches();
+    record_.frames = loader_.frames();
     record_.memory = loader_.ledger().rows();
     record_.holdings = loader_.ledger().holdings();
     record_.overruns = loader_.ledger().overruns();
@@ -596,6 +599,7 @@ void Simulation::finish() {
         {record_.end, record_.stuck ? EventKind::stuck : EventKind::ended, 0, 0});
     if (record_.stuck && (record_.stuck->out_of_time || endless_)) add_repeats();
     add_shares();
+    add_frames(plan_, catalogue_, record_);
     add_outcomes(plan_, record_);
 }
 

@@ -146,3 +146,33 @@ TEST_CASE("placed-in-hidden: players are placed in what is asked for and not awa
     keeps(placing("{show: [quay]}, {wait: {shown: [quay]}}, {place: {at: quay.steps}}"));
     keeps(placing("{show: [quay]}, {place: {at: hall.door}}"));
 }
+
+TEST_CASE("contents-missing: nothing that can be shown with a level provides what it needs") {
+    const std::string purposes = "purposes: {playable: {needs: [light]}}\n";
+    const auto hall = [&](const std::string& more, const std::string& quay = "") {
+        return with(
+                   "hall: {memory: {texture: 100}, entries: {door: a}}\n  quay: {memory: {texture: "
+                   "100}, entries: {steps: b}",
+                   "hall: {memory: {texture: 100}, entries: {door: a}, purpose: playable" + more +
+                       "}\n  quay: {memory: {texture: 100}, entries: {steps: b}" + quay) +
+               purposes;
+    };
+    breaks(hall(""), "7:3 contents-missing");
+    keeps(hall(", provides: [light]"));
+    keeps(hall("", ", provides: [light]"));
+    keeps(hall(", allow: {contents-missing: it is lit by the player}"));
+    // In another world, unless it persists. (It needs nobody to walk there.)
+    const std::string elsewhere = "lamp: {world: below, memory: {texture: 1}, provides: [light]";
+    const auto lamp = [&](const std::string& more) {
+        std::string text = hall("");
+        text.replace(text.find("veils:"), 0, "  " + elsewhere + more + "}\n");
+        return text;
+    };
+    breaks(lamp(", near: {load: 1, unload: 2}, area: {min: [0, 0, 0], max: [1, 1, 1]}"),
+           "7:3 contents-missing");
+    keeps(lamp(", persist: true"));
+}
+
+TEST_CASE("a purpose that no level has is a definition for nothing") {
+    breaks(clean + "purposes: {playable: {needs: [light]}}\n", "15:12 unused-definition");
+}

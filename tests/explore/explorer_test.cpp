@@ -265,9 +265,10 @@ TEST_CASE("every witness, walked without hurry, ends in the situation it witness
     CHECK(walked > 1'000);
 }
 
-TEST_CASE("no unhurried walk of a move uses more memory than its bound") {
+TEST_CASE("no unhurried walk of a move uses more memory, or longer frames, than its bound") {
     std::size_t compared = 0;
     std::size_t met = 0; // how often the bound is reached
+    std::size_t longest = 0;
     for (std::uint32_t seed = 0; seed < tests::seeds(150); ++seed) {
         CAPTURE(seed);
         plan::Plan plan = tests::plan_from(tests::RandomPlan(seed, rich_of(seed)).text());
@@ -292,9 +293,7 @@ TEST_CASE("no unhurried walk of a move uses more memory than its bound") {
                         const explore::Effect& effect = explorer.effects()[outcome.effect];
                         lists.insert(lists.end(), effect.log.lists.begin(), effect.log.lists.end());
                         const explore::Use& use = explorer.uses(effect)[0];
-                        bound.total = std::max(bound.total, use.total);
-                        for (std::size_t pool = 0; pool < use.pools.size(); ++pool)
-                            bound.pools[pool] = std::max(bound.pools[pool], use.pools[pool]);
+                        bound.raise_to(use);
                     });
                 situation = next;
             }
@@ -310,6 +309,8 @@ TEST_CASE("no unhurried walk of a move uses more memory than its bound") {
             ++compared;
             CHECK(record.peak <= bound.total);
             if (record.peak == bound.total) ++met;
+            CHECK(record.longest_frame <= bound.frame);
+            if (record.longest_frame == bound.frame) ++longest;
             for (const loading::MemoryRow& row : record.memory) {
                 for (std::size_t pool = 0; pool < row.pools.size(); ++pool)
                     CHECK(row.pools[pool] <= bound.pools[pool]);
@@ -318,4 +319,5 @@ TEST_CASE("no unhurried walk of a move uses more memory than its bound") {
     }
     CHECK(compared > 300);
     CHECK(met > 50);
+    CHECK(longest > 50);
 }

@@ -33,7 +33,7 @@ public:
                         "memory: {{texture: 12}}, count: {}}}}}\n",
                         rich_ && dice_.one_in(4) ? 2 : 1);
         if (rich_) plan += facts() + "gates: {gate0: {needs: [" + any_levels() + "]}}\n";
-        if (all_) plan += groups();
+        if (all_) plan += groups() + "purposes: {playable: {needs: [light, way-in]}}\n";
         return plan + triggers() + menu() + route();
     }
 
@@ -79,6 +79,10 @@ private:
                                 "packed: {}\n    objects: {}\n",
                                 i, texture, geometry, packed, dice_.below(2'000));
             if (made) text += fmt::format("    make: {} ms\n", dice_.below(3'000));
+            if (all_ && dice_.one_in(2))
+                text += fmt::format("    frame-cost: {} ms\n", dice_.below(15));
+            if (all_ && dice_.one_in(4)) text += "    purpose: playable\n";
+            if (all_ && dice_.one_in(3)) text += "    provides: [light]\n";
             if (!dice_.one_in(3)) text += fmt::format("    kits: [kit{}]\n", dice_.below(2));
             if (dice_.one_in(6) && !(all_ && i == 0)) text += "    persist: true\n";
             if (rich_ || !dice_.one_in(4))

@@ -27,7 +27,8 @@ struct SmallCatalogue : loading::Catalogue {
         plan::LevelId parent{};
         bool with_parent = false;
         plan::Micros attach{};
-        std::vector<int> kits{};            ///< as numbered by `kit`
+        std::vector<int> kits{}; ///< as numbered by `kit`
+        plan::Micros frame_cost{};
         std::optional<plan::Micros> make{}; ///< with `packed` 0 it is not read
     };
     /// Levels must all be added before the first kit.
@@ -35,7 +36,7 @@ struct SmallCatalogue : loading::Catalogue {
         const plan::LevelId id = tree.push({is.parent, {}, {}});
         if (is.parent) tree[is.parent].sublevels.push_back(id);
         if (is.parent && is.with_parent) tree[is.parent].with_parent.push_back(id);
-        levels.push({{}, is.attach});
+        levels.push({{}, is.attach, is.frame_cost});
         kits_wanted.push_back(is.kits);
         add_piece(is.memory, is.packed, is.objects, is.make);
         return id;
@@ -60,10 +61,10 @@ private:
     loading::PieceId add_piece(int memory_mib, int packed_mib, int objects,
                                std::optional<plan::Micros> make) {
         const plan::Bytes size = plan::mebibytes(memory_mib);
-        const bool read = !make || packed_mib != 0;
-        const bool as_large = packed_mib < 0 || (read && !unpack);
+        const bool is_read = !make || packed_mib != 0;
+        const bool as_large = packed_mib < 0 || (is_read && !unpack);
         return pieces.push(
-            {as_large ? size : plan::mebibytes(packed_mib), size, {size}, objects, read, make});
+            {as_large ? size : plan::mebibytes(packed_mib), size, {size}, objects, is_read, make});
     }
 };
 

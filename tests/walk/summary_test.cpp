@@ -38,6 +38,16 @@ Record walk_with(plan::DeviceId device, Verdict verdict, int took_ms, std::optio
     return record;
 }
 
+/// A plan of which only the number of levels matters.
+const plan::Plan& levels_only() {
+    static const plan::Plan plan = [] {
+        plan::Plan made;
+        for (std::uint32_t i = 0; i <= quay.value; ++i) made.levels.push({});
+        return made;
+    }();
+    return plan;
+}
+
 } // namespace
 
 TEST_CASE("summary: worse is the worse verdict, then the lesser slack; no slack is best") {
@@ -67,7 +77,7 @@ TEST_CASE("summary: of a load the least slack, the longest time and the highest 
     const std::vector<Record> records{walk_with(handheld, Verdict::fine, 900, 100),
                                       walk_with(handheld, Verdict::fine, 700, -20),
                                       walk_with(desktop, Verdict::fine, 300, 500)};
-    const auto loads = walk::load_summaries(records);
+    const auto loads = walk::load_summaries(levels_only(), records);
     REQUIRE(loads.size() == 1);
     CHECK(loads.front().level == quay);
     CHECK(loads.front().least == milliseconds(-20));
@@ -81,11 +91,11 @@ TEST_CASE("summary: of a load the least slack, the longest time and the highest 
 TEST_CASE("summary: loads that players wait for count only where there are no others") {
     const auto held = walk_with(handheld, Verdict::fine, 5'000, 0, true);
     const auto outran = walk_with(handheld, Verdict::fine, 400, 80);
-    const auto only_held = walk::load_summaries({held});
+    const auto only_held = walk::load_summaries(levels_only(), {held});
     CHECK_FALSE(only_held.front().least);
     CHECK(only_held.front().by_device.at(handheld).longest == seconds(5));
     for (const auto& records : {std::vector{held, outran}, std::vector{outran, held}}) {
-        const auto both = walk::load_summaries(records);
+        const auto both = walk::load_summaries(levels_only(), records);
         CHECK(both.front().least == milliseconds(80));
         CHECK(both.front().by_device.at(handheld).longest == milliseconds(400));
     }

@@ -2,6 +2,8 @@
 
 #include "check/report.hpp"
 #include "plan/finding_kinds.hpp"
+#include "plan/fold_cells.hpp"
+#include "plan/owner.hpp"
 
 #include <algorithm>
 
@@ -16,7 +18,8 @@ without_allowed(const plan::Plan& plan, std::vector<plan::Finding> findings, boo
     std::erase_if(findings, [&](const plan::Finding& finding) {
         bool silenced = false;
         for (std::size_t i = 0; i < plan.allowed.size(); ++i) {
-            if (plan.allowed[i].finding != finding.name || plan.allowed[i].thing != finding.about)
+            if (!finding.about ||
+                !plan::allows(plan, plan.allowed[i], finding.name, *finding.about))
                 continue;
             used[i] = true;
             silenced = true;
@@ -56,6 +59,7 @@ std::vector<plan::Finding> check(const plan::Plan& plan, std::span<const plan::F
         return finding.about && !study.sound(*finding.about);
     });
     findings = without_allowed(plan, std::move(findings), errors.empty());
+    plan::fold_cells(plan, findings, [](plan::Finding& each) -> plan::Finding& { return each; });
     findings.insert(findings.end(), errors.begin(), errors.end());
     std::stable_sort(findings.begin(), findings.end(),
                      [](const auto& one, const auto& other) { return one.place < other.place; });

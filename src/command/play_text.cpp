@@ -170,12 +170,12 @@ private:
     /// The screen of the player whose turn it is.
     void sees() {
         const walk::Standing::Player& player = now_.players[session_.player()];
-        std::vector<std::string> shown;
+        std::vector<LevelId> shown;
         for (const LevelId level : plan_.levels.ids()) {
             if (now_.levels[level] != LevelCondition::shown) continue;
             const bool there =
                 !player.at || plan_.levels[level].world == plan_.waypoints[player.at].world;
-            if (there) shown.push_back(plan_.levels[level].name);
+            if (there) shown.push_back(level);
         }
         if (!player.veils.empty()) {
             lines_.add("sees", "the veil " +
@@ -189,7 +189,7 @@ private:
         } else if (shown.empty()) {
             lines_.add("sees", painted("black: nothing is shown", "31"));
         } else {
-            lines_.add("sees", plan::joined(shown), 2);
+            lines_.add("sees", plan::joined(plan::told_names(plan_, shown)), 2);
         }
     }
 
@@ -221,18 +221,19 @@ private:
 
     /// What is there and not seen, what comes, what goes.
     void levels() {
-        std::vector<std::string> coming, hidden, leaving;
+        std::vector<std::string> coming;
+        std::vector<LevelId> hidden, leaving;
         for (const LevelId level : plan_.levels.ids()) {
             const LevelCondition condition = now_.levels[level];
             const std::string& name = plan_.levels[level].name;
-            if (condition == LevelCondition::leaving) leaving.push_back(name);
+            if (condition == LevelCondition::leaving) leaving.push_back(level);
             if (condition == LevelCondition::absent || condition == LevelCondition::leaving ||
                 condition == LevelCondition::shown)
                 continue;
             const auto shown = play::shown_at(session_, level);
             const auto ready = play::ready_at(session_, level);
             if (condition == LevelCondition::ready && !shown) {
-                hidden.push_back(name);
+                hidden.push_back(level);
                 continue;
             }
             std::string when = "never there";
@@ -241,8 +242,9 @@ private:
             coming.push_back(fmt::format("{} ({}, {})", name, condition_name(condition), when));
         }
         if (!coming.empty()) lines_.add("coming", plan::joined(coming), 3);
-        if (!hidden.empty()) lines_.add("hidden", plan::joined(hidden), 2);
-        if (!leaving.empty()) lines_.add("leaving", plan::joined(leaving), 1);
+        if (!hidden.empty()) lines_.add("hidden", plan::joined(plan::told_names(plan_, hidden)), 2);
+        if (!leaving.empty())
+            lines_.add("leaving", plan::joined(plan::told_names(plan_, leaving)), 1);
     }
 
     void menus() {

@@ -52,29 +52,38 @@ public:
     }
 
     [[nodiscard]] Listed levels() const {
-        Columns<LevelId> columns{
-            {"level", [&](const LevelId& id) { return plan_.levels[id].name; }},
-            {"parent",
-             [&](const LevelId& id) {
-                 const LevelId parent = plan_.levels[id].parent;
-                 return parent ? Cell(plan_.levels[parent].name) : Cell();
-             }},
-            {"owner", [&](const LevelId& id) { return owner_of(id); }},
-            {"editions", [&](const LevelId& id) { return editions_of(id); }}};
+        Columns<LevelId> columns{{"level",
+                                  [&](const LevelId& id) {
+                                      const plan::GridId grid = plan_.levels[id].grid;
+                                      return grid ? plan::cells_text(plan_, grid)
+                                                  : plan_.levels[id].name;
+                                  }},
+                                 {"parent",
+                                  [&](const LevelId& id) {
+                                      const LevelId parent = plan_.levels[id].parent;
+                                      return parent ? Cell(plan_.levels[parent].name) : Cell();
+                                  }},
+                                 {"owner", [&](const LevelId& id) { return owner_of(id); }},
+                                 {"editions", [&](const LevelId& id) { return editions_of(id); }}};
         for (const plan::DeviceId device : devices_) {
             const std::string& name = plan_.devices[device].name;
             columns.push_back({name + "_mib",
-                               [this, device](const LevelId& id) { return Cell(own(id, device)); },
+                               [this, device](const LevelId& id) {
+                                   return Cell(
+                                       in_all(id, [&](LevelId each) { return own(each, device); }));
+                               },
                                true});
             columns.push_back({name + "_with_kits_mib",
                                [this, device](const LevelId& id) {
-                                   return Cell(own(id, device) + kits(id, device));
+                                   return Cell(
+                                       in_all(id, [&](LevelId each) { return own(each, device); }) +
+                                       kits(id, device));
                                },
                                true});
         }
         std::vector<LevelId> rows;
         for (const LevelId id : plan_.levels.ids()) {
-            if (is_owned(id)) rows.push_back(id);
+            if (is_owned(id) && plan::listed_as(plan_, id) == id) rows.push_back(id);
         }
         return listed(columns, rows);
     }
@@ -258,6 +267,15 @@ private:
     }
     [[nodiscard]] Cell steps(plan::ListId id) const { return plan_.lists[id].steps.size(); }
     [[nodiscard]] Cell place(plan::Place at) const { return plan::place_text(plan_, at); }
+    /// Of a level; where it stands for the cells of a grid, of all of them.
+    template <class Of>
+    [[nodiscard]] plan::Bytes in_all(LevelId id, Of of) const {
+        const plan::GridId grid = plan_.levels[id].grid;
+        if (!grid) return of(id);
+        plan::Bytes sum;
+        for (const LevelId cell : plan_.grids[grid].cells) sum += cell ? of(cell) : plan::Bytes{};
+        return sum;
+    }
     [[nodiscard]] plan::Bytes own(LevelId id, plan::DeviceId device) const {
         const loading::Catalogue& catalogue = study_.catalogues[device.value];
         return catalogue.pieces[catalogue.piece_of(id)].unpacked;

@@ -2,6 +2,7 @@
 
 #include "explore/explored.hpp"
 #include "plan/finding_kinds.hpp"
+#include "plan/fold_cells.hpp"
 #include "plan/names.hpp"
 #include "plan/texts.hpp"
 
@@ -29,6 +30,7 @@ std::vector<Found> FindingCollector::take() {
     std::erase_if(found_, [&](const Found& each) {
         return plan::is_allowed(plan_, each.finding.name, *each.finding.about);
     });
+    plan::fold_cells(plan_, found_, [](Found& each) -> plan::Finding& { return each.finding; });
     std::stable_sort(found_.begin(), found_.end(), [](const Found& one, const Found& other) {
         return one.finding.severity < other.finding.severity;
     });
@@ -178,7 +180,7 @@ std::string FindingCollector::shown_in(const Word* row) const {
     for (const LevelThere& there : explorer_.levels_of(row)) {
         if (there.shown) shown.push_back(there.level);
     }
-    return shown.empty() ? "nothing" : plan::level_names(plan_, shown);
+    return shown.empty() ? "nothing" : plan::joined(plan::told_names(plan_, shown));
 }
 
 void FindingCollector::add_broken(const plan::Breach& what, const std::string& when, Trace way) {

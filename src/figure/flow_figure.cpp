@@ -56,19 +56,28 @@ std::string about(const plan::Level& level) {
     return text;
 }
 
+bool is_listed(const plan::Plan& plan, LevelId level) {
+    return plan::listed_as(plan, level) == level;
+}
+
 Boxes boxes_of(const plan::Plan& plan, const std::vector<study::LevelWay>& ways) {
     Boxes boxes;
     boxes.of.resize(plan.levels.size());
-    const bool all_fit = plan.levels.size() <= most_flow_boxes;
+    // Cells of a grid are one box.
+    std::size_t listed = 0;
+    for (const LevelId level : plan.levels.ids()) listed += is_listed(plan, level) ? 1U : 0U;
+    const bool all_fit = listed <= most_flow_boxes;
     plan::Table<LevelId, std::size_t> ways_of(plan.levels.size());
     for (const study::LevelWay& way : ways) {
         for (const LevelId level : {way.from, way.to}) {
-            if (level) ++ways_of[all_fit ? level : plan::root_of(plan.levels, level)];
+            if (level)
+                ++ways_of[all_fit ? plan::listed_as(plan, level)
+                                  : plan::root_of(plan.levels, level)];
         }
     }
     std::vector<LevelId> own;
     for (const LevelId level : plan.levels.ids()) {
-        if (all_fit || !plan.levels[level].parent) own.push_back(level);
+        if (all_fit ? is_listed(plan, level) : !plan.levels[level].parent) own.push_back(level);
     }
     std::vector<LevelId> merged;
     if (own.size() > most_flow_boxes) {
@@ -87,10 +96,15 @@ Boxes boxes_of(const plan::Plan& plan, const std::vector<study::LevelWay>& ways)
     for (const LevelId level : own) {
         boxes.of[level] = boxes.chart.boxes.size();
         const plan::Level& of = plan.levels[level];
-        boxes.chart.boxes.push_back({of.name, about(of), {level}, {}, !of.parent});
+        const std::string name = of.grid ? plan::cells_text(plan, of.grid) : of.name;
+        boxes.chart.boxes.push_back({name, about(of), {level}, {}, !of.parent});
         if (of.parent) boxes.chart.boxes[boxes.of[of.parent]].inside.push_back(boxes.of[level]);
     }
     for (const LevelId level : merged) boxes.of[level] = others;
+    for (const LevelId level : plan.levels.ids()) {
+        if (all_fit && !is_listed(plan, level))
+            boxes.of[level] = boxes.of[plan::listed_as(plan, level)];
+    }
     if (!all_fit) {
         for (const LevelId level : plan.levels.ids()) {
             const LevelId root = plan::root_of(plan.levels, level);

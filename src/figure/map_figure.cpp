@@ -4,6 +4,7 @@
 #include "figure/heaps.hpp"
 #include "figure/labels.hpp"
 #include "figure/map_axis.hpp"
+#include "figure/map_cells.hpp"
 #include "figure/plain_names.hpp"
 #include "geometry/crossing.hpp"
 #include "geometry/ways.hpp"
@@ -34,25 +35,7 @@ constexpr double most_height = 640;
 constexpr double steepest = 4; ///< how much larger the short axis may be drawn
 constexpr double dot = 3.5;
 
-/// Corners of a box seen from above, turned as it is.
-std::vector<Vec3> corners_of(const plan::Box& box) {
-    const double angle = box.turn * std::numbers::pi / 180;
-    const double x = (box.min[0] + box.max[0]) / 2;
-    const double z = (box.min[2] + box.max[2]) / 2;
-    std::vector<Vec3> corners;
-    for (const auto& [from_x, from_z] :
-         {std::pair(box.min[0], box.min[2]), std::pair(box.max[0], box.min[2]),
-          std::pair(box.max[0], box.max[2]), std::pair(box.min[0], box.max[2])}) {
-        const double dx = from_x - x;
-        const double dz = from_z - z;
-        // Counter-clockwise as seen with z towards the viewer.
-        corners.push_back({x + dx * std::cos(angle) + dz * std::sin(angle), 0,
-                           z - dx * std::sin(angle) + dz * std::cos(angle)});
-    }
-    return corners;
-}
-
-std::vector<Vec3> corners_of(const plan::Sphere& sphere) {
+std::vector<Vec3> ring_of(const plan::Sphere& sphere) {
     constexpr int corners = 24;
     std::vector<Vec3> ring;
     for (int i = 0; i < corners; ++i) {
@@ -66,7 +49,7 @@ std::vector<Vec3> corners_of(const plan::Sphere& sphere) {
 /// A shape's outline seen from above; empty for one without bounds.
 std::vector<Vec3> outline_of(const plan::Shape& shape) {
     if (const auto* box = std::get_if<plan::Box>(&shape)) return corners_of(*box);
-    if (const auto* sphere = std::get_if<plan::Sphere>(&shape)) return corners_of(*sphere);
+    if (const auto* sphere = std::get_if<plan::Sphere>(&shape)) return ring_of(*sphere);
     return {};
 }
 
@@ -207,85 +190,18 @@ private:
             outline(heap.points, colour, width, dash);
     }
 
-    /// Cells of a grid: what was ever shown, the others, the lines between them, and one name.
+    /// Open worlds, each with one name.
     void grids() {
-        std::set<plan::LevelId> shown;
-        for (const walk::Event& event : record_.events) {
-            if (event.kind == walk::EventKind::level_shown)
-                shown.insert(plan::LevelId{event.subject});
-        }
+        const std::set<plan::LevelId> shown = ever_shown(record_);
         for (const plan::GridId id : plan_.grids.ids()) {
-            const plan::Grid& grid = plan_.grids[id];
-            if (plan_.levels[grid.level].world != world_) continue;
-            std::vector<Point> all;
-            std::size_t count = 0;
-            for (std::uint32_t row = 0; row < grid.rows; ++row) {
-                run_of_cells(
-                    grid, row, [&](plan::LevelId cell) { return static_cast<bool>(cell); },
-                    palette::area, &all);
-                run_of_cells(
-                    grid, row, [&](plan::LevelId cell) { return shown.contains(cell); },
-                    palette::cell_shown, nullptr);
-            }
+            if (plan_.levels[plan_.grids[id].level].world != world_) continue;
+            const std::vector<Point> all =
+                draw_open_world(plan_, plan_.grids[id], shown, sheet_,
+                                [&](const Vec3& place) { return at(place); });
             if (all.empty()) continue;
-            for (const plan::LevelId cell : grid.cells)
-                count += cell && shown.contains(cell) ? 1U : 0U;
-            cell_edges(grid, true);
-            cell_edges(grid, false);
-            const Extent extent = around(all);
-            const std::string text = plan::cells_text(plan_, id, count);
-            sheet_.hot(extent, text + " shown");
-            names_.push_back({text, extent, true, palette::ink, normal_text});
-        }
-    }
-    /// Lines between cells, and around them: along rows or down columns, as long as they go on.
-    void cell_edges(const plan::Grid& grid, bool along) {
-        const std::uint32_t lines = (along ? grid.rows : grid.columns) + 1;
-        const std::uint32_t steps = along ? grid.columns : grid.rows;
-        const auto cell = [&](std::uint32_t step, std::uint32_t line) {
-            const std::uint32_t column = along ? step : line;
-            const std::uint32_t row = along ? line : step;
-            return column < grid.columns && row < grid.rows ? grid.cell(column, row)
-                                                            : plan::LevelId{};
-        };
-        for (std::uint32_t line = 0; line < lines; ++line) {
-            std::vector<Vec3> edge; // its two ends
-            for (std::uint32_t step = 0; step <= steps; ++step) {
-                const plan::LevelId after = step < steps ? cell(step, line) : plan::LevelId{};
-                const plan::LevelId before =
-                    step < steps && line > 0 ? cell(step, line - 1) : plan::LevelId{};
-                if (after || before) {
-                    const auto corners =
-                        corners_of(plan_.levels[after ? after : before].area.front());
-                    // The first edge of the cell after it, or the last of the one before.
-                    const std::size_t from = after ? 0 : along ? 3 : 1;
-                    const std::size_t to = after ? (along ? 1 : 3) : 2;
-                    if (edge.empty()) edge = {corners[from], corners[to]};
-                    edge[1] = corners[to];
-                } else if (!edge.empty()) {
-                    sheet_.line(at(edge), palette::cell_edge, 0.5);
-                    edge.clear();
-                }
-            }
-        }
-    }
-    /// Fills neighbours in a row that are `such`, as one.
-    template <class Such>
-    void run_of_cells(const plan::Grid& grid, std::uint32_t row, Such such, std::string_view colour,
-                      std::vector<Point>* all) {
-        for (std::uint32_t column = 0; column < grid.columns;) {
-            if (!such(grid.cell(column, row))) {
-                ++column;
-                continue;
-            }
-            std::uint32_t end = column;
-            while (end + 1 < grid.columns && such(grid.cell(end + 1, row))) ++end;
-            const auto from = corners_of(plan_.levels[grid.cell(column, row)].area.front());
-            const auto to = corners_of(plan_.levels[grid.cell(end, row)].area.front());
-            const std::vector<Point> points = at({from[0], to[1], to[2], from[3]});
-            sheet_.polygon(points, colour);
-            if (all != nullptr) all->insert(all->end(), points.begin(), points.end());
-            column = end + 1;
+            const std::string text = plan::cells_text(plan_, id, shown_of(plan_.grids[id], shown));
+            sheet_.hot(around(all), text + " shown");
+            names_.push_back({text, around(all), true, palette::ink, normal_text});
         }
     }
 
@@ -318,10 +234,6 @@ private:
                 named = true;
             }
         }
-    }
-
-    [[nodiscard]] bool is_in_cell(plan::LevelId home) const {
-        return home && plan_.levels[home].grid;
     }
 
     /// Whether it is a variant of a place of which another stands on the map before it.
@@ -368,8 +280,7 @@ private:
         for (const plan::Path& path : plan_.paths) {
             const plan::Waypoint& from = plan_.waypoints[path.from];
             if (from.world != world_) continue;
-            // The ways of a grid are as regular as its cells.
-            if (is_in_cell(from.home) && is_in_cell(plan_.waypoints[path.to].home)) continue;
+            if (is_in_cells(plan_, path)) continue;
             std::vector<Vec3> corners{plan_.waypoints[path.from].at};
             corners.insert(corners.end(), path.via.begin(), path.via.end());
             corners.push_back(plan_.waypoints[path.to].at);
@@ -430,6 +341,7 @@ private:
             const Point to = at(track.end);
             if (is_drawn(drawn[colour], from, to)) continue;
             sheet_.line({from, to}, palette::walked.at(colour), 3);
+            if (!plan_.grids.empty()) block(from, to); // where cells lie no path keeps names off
         }
         for (const walk::Gap& gap : longest(record_.gaps)) {
             const std::string said = fmt::format(
@@ -487,7 +399,7 @@ private:
     void waypoints() {
         Heaps many;
         for (const plan::Waypoint& waypoint : plan_.waypoints) {
-            if (waypoint.world != world_ || is_in_cell(waypoint.home)) continue;
+            if (waypoint.world != world_ || is_in_cell(plan_, waypoint)) continue;
             const Point point = at(waypoint.at);
             if (crowded_) {
                 many.add({point}, around(point, dot), waypoint.name);
@@ -587,8 +499,14 @@ std::vector<Swatch> legend_of(const plan::Plan& plan, const walk::Record& record
     const auto add_if_any = [&](const auto& table, const auto& holds, const Swatch& swatch) {
         if (std::any_of(table.begin(), table.end(), holds)) legend.push_back(swatch);
     };
-    add_if_any(plan.levels, [](const plan::Level& level) { return !level.area.empty(); },
+    add_if_any(plan.levels,
+               [](const plan::Level& level) { return !level.area.empty() && !level.grid; },
                {"level's area", palette::area_edge, Swatch::Kind::line});
+    add_if_any(plan.grids, [](const plan::Grid&) { return true; }, {"cell", palette::area});
+    add_if_any(
+        plan.grids,
+        [shown = ever_shown(record)](const plan::Grid& grid) { return shown_of(grid, shown) > 0; },
+        {"cell that was shown", palette::cell_shown});
     add_if_any(plan.levels, [](const plan::Level& level) { return !level.seen_from.empty(); },
                {"place to see one from", palette::area_edge, Swatch::Kind::dotted});
     add_if_any(plan.triggers,
@@ -596,7 +514,8 @@ std::vector<Swatch> legend_of(const plan::Plan& plan, const walk::Record& record
                    return !std::holds_alternative<std::monostate>(trigger.shape);
                },
                {"trigger", palette::trigger, Swatch::Kind::dashed});
-    add_if_any(plan.paths, [](const plan::Path& path) { return !path.one_way; },
+    add_if_any(plan.paths,
+               [&](const plan::Path& path) { return !path.one_way && !is_in_cells(plan, path); },
                {"path", palette::path, Swatch::Kind::line});
     add_if_any(plan.paths, [](const plan::Path& path) { return path.one_way; },
                {"path, one way", palette::path, Swatch::Kind::dashed});

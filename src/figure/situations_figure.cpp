@@ -3,6 +3,8 @@
 #include "figure/cell_grid.hpp"
 #include "figure/palette.hpp"
 #include "figure/plain_names.hpp"
+#include "plan/names.hpp"
+#include "plan/questions.hpp"
 #include "tables/explore_tables.hpp"
 #include "tables/words.hpp"
 
@@ -10,6 +12,7 @@
 #include <array>
 #include <fmt/format.h>
 #include <map>
+#include <set>
 
 namespace hestrel::figure {
 
@@ -131,19 +134,29 @@ SituationsResidency situations_residency(const explore::Explorer& explorer) {
     SituationsResidency residency;
     std::map<WaypointId, std::size_t> columns;
     std::map<LevelId, std::size_t> rows;
+    std::map<LevelId, std::set<LevelId>> cells; // of grids, that are ever there
     const std::vector<tables::Presence> presences = tables::presences(explorer);
     for (const tables::Presence& each : presences) {
         if (columns.try_emplace(each.at, residency.columns.size()).second)
             residency.columns.push_back({{}, {each.at}, each.situations});
-        rows.try_emplace(each.level, 0);
+        const LevelId level = plan::listed_as(plan, each.level);
+        rows.try_emplace(level, 0);
+        if (level != each.level || plan.levels[level].grid) cells[level].insert(each.level);
     }
     for (auto& [level, row] : rows) {
         row = residency.rows.size();
-        residency.rows.push_back(
-            {plan.levels[level].name, {level}, std::vector<Cell>(residency.columns.size())});
+        const plan::GridId grid = plan.levels[level].grid;
+        const std::string name =
+            grid ? plan::cells_text(plan, grid, cells[level].size()) : plan.levels[level].name;
+        residency.rows.push_back({name, {level}, std::vector<Cell>(residency.columns.size())});
     }
-    for (const tables::Presence& each : presences)
-        residency.rows[rows.at(each.level)].cells[columns.at(each.at)] = {each.loaded, each.shown};
+    // Of cells, the one that is there most often.
+    for (const tables::Presence& each : presences) {
+        Cell& cell =
+            residency.rows[rows.at(plan::listed_as(plan, each.level))].cells[columns.at(each.at)];
+        cell.loaded = std::max(cell.loaded, each.loaded);
+        cell.shown = std::max(cell.shown, each.shown);
+    }
     join_alike(residency);
     const PlainNames names(plan.waypoints);
     for (Column& column : residency.columns) {

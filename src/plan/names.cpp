@@ -4,6 +4,7 @@
 
 #include <algorithm>
 #include <array>
+#include <utility>
 
 namespace hestrel::plan {
 
@@ -126,13 +127,42 @@ std::string beyond_text(const Plan& plan, EditionId edition, LevelId last) {
                  : std::string());
 }
 
+namespace {
+
+std::ptrdiff_t cells_in(const Grid& grid) {
+    return std::count_if(grid.cells.begin(), grid.cells.end(),
+                         [](LevelId cell) { return static_cast<bool>(cell); });
+}
+
+} // namespace
+
+std::string cells_text(const Plan& plan, GridId id) {
+    return cells_text(plan, id, static_cast<std::size_t>(cells_in(plan.grids[id])));
+}
+
 std::string cells_text(const Plan& plan, GridId id, std::size_t count) {
     const Grid& grid = plan.grids[id];
-    const auto all = std::count_if(grid.cells.begin(), grid.cells.end(),
-                                   [](LevelId cell) { return static_cast<bool>(cell); });
+    const auto all = cells_in(grid);
     return plan.levels[grid.level].name + ": " +
            (count == static_cast<std::size_t>(all) ? "" : std::to_string(count) + " of ") +
            std::to_string(all) + (all == 1 ? " cell" : " cells");
+}
+
+std::vector<std::string> told_names(const Plan& plan, const std::vector<LevelId>& levels) {
+    std::vector<std::size_t> cells(plan.grids.size());
+    for (const LevelId level : levels) {
+        if (const GridId grid = plan.levels[level].grid) ++cells[grid.value];
+    }
+    std::vector<std::string> names;
+    for (const LevelId level : levels) {
+        const GridId grid = plan.levels[level].grid;
+        if (!grid || cells[grid.value] == 1) {
+            names.push_back(plan.levels[level].name);
+        } else if (cells[grid.value] > 1) {
+            names.push_back(cells_text(plan, grid, std::exchange(cells[grid.value], 0)));
+        }
+    }
+    return names;
 }
 
 std::string frame_text(const Plan& plan, DeviceId device, Micros work,

@@ -69,6 +69,10 @@ std::string beyond_text(const Plan& plan, EditionId edition, LevelId last);
 /// provided (post-hall, loft)".
 /// How cells of a grid are called where they stand in one row: "moor: 34 of 256 cells".
 std::string cells_text(const Plan& plan, GridId grid, std::size_t count);
+/// The same of all its cells: "moor: 256 cells".
+std::string cells_text(const Plan& plan, GridId grid);
+/// The levels by name, where they are told people; several cells of one grid as how many they are.
+std::vector<std::string> told_names(const Plan& plan, const std::vector<LevelId>& levels);
 /// "66.7 ms: base 26 ms, quay 9 ms, wood 7 ms" of a frame with so much work, on a device; `levels`:
 /// what each that is shown costs, the most first.
 std::string frame_text(const Plan& plan, DeviceId device, Micros work,

@@ -61,10 +61,18 @@ std::string owner_name(const Plan& plan, const Thing& thing) {
     return {};
 }
 
+bool allows(const Plan& plan, const Allowed& allowed, std::string_view finding,
+            const Thing& thing) {
+    if (allowed.finding != finding) return false;
+    if (allowed.thing == thing) return true;
+    if (thing.kind != ThingKind::level) return false;
+    const GridId grid = plan.levels[LevelId{thing.index}].grid;
+    return grid && allowed.thing == Thing{ThingKind::level, plan.grids[grid].level.value};
+}
+
 bool is_allowed(const Plan& plan, std::string_view finding, const Thing& thing) {
-    return std::any_of(plan.allowed.begin(), plan.allowed.end(), [&](const Allowed& allow) {
-        return allow.finding == finding && allow.thing == thing;
-    });
+    return std::any_of(plan.allowed.begin(), plan.allowed.end(),
+                       [&](const Allowed& each) { return allows(plan, each, finding, thing); });
 }
 
 } // namespace hestrel::plan

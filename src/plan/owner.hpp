@@ -24,6 +24,9 @@ Thing owner_of(const StepList& list);
 LevelId level_of(const Plan& plan, const Thing& thing);
 /// Whose a thing is: the owner of its level, or of a level around that; empty: nobody's.
 std::string owner_name(const Plan& plan, const Thing& thing);
+/// Whether an `allow` silences a finding of that name about a thing: it stands there, or, of a
+/// cell, on the level that has it.
+bool allows(const Plan& plan, const Allowed& allowed, std::string_view finding, const Thing& thing);
 /// Whether the plan allows a finding of that name about a thing.
 bool is_allowed(const Plan& plan, std::string_view finding, const Thing& thing);
 

@@ -61,6 +61,14 @@ inline bool can_provide(const Level& other, const Level& level, WordId what) {
     return (other.world == level.world || other.persist) &&
            std::find(other.provides.begin(), other.provides.end(), what) != other.provides.end();
 }
+/// Which level stands for one where levels are listed: of a grid's cells the first, which counts
+/// for all of them.
+inline LevelId listed_as(const Plan& plan, LevelId level) {
+    const GridId grid = plan.levels[level].grid;
+    return grid ? *std::find_if(plan.grids[grid].cells.begin(), plan.grids[grid].cells.end(),
+                                [](LevelId cell) { return static_cast<bool>(cell); })
+                : level;
+}
 /// Whether anything that is shown costs time in every frame, on any device.
 bool has_frame_costs(const Plan& plan);
 /// How long the main thread's work of a frame may be on a device: `limits.longest-frame`, else a

@@ -2,7 +2,6 @@
 
 #include <array>
 #include <charconv>
-#include <fmt/format.h>
 
 namespace hestrel::plan {
 
@@ -42,7 +41,7 @@ std::string short_memory(Bytes size) {
 }
 
 std::string frame_time(Micros time) {
-    return fmt::format("{:.1f} ms", in_seconds(time) * 1e3);
+    return fixed(in_seconds(time) * 1e3, 1) + " ms";
 }
 
 std::string plain_number(double number) {

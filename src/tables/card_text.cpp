@@ -1,6 +1,7 @@
 // Cards as text, JSON and CSV.
 
 #include "plan/names.hpp"
+#include "plan/texts.hpp"
 #include "tables/cards.hpp"
 #include "tables/csv.hpp"
 #include "tables/text_table.hpp"
@@ -54,6 +55,8 @@ std::string card_text(const plan::Plan& plan, const Card& card) {
     const bool level = card.figures.front().shown.has_value();
     const bool made = std::any_of(card.figures.begin(), card.figures.end(),
                                   [](const CardFigures& each) { return each.made.has_value(); });
+    const bool costs = std::any_of(card.figures.begin(), card.figures.end(),
+                                   [](const CardFigures& each) { return each.frame.count > 0; });
     std::vector<TextTable::Column> columns{
         {"device"}, {"own MiB", Align::right}, {"packed", Align::right}};
     if (level) {
@@ -61,6 +64,7 @@ std::string card_text(const plan::Plan& plan, const Card& card) {
             columns.push_back({name, Align::right});
         if (made) columns.push_back({"made", Align::right});
         columns.push_back({"shown", Align::right});
+        if (costs) columns.push_back({"each frame", Align::right});
     }
     TextTable table(std::move(columns));
     for (const CardFigures& each : card.figures) {
@@ -72,6 +76,7 @@ std::string card_text(const plan::Plan& plan, const Card& card) {
                 row.push_back(cell);
             if (made) row.push_back(time_cell(each.made));
             row.push_back(time_cell(each.shown));
+            if (costs) row.push_back(plan::frame_time(each.frame));
         }
         table.row(std::move(row));
     }
@@ -103,7 +108,8 @@ Json card_json(const plan::Plan& plan, const Card& card) {
                                    {"read_s", seconds(each.read)},
                                    {"unpacked_s", seconds(each.unpacked)},
                                    {"made_s", seconds(each.made)},
-                                   {"shown_s", seconds(each.shown)}});
+                                   {"shown_s", seconds(each.shown)},
+                                   {"frame_s", plan::in_seconds(each.frame)}});
     }
     return json;
 }

@@ -5,6 +5,7 @@
 #include "plan/names.hpp"
 #include "plan/owner.hpp"
 #include "plan/questions.hpp"
+#include "plan/texts.hpp"
 #include "study/contents.hpp"
 #include "study/level_ways.hpp"
 #include "study/list_reading.hpp"
@@ -108,7 +109,10 @@ private:
         add("owner", plan::owner_name(plan_, {ThingKind::level, id.value}));
         add("world", plan_.worlds[level.world]);
         if (level.parent) add("parent", plan_.levels[level.parent].name);
-        add("sublevels", plan::level_names(plan_, level.sublevels));
+        std::vector<LevelId> sublevels = level.sublevels;
+        std::erase_if(sublevels, [&](LevelId each) { return plan_.levels[each].grid; });
+        add("sublevels", plan::level_names(plan_, sublevels));
+        cells(id);
         for (const plan::Group& group : plan_.groups) {
             if (plan::contains(group.levels, id))
                 add(group.one_of ? "one of" : "in group", group.name, group.place);
@@ -284,7 +288,7 @@ private:
             const loading::Catalogue& catalogue = study_.catalogues[device.value];
             const loading::Piece& piece = catalogue.pieces[catalogue.piece_of(id)];
             card_.figures.push_back(
-                {device, piece.unpacked, {}, piece.unpacked, piece.packed, {}, {}, {}, {}});
+                {device, piece.unpacked, {}, piece.unpacked, piece.packed, {}, {}, {}, {}, {}});
         }
     }
 
@@ -555,6 +559,27 @@ private:
         return text + (wait.at_most ? ", at most " + short_time(*wait.at_most) : std::string());
     }
 
+    /// A level's own cells; of a cell, where it is.
+    void cells(LevelId id) {
+        for (const plan::GridId grid : plan_.grids.ids()) {
+            const plan::Grid& of = plan_.grids[grid];
+            if (of.level == id) {
+                add("cells",
+                    fmt::format("{}, in {} by {}, of {} by {} m", plan::cells_text(plan_, grid),
+                                counted(of.columns, "column"), counted(of.rows, "row"),
+                                plan::plain_number(of.size[0]), plan::plain_number(of.size[1])),
+                    of.place);
+            }
+        }
+        const plan::GridId grid = plan_.levels[id].grid;
+        if (!grid) return;
+        const plan::Grid& of = plan_.grids[grid];
+        const auto at = static_cast<std::uint32_t>(std::find(of.cells.begin(), of.cells.end(), id) -
+                                                   of.cells.begin());
+        add("cell", fmt::format("column {}, row {} of {}", at % of.columns, at / of.columns,
+                                plan::cells_text(plan_, grid)));
+    }
+
     /// What a level is for, and what of that comes from others or is missing.
     void purpose(LevelId id) {
         const plan::PurposeId purpose = plan_.levels[id].purpose;
@@ -578,7 +603,7 @@ private:
         for (const plan::DeviceId device : plan_.devices.ids()) {
             const loading::Catalogue& catalogue = study_.catalogues[device.value];
             const loading::Piece& own = catalogue.pieces[catalogue.piece_of(id)];
-            CardFigures figures{device, own.unpacked, {}, {}, own.packed, {}, {}, {}, {}};
+            CardFigures figures{device, own.unpacked, {}, {}, own.packed, {}, {}, {}, {}, {}};
             std::set<loading::PieceId> pieces;
             for (const loading::PieceId kit : catalogue.levels[id].kits)
                 figures.kits += catalogue.pieces[kit].unpacked;
@@ -596,6 +621,7 @@ private:
                 figures.read = piece.read_end;
                 figures.unpacked = piece.unpack_end;
                 figures.made = piece.make_end;
+                figures.frame = catalogue.levels[id].frame_cost;
                 figures.shown = piece.shown;
             }
             all.push_back(figures);

@@ -30,6 +30,7 @@ struct CardFigures {
     plan::Bytes own, kits, all; ///< MiB in use; `all` with its ancestors
     plan::Bytes packed;         ///< of its own
     std::optional<plan::Micros> read, unpacked, made, shown; ///< of a level; unset: it is not
+    plan::Micros frame; ///< what a level costs in every frame while it is shown
 };
 
 /// One thing.

@@ -157,6 +157,20 @@ Files near(int count) {
     return one_file(text + "routes: {there: {start: {level: sky}, steps: [{go: e0}]}}\n");
 }
 
+/// An open world in a square of so many cells, and a way across it.
+Files cells(int count) {
+    const int side = std::max(2, static_cast<int>(std::sqrt(count)));
+    return one_file(
+        std::string(head) +
+        fmt::format(
+            "levels:\n  moor:\n    memory: {{texture: 1}}\n    cells: {{size: 128, columns: "
+            "{0}, rows: {0}, height: [-20, 80], ways: straight, each: {{memory: {{texture: "
+            "4}}, objects: 300, near: {{load: 200, unload: 300}}}}}}\n"
+            "routes: {{across: {{start: {{level: moor, waypoint: moor-0-0.middle}}, steps: "
+            "[{{go: moor-{1}-{1}.middle}}]}}}}\n",
+            side, side - 1));
+}
+
 /// A menu in each of so many levels, whose items lead on, back and to the first.
 /// Levels that are built alone, each with all that belongs to it inside.
 Files belongings(int count) {
@@ -291,6 +305,7 @@ const std::vector<Shape>& shapes() {
         {"path", "levels on one path, a trigger each", path},
         {"sublevels", "sublevels on one path, a trigger each", sublevels},
         {"near", "near levels in a square", near},
+        {"cells", "cells of an open world", cells},
         {"menus", "levels with a menu each", menus},
         {"belongings", "levels with all that belongs to them inside", belongings},
         {"boxes", "boxes, twenty over each other", boxes},

@@ -132,6 +132,8 @@ std::vector<Measured> all_measured() {
         checked("facts", 10'000),
         checked("conditions", 4'000),
         {"walk firings", "firings", {1'000, 10'000, 100'000}, walk, 1.2, 0, 150},
+        {"check cells", "cells", {1'024, 2'048, 4'096}, {"check", "PLAN"}, 0.2, 0, 0},
+        {"walk cells", "cells", {1'024, 2'048, 4'096}, walk, 0.5, 0, 0},
         {"walk road", "road", {1'000, 3'000, 10'000}, walk, 0, 0, 0},
         {"order",
          "listed",

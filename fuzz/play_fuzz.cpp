@@ -50,7 +50,7 @@ void play(plan::Plan plan) {
         exploring.devices = devices;
         exploring.most_situations = 200;
         const explore::Explored explored = explore::explored(plan, exploring);
-        tables::explore_json(*explored.explorer, explored.found, explored.worst);
+        tables::explore_json(explored);
         explore::explored_hurried(plan, exploring, explored);
     }
     command::Ordering ordering;

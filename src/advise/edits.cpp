@@ -29,7 +29,14 @@ void change(Plan& plan, const SetShape& to) {
     plan.triggers[to.trigger].shape = to.shape;
 }
 void change(Plan& plan, const SetNear& to) {
-    plan.levels[to.level].near = to.near;
+    const plan::GridId grid = plan.levels[to.level].grid;
+    if (!grid) {
+        plan.levels[to.level].near = to.near;
+        return;
+    }
+    for (const plan::LevelId cell : plan.grids[grid].cells) {
+        if (cell) plan.levels[cell].near = to.near;
+    }
 }
 void change(Plan& plan, const SetVeilMin& to) {
     plan.veils[to.veil].min = to.min;

@@ -20,6 +20,14 @@ namespace {
 /// The name that is meant, as kind and scope and name.
 struct Meant {
     std::string kind, scope, name;
+    std::set<std::string> cells; ///< of a level, whose names begin with its own
+
+    /// Whether a text is the name of one of its cells.
+    [[nodiscard]] bool has_cell(const std::string& text) const { return cells.contains(text); }
+    /// What a cell is called where the level is called otherwise.
+    [[nodiscard]] std::string cell_of(const std::string& text, const std::string& level) const {
+        return level + text.substr(name.size());
+    }
     [[nodiscard]] std::string in_full() const { return scope.empty() ? name : scope + "." + name; }
     [[nodiscard]] bool is(const source::NameUse& use) const {
         return use.kind == kind && use.scope == scope && use.name == name;
@@ -56,7 +64,19 @@ Meant find_meant(const std::vector<source::NameUse>& uses, const std::string& ol
         throw RenameError(fmt::format("several things are called \"{}\"; say which with --kind: {}",
                                       old_name, plan::joined({kinds.begin(), kinds.end()})));
     }
-    return {*kinds.begin(), scope, name};
+    return {*kinds.begin(), scope, name, {}};
+}
+
+/// The names of a level's cells.
+std::set<std::string> cells_of(const plan::Plan& plan, const std::string& level) {
+    std::set<std::string> cells;
+    for (const plan::Grid& grid : plan.grids) {
+        if (plan.levels[grid.level].name != level) continue;
+        for (const plan::LevelId cell : grid.cells) {
+            if (cell) cells.insert(plan.levels[cell].name);
+        }
+    }
+    return cells;
 }
 
 /// What changes in each file.
@@ -67,7 +87,8 @@ replacements_by_file(source::Disk& disk, const plan::Plan& plan,
     std::map<std::uint32_t, std::vector<Replacement>> replacements;
     std::map<std::uint32_t, std::pair<std::string, std::optional<source::SourceText>>> texts;
     for (const source::NameUse& use : uses) {
-        if (!meant.is(use)) continue;
+        const bool cell = use.kind == "level" && meant.has_cell(use.name);
+        if (!meant.is(use) && !cell) continue;
         auto& [text, lines] = texts[use.place.file];
         if (!lines) {
             text = disk.read(plan.files[use.place.file]);
@@ -78,7 +99,8 @@ replacements_by_file(source::Disk& disk, const plan::Plan& plan,
             throw RenameError(fmt::format("{}: the name stands here in a way that can't be changed",
                                           plan::place_text(plan, use.place)));
         }
-        replacements[use.place.file].push_back({{*at, *at + use.name.size()}, new_name});
+        replacements[use.place.file].push_back(
+            {{*at, *at + use.name.size()}, cell ? meant.cell_of(use.name, new_name) : new_name});
     }
     for (auto& [file, of_file] : replacements) sort_once(of_file);
     return replacements;
@@ -117,7 +139,9 @@ std::string_view owning_kind(std::string_view kind) {
 void rename_owner(source::NameUse& use, const Meant& meant, const Meant& renamed) {
     const std::string old_name = meant.in_full();
     const std::string new_name = renamed.in_full();
-    if (use.scope == old_name && owning_kind(use.kind) == meant.kind) {
+    if (meant.has_cell(use.scope)) {
+        use.scope = meant.cell_of(use.scope, new_name);
+    } else if (use.scope == old_name && owning_kind(use.kind) == meant.kind) {
         use.scope = new_name;
     } else if (meant.kind == "level" && (use.kind == "item" || use.kind == "parameter") &&
                use.scope.starts_with(old_name + ".")) { // of a menu or list inside it
@@ -128,9 +152,11 @@ void rename_owner(source::NameUse& use, const Meant& meant, const Meant& renamed
 /// What each mention means, without where it stands.
 std::vector<source::NameUse> meanings(std::vector<source::NameUse> uses, const Meant& meant,
                                       const std::string& new_name) {
-    const Meant renamed{meant.kind, meant.scope, new_name};
+    const Meant renamed{meant.kind, meant.scope, new_name, {}};
     for (source::NameUse& use : uses) {
         if (meant.is(use)) use.name = new_name;
+        if (use.kind == "level" && meant.has_cell(use.name))
+            use.name = meant.cell_of(use.name, new_name);
         rename_owner(use, meant, renamed);
         use.place = {use.place.file, use.place.line, 0};
         use.nth = 0;
@@ -149,7 +175,8 @@ Renaming rename(source::Disk& disk, const std::string& plan_path, const std::str
                                       plan_path,
                                       plan::finding_text(reading.plan, reading.findings.front())));
     }
-    const Meant meant = find_meant(uses, old_name, kind);
+    Meant meant = find_meant(uses, old_name, kind);
+    if (meant.kind == "level") meant.cells = cells_of(reading.plan, meant.name);
     if (!source::is_name(new_name)) {
         throw RenameError(fmt::format(
             "\"{}\" is no name: letters, digits, - and _, starting with a letter or digit",

@@ -86,12 +86,16 @@ private:
         add({path.begin(), path.begin() + static_cast<std::ptrdiff_t>(known) + 1}, nested);
     }
 
-    [[nodiscard]] Path path_of(LevelId level) const { return edit::path_of(plan_, level); }
+    /// A single cell of a grid is written nowhere.
+    [[nodiscard]] Path path_of(LevelId level) {
+        if (plan_.levels[level].grid) failed_ = true;
+        return edit::path_of(plan_, level);
+    }
     /// Where things of a kind stand inside a level (unset: outside of levels).
-    [[nodiscard]] Path section(LevelId home, std::string_view kind) const {
+    [[nodiscard]] Path section(LevelId home, std::string_view kind) {
         return (home ? path_of(home) : Path{}) / kind;
     }
-    [[nodiscard]] Path path_of(const plan::Belonging& thing, std::string_view kind) const {
+    [[nodiscard]] Path path_of(const plan::Belonging& thing, std::string_view kind) {
         return section(thing.home, kind) / plan::plain_name(thing.name);
     }
     [[nodiscard]] plan::Space space_of(LevelId home) const {
@@ -158,11 +162,14 @@ private:
         }
     }
     void write(const advise::SetNear& to) {
+        const plan::GridId grid = plan_.levels[to.level].grid; // of which all cells are alike
         FlowMap near;
         near.add("load", number_text(to.near.load)).add("unload", number_text(to.near.unload));
         if (to.near.when)
             near.add("when", source::scalar_yaml(plan_.conditions[to.near.when].text));
-        add(path_of(to.level) / "near", near.text());
+        add((grid ? path_of(plan_.grids[grid].level) / "cells" / "each" : path_of(to.level)) /
+                "near",
+            near.text());
     }
     void write(const advise::SetVeilMin& to) {
         add({"veils", plan_.veils[to.veil].name, "min"}, time_text(to.min));
@@ -261,7 +268,7 @@ private:
         std::size_t of = 0;      ///< elements of that list
         std::size_t stretch = 0; ///< of an element with several waypoints
     };
-    [[nodiscard]] std::optional<Element> element_of(plan::PathId path) const {
+    [[nodiscard]] std::optional<Element> element_of(plan::PathId path) {
         const Path paths = section(plan_.paths[path].home, "paths");
         const source::PlanFiles::Known list = files_.find(paths);
         if (list.parts < paths.size()) return std::nullopt;

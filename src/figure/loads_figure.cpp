@@ -70,12 +70,14 @@ std::vector<Ranked> ranked_pieces(const plan::Plan& plan, const walk::Record& re
     return pieces;
 }
 
-/// The time in which any of several pieces is on its way.
-std::vector<Stretch> together(const walk::Timeline& timeline, const std::vector<PieceId>& pieces) {
+/// The time in which any of several pieces is in a condition that is `such`.
+template <class Such>
+std::vector<Stretch> together(const walk::Timeline& timeline, const std::vector<PieceId>& pieces,
+                              LevelCondition as, Such such) {
     std::vector<Stretch> all;
     for (const PieceId piece : pieces) {
         for (const Stretch& stretch : timeline[piece]) {
-            if (is_on_its_way(stretch.condition)) all.push_back(stretch);
+            if (such(stretch.condition)) all.push_back(stretch);
         }
     }
     std::sort(all.begin(), all.end(),
@@ -85,10 +87,26 @@ std::vector<Stretch> together(const walk::Timeline& timeline, const std::vector<
         if (!joined.empty() && stretch.from <= joined.back().to) {
             joined.back().to = std::max(joined.back().to, stretch.to);
         } else {
-            joined.push_back({LevelCondition::reading, stretch.from, stretch.to});
+            joined.push_back({as, stretch.from, stretch.to});
         }
     }
     return joined;
+}
+
+/// When some of them are on their way.
+std::vector<Stretch> on_their_way(const walk::Timeline& timeline,
+                                  const std::vector<PieceId>& pieces) {
+    return together(timeline, pieces, LevelCondition::reading, &is_on_its_way);
+}
+
+/// When some cells are shown, and over that when some are on their way.
+std::vector<Stretch> of_cells(const walk::Timeline& timeline, const std::vector<PieceId>& pieces) {
+    std::vector<Stretch> all =
+        together(timeline, pieces, LevelCondition::shown,
+                 [](LevelCondition each) { return each == LevelCondition::shown; });
+    const std::vector<Stretch> coming = on_their_way(timeline, pieces);
+    all.insert(all.end(), coming.begin(), coming.end());
+    return all;
 }
 
 /// When each veil was up, one after the other.
@@ -133,9 +151,13 @@ public:
         const bool alone = row.alone();
         for (const Stretch& stretch : row.stretches) {
             const Extent bar = bar_at(middle, stretch.from, stretch.to);
-            sheet_.rect(bar, alone ? colour_of(stretch.condition) : palette::others);
-            const std::string_view word =
-                alone ? word_of(stretch.condition) : std::string_view("some on their way");
+            const bool some_shown = !alone && stretch.condition == LevelCondition::shown;
+            sheet_.rect(bar, alone        ? colour_of(stretch.condition)
+                             : some_shown ? palette::shown_less
+                                          : palette::others);
+            const std::string_view word = alone        ? word_of(stretch.condition)
+                                          : some_shown ? std::string_view("some shown")
+                                                       : std::string_view("some on their way");
             sheet_.hot(bar,
                        fmt::format("{}: {}\n{:.2f} to {:.2f} s ({})", row.name, word,
                                    plan::in_seconds(stretch.from), plan::in_seconds(stretch.to),
@@ -246,7 +268,7 @@ LoadRows load_rows(const plan::Plan& plan, const walk::Record& record) {
     for (const Ranked& each : pieces) {
         if (each.grid) {
             rows.rows.push_back({plan::cells_text(plan, each.grid, each.pieces.size()), each.pieces,
-                                 together(timeline, each.pieces), each.grid});
+                                 of_cells(timeline, each.pieces), each.grid});
         } else {
             const PieceId piece = each.pieces.front();
             rows.rows.push_back({tables::piece_name(plan, piece), {piece}, timeline[piece]});
@@ -254,7 +276,7 @@ LoadRows load_rows(const plan::Plan& plan, const walk::Record& record) {
     }
     if (!others.empty())
         rows.rows.push_back(
-            {fmt::format("{} others", others.size()), others, together(timeline, others)});
+            {fmt::format("{} others", others.size()), others, on_their_way(timeline, others)});
     return rows;
 }
 
@@ -280,6 +302,9 @@ std::vector<Swatch> loads_legend(const walk::Record& record, const LoadRows& row
     if (needed) legend.push_back({"needed from here", palette::ink, Swatch::Kind::diamond});
     if (!record.gaps.empty()) legend.push_back({"gap", palette::gap});
     if (!veils_of(record).empty()) legend.push_back({"a veil is up", palette::veiled});
+    if (std::any_of(rows.rows.begin(), rows.rows.end(),
+                    [](const LoadRows::Row& row) { return static_cast<bool>(row.grid); }))
+        legend.push_back({"some cells shown", palette::shown_less});
     if (std::any_of(rows.rows.begin(), rows.rows.end(),
                     [](const LoadRows::Row& row) { return !row.alone(); }))
         legend.push_back({"some on their way", palette::others});

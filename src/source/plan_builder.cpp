@@ -64,18 +64,18 @@ void PlanBuilder::declare_belongings(const Fields& fields) {
 
 template <class Id, class T>
 Id PlanBuilder::declare(Names<Id>& names, plan::Table<Id, T>& table, std::string_view name,
-                        plan::Place place) {
+                        plan::Place place, ReadContext::Written written) {
     const Id id = table.push({});
     table[id].place = place;
     if constexpr (std::is_base_of_v<plan::Belonging, T>) {
         table[id].home = scope_.level;
         if (scope_.level) {
-            table[id].name = reading_.define_inside(names, scope_.level, name, id, place);
+            table[id].name = reading_.define_inside(names, scope_.level, name, id, place, written);
             return id;
         }
     }
     table[id].name = name;
-    reading_.define(names, name, id, place);
+    reading_.define(names, name, id, place, written);
     return id;
 }
 
@@ -100,14 +100,15 @@ void PlanBuilder::declare_level(std::string_view name, plan::Place place, const 
     if (fields.has("cells")) declare_cells(fields["cells"], id);
 }
 
-LevelId PlanBuilder::add_level(std::string_view name, plan::Place place, LevelId parent) {
+LevelId PlanBuilder::add_level(std::string_view name, plan::Place place, LevelId parent,
+                               ReadContext::Written written) {
     plan::Level level;
     level.name = name;
     level.place = place;
     level.parent = parent;
     const LevelId id = plan_.levels.push(std::move(level));
     if (parent) plan_.levels[parent].sublevels.push_back(id);
-    reading_.define(levels_, name, id, place);
+    reading_.define(levels_, name, id, place, written);
     return id;
 }
 

@@ -45,11 +45,12 @@ private:
     // Declaring (plan_builder.cpp).
     void declare_level(std::string_view name, plan::Place place, const Value& value,
                        plan::LevelId parent);
-    plan::LevelId add_level(std::string_view name, plan::Place place, plan::LevelId parent);
+    plan::LevelId add_level(std::string_view name, plan::Place place, plan::LevelId parent,
+                            ReadContext::Written written = ReadContext::Written::yes);
     void declare_belongings(const Fields& fields);
     template <class Id, class T>
     Id declare(Names<Id>& names, plan::Table<Id, T>& table, std::string_view name,
-               plan::Place place);
+               plan::Place place, ReadContext::Written written = ReadContext::Written::yes);
     template <class Id, class T>
     void declare_all(const Value& section, std::string_view what, Names<Id>& names,
                      plan::Table<Id, T>& table, std::vector<Body<Id>>& bodies);

@@ -64,7 +64,7 @@ void PlanBuilder::declare_cells(const Value& value, LevelId level) {
             if (holes[grid.cells.size() - 1]) continue;
             const std::string_view name =
                 reading_.keep(fmt::format("{}-{}-{}", parent, column, row));
-            cell = add_level(name, grid.place, level);
+            cell = add_level(name, grid.place, level, ReadContext::Written::no);
             plan_.levels[cell].grid = id;
             level_bodies_.emplace_back(cell, reading_.fields(Value{}, keys::level));
         }
@@ -139,7 +139,8 @@ void PlanBuilder::declare_middle(LevelId cell) {
         return each.first == plan_.levels[cell].grid;
     });
     if (!body->second.has("ways")) return;
-    middles_[cell] = declare(waypoints_, plan_.waypoints, "middle", plan_.levels[cell].place);
+    middles_[cell] = declare(waypoints_, plan_.waypoints, "middle", plan_.levels[cell].place,
+                             ReadContext::Written::no);
 }
 
 /// What is said of every cell.

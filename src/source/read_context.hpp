@@ -256,10 +256,13 @@ public:
         }
         return ids;
     }
+    /// Whether a name is written where it is defined, or made up of another one.
+    enum class Written : std::uint8_t { yes, no };
     /// Defines a name; a second definition shows both places.
     template <class Id>
-    void define(Names<Id>& names, std::string_view name, Id id, plan::Place place) {
-        mention(names.kind(), names.owner(), name, {place, name});
+    void define(Names<Id>& names, std::string_view name, Id id, plan::Place place,
+                Written written = Written::yes) {
+        if (written == Written::yes) mention(names.kind(), names.owner(), name, {place, name});
         if (const auto earlier = names.define(name, id, place))
             defined_twice(name, place, *earlier);
     }
@@ -267,9 +270,9 @@ public:
     /// `level.name`.
     template <class Id>
     std::string_view define_inside(Names<Id>& names, plan::LevelId level, std::string_view name,
-                                   Id id, plan::Place place) {
+                                   Id id, plan::Place place, Written written = Written::yes) {
         const std::string_view owner = names.level_name(level);
-        mention(names.kind(), owner, name, {place, name});
+        if (written == Written::yes) mention(names.kind(), owner, name, {place, name});
         if (const auto hidden = names.look_up(name); hidden && hidden.level != level)
             hides(names.kind(), name, place, hidden.place);
         const std::string_view full = keep(fmt::format("{}.{}", owner, name));

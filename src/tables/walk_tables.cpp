@@ -149,11 +149,11 @@ Columns<walk::Record> summary_columns(const plan::Plan& plan) {
             {"worst_slack_s", [](const Record& record) { return walk::worst_slack(record); }},
             {"hitches", [](const Record& record) { return walk::hitches_in(record); }},
             {"worst_hitch_s", [](const Record& record) { return walk::worst_hitch(record); }},
-            {"longest_frame_s", [](const Record& record) { return record.longest_frame; }},
             {"peak_mib", [](const Record& record) { return record.peak; }},
             {"peak_at_s", [](const Record& record) { return record.peak_at; }},
             {"budget_mib",
-             [&](const Record& record) { return plan.devices[record.device].memory.total; }}};
+             [&](const Record& record) { return plan.devices[record.device].memory.total; }},
+            {"longest_frame_s", [](const Record& record) { return record.longest_frame; }}};
 }
 
 Json holdings_json(const plan::Plan& plan, const std::vector<loading::Holding>& holdings) {

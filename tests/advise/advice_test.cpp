@@ -95,8 +95,11 @@ std::vector<advise::Edit> one_less(const plan::Plan& plan, const Advice& advice)
         if (auto* veil = std::get_if<advise::AddVeil>(&edit)) veil->min -= milliseconds(100);
         if (auto* veil = std::get_if<advise::SetVeilMin>(&edit)) veil->min -= milliseconds(100);
         if (auto* wait = std::get_if<advise::SetWait>(&edit)) wait->time -= milliseconds(100);
-        if (auto* size = std::get_if<advise::SetFigures>(&edit))
-            size->memory.front().second += plan::mebibytes(1);
+        if (auto* makers = std::get_if<advise::SetMakers>(&edit)) makers->workers -= 1;
+        if (auto* size = std::get_if<advise::SetFigures>(&edit)) {
+            if (size->make) *size->make += milliseconds(100);
+            if (!size->memory.empty()) size->memory.front().second += plan::mebibytes(1);
+        }
     }
     return edits;
 }
@@ -369,6 +372,47 @@ TEST_CASE("advice: on several devices the worst decides") {
     CHECK(lake.advised.problems.front().late.size() == 2);
     CHECK(lake.plan.devices[lake.advised.problems.front().worst].name == "slow");
     check_true(lake, Kind::deepen, 9); // 3.76 s are 18.8 m
+}
+
+TEST_CASE("advice: what is made too late is made quicker, or by more makers") {
+    // One maker: the barn until 1 s, then the quay until 2.5 s and 10 ms to attach. Needed after 2
+    // s.
+    std::string text = short_road("[{show: [barn, quay]}]");
+    const std::string quay = "quay: {memory: {texture: 300}";
+    text.replace(text.find(quay), quay.size(),
+                 "barn: {memory: {texture: 9}, packed: 0, make: 1 s}\n  " + quay +
+                     ", packed: 0, make: 1.5 s");
+    AdviceOf lake(text);
+    check_true(lake, Kind::quicker, 6);
+    check_true(lake, Kind::makers, 1);
+    CHECK(tables::advice_text(lake.plan, *lake.find(Kind::quicker)) ==
+          "take 0.6 s less to make quay on box");
+    CHECK(tables::advice_text(lake.plan, *lake.find(Kind::makers)) == "give box 1 maker more");
+}
+
+TEST_CASE("advice: what nobody needs any more is hidden where frames are slow") {
+    // Frames of 10 ms; the hall takes 8 of them and the quay 6. At x = 45 the hall is not needed.
+    std::string text = short_road("[{show: [quay]}]", "");
+    const auto add = [&](const std::string& behind, const std::string& more) {
+        text.insert(text.find(behind) + behind.size(), more);
+    };
+    add("hall: {memory: {texture: 10}", ", frame-cost: 8 ms");
+    const std::string quay = "quay: {memory: {texture: 300}"; // shown a second before it is needed
+    text.replace(text.find(quay), quay.size(), "quay: {memory: {texture: 100}, frame-cost: 6 ms");
+    add("[{show: [quay]}]}\n", "  passed: {in: quay, box: {min: [45, -1, -5], max: [46, 3, 5]}, "
+                               "steps: [{set: {past: true}}]}\n");
+    text += "facts: {past: {initial: false}}\n";
+    text.replace(text.find("[{go: b}]"), 9, "[{go: b}, {pause: 5 s}]");
+    AdviceOf lake(text);
+    REQUIRE(lake.records.front().slow_frames.size() == 1);
+    const Advice* hide = lake.find(Kind::hide);
+    REQUIRE(hide != nullptr);
+    CHECK(tables::advice_text(lake.plan, *hide) == "hide hall in trigger passed");
+    const walk::Record after = walks_of(lake.tried(hide->edits)).front();
+    REQUIRE(after.slow_frames.size() == 1);
+    // From the hiding on, at x = 45, a second before the player stands, and 5 s more.
+    CHECK(lake.records.front().slow_frames[0].to - after.slow_frames[0].to == seconds(6));
+    CHECK(hide->effects.front().slow_before - hide->effects.front().slow_after == seconds(6));
 }
 
 TEST_CASE("advice: the plan as a whole") {

@@ -100,7 +100,7 @@ document.title = JSON.stringify(said);
     const auto said = nlohmann::json::parse(result.out);
     using Names = std::vector<std::string>;
     CHECK(said["first"] == Names{"walk-hurried-round--handheld"});
-    CHECK(said["drawn"] == 4);
+    CHECK(said["drawn"] == 5);
     CHECK(said["desktop"] == Names{"walk-hurried-round--desktop"});
     CHECK(said["title"] == "Loads – Glasswater Post, route hurried-round, device desktop");
     CHECK(said["demo"] == Names{"walk-demo-edition--desktop"});

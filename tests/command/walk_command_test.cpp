@@ -61,9 +61,9 @@ TEST_CASE("walk writes one folder per route and device, and says what came out",
         "small)  [over-budget]\n");
     CHECK(tests::contents(folder / "out/there--small/loads.csv") ==
           "transition,piece,kind,priority,asked_s,read_start_s,read_end_s,unpack_start_s,unpack_"
-          "end_s\r\n"
-          "0,hall,level,soon,0.000000,0.000000,1.000000,,\r\n"
-          "1,quay,level,soon,11.010000,11.010000,13.010000,,\r\n");
+          "end_s,make_start_s,make_end_s\r\n"
+          "0,hall,level,soon,0.000000,0.000000,1.000000,,,,\r\n"
+          "1,quay,level,soon,11.010000,11.010000,13.010000,,,,\r\n");
     CHECK(tests::contents(folder / "out/there--small/memory.csv") ==
           "time_s,total_mib,staging_mib,veils_mib,texture_mib\r\n"
           "0.000000,100.000,0.000,0.000,100.000\r\n"

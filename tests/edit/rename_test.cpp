@@ -153,3 +153,25 @@ TEST_CASE("what can't be renamed is refused, and says why") {
           "p/coast.yaml:1:20: the name stands here in a way that can't be changed");
     CHECK(lake.disk.files["p/plan.yaml"] == main_file);
 }
+
+TEST_CASE("renaming a level with cells renames them where they are named") {
+    source::MemoryDisk disk;
+    disk.files["plan.yaml"] =
+        "hestrel: 1\nlevels:\n  moor: {cells: {size: 10, columns: 2, height: [0, 4], ways: "
+        "straight}}\n"
+        "  moor-hut: {}\n"
+        "triggers: {t: {in: moor, when: shown(moor-1-0), steps: [{show: [moor-0-0, moor-hut]}]}}\n"
+        "routes: {r: {start: {level: moor, waypoint: moor-0-0.middle}, steps: [{go: "
+        "moor-1-0.middle}]}}\n";
+    const edit::Renaming done = edit::rename(disk, "plan.yaml", "moor", "heath", "");
+    REQUIRE(done.files.size() == 1);
+    CHECK(done.files[0].second ==
+          "hestrel: 1\nlevels:\n  heath: {cells: {size: 10, columns: 2, height: [0, 4], ways: "
+          "straight}}\n"
+          "  moor-hut: {}\n"
+          "triggers: {t: {in: heath, when: shown(heath-1-0), steps: [{show: [heath-0-0, "
+          "moor-hut]}]}}\n"
+          "routes: {r: {start: {level: heath, waypoint: heath-0-0.middle}, steps: [{go: "
+          "heath-1-0.middle}]}}\n");
+    CHECK_THROWS_AS(edit::rename(disk, "plan.yaml", "moor-1-0", "far", ""), edit::RenameError);
+}

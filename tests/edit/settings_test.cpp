@@ -153,11 +153,27 @@ TEST_CASE("settings: sizes on devices, the rest of a level left as it is") {
                 "10.66}, box: {memory: {texture: 3}}}'"});
 }
 
+TEST_CASE("settings: makers of a device, and what a list hides") {
+    Setup setup;
+    CHECK(setup.said({advise::SetMakers{box, 2}}) == Lines{"'devices.box.makers={workers: 2}'"});
+    CHECK(setup.said({advise::AddHide{setup.list(plan::OwnerKind::item), setup.level("cove")}}) ==
+          Lines{"'menus.desk.items.go.steps.1={hide: [cove]}'"});
+    std::string text = village_plan;
+    const std::string device = "box: {";
+    text.replace(text.find(device), device.size(), device + "makers: {speed: 2}, ");
+    Setup made(text);
+    CHECK(made.said({advise::SetMakers{box, 3}}) == Lines{"devices.box.makers.workers=3"});
+}
+
 TEST_CASE("settings: no value wins over a size that was measured") {
     Setup setup;
     setup.plan.levels[setup.level("cove")].content.measured.push_back({});
-    CHECK(setup.said({advise::SetFigures{setup.level("cove"), box, {}, std::nullopt}}) ==
+    CHECK(setup.said({advise::SetFigures{setup.level("cove"), box, {}, plan::mebibytes(3)}}) ==
           Lines{"none"});
+    // How long it is made is not measured.
+    CHECK(setup.said({advise::SetFigures{
+              setup.level("cove"), box, {}, std::nullopt, plan::milliseconds(1'200)}}) ==
+          Lines{"'levels.cove.on={box: {make: 1.2 s}}'"});
 }
 
 TEST_CASE("settings: gates split paths, before or behind a corner, for who comes either way") {

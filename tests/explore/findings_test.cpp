@@ -29,11 +29,7 @@ std::string plan_with(const std::string& more, const std::string& hall = "",
            more;
 }
 
-struct Explored {
-    std::unique_ptr<Explorer> explorer;
-    std::vector<explore::WorstUse> worst;
-    std::vector<explore::Found> found;
-
+struct Explored : explore::Explored {
     /// Name, what it is about, and the way there.
     [[nodiscard]] std::vector<std::string> texts() const {
         std::vector<std::string> all;
@@ -55,11 +51,7 @@ Explored explored(const plan::Plan& plan) {
     explore::Options options;
     options.edition = plan::EditionId{0};
     options.devices = {plan::DeviceId{0}};
-    Explored done{std::make_unique<Explorer>(plan, options), {}, {}};
-    done.explorer->run();
-    done.worst = explore::worst_memory(*done.explorer);
-    done.found = explore::findings(*done.explorer, done.worst);
-    return done;
+    return {explore::explored(plan, options)};
 }
 
 } // namespace
@@ -301,7 +293,7 @@ TEST_CASE("what the plan allows is not said, and a search cut off says nothing o
     Explorer explorer(plan, options);
     explorer.run();
     CHECK_FALSE(explorer.complete());
-    for (const explore::Found& found : explore::findings(explorer, {}))
+    for (const explore::Found& found : explore::findings(explorer, {}, {}))
         CHECK(found.finding.name != "level-never-shown");
 }
 
@@ -344,4 +336,49 @@ TEST_CASE("a rule that is broken where a list waits, and not where all has settl
     CHECK(broken("exactly: 1, of: camera, longer-than: 2 s").empty());
     CHECK(broken("exactly: 1, of: camera, settled: true").empty());
     CHECK(broken("never-together: [hall, yard]").find("during a move") != std::string::npos);
+}
+
+TEST_CASE("the longest frames are a budget: the worst situation and move, with their ways") {
+    // A period of 16.7 ms. Hall and yard together take 19 ms, alone 9 and 10.
+    const auto with_costs = [](const std::string& steps, const std::string& limits = "") {
+        return explored(tests::plan_from(plan_with(
+            "menus: {board: {in: hall, items: {go: {steps: [" + steps + "]}}}}\n" + limits,
+            ", frame-cost: 9 ms", ", frame-cost: 10 ms")));
+    };
+    const Explored settled = with_costs("{show: [yard]}");
+    REQUIRE(settled.frames.size() == 2);
+    const explore::WorstFrame& worst = settled.frames[0];
+    const plan::Micros base = settled.explorer->plan().devices[plan::DeviceId{0}].frame.base;
+    CHECK(worst.work == base + plan::milliseconds(19));
+    CHECK(tables::way_text(*settled.explorer, worst.way) == "press board.go");
+    CHECK(settled.text("slow-frames").find("with everything settled | press board.go") !=
+          std::string::npos);
+    // Only for as long as a list waits.
+    const Explored moving =
+        with_costs("{show: [yard]}, {wait: {shown: [yard]}}, {wait: 1 s}, {hide: [hall]}");
+    CHECK(moving.text("slow-frames").find("during a move, at most | press board.go") !=
+          std::string::npos);
+    // Not at all: behind a veil, one after the other, within the plan's own limit.
+    const std::string veil = "veils: {dusk: {}}\n";
+    CHECK(with_costs("{veil: dusk}, {show: [yard]}, {wait: {shown: [yard]}}, {hide: [hall]}, "
+                     "{unveil: dusk}",
+                     veil)
+              .text("slow-frames")
+              .empty());
+    CHECK(with_costs("{hide: [hall]}, {show: [yard]}").text("slow-frames").empty());
+    CHECK(with_costs("{show: [yard]}", "limits: {longest-frame: 100 ms}\n")
+              .text("slow-frames")
+              .empty());
+}
+
+TEST_CASE("exploring judges what a purpose needs as a rule, and tells of the level") {
+    const plan::Plan plan = tests::plan_from(plan_with(
+        "purposes: {lit: {needs: [light]}}\nmenus: {board: {in: hall, items: {go: {steps: "
+        "[{hide: [yard]}]}}}}\n",
+        ", purpose: lit, arrive: [{show: [yard]}]", ", provides: [light]"));
+    const Explored done = explored(plan);
+    CHECK(
+        done.text("rule-broken") ==
+        "rule-broken: hall is shown, which is lit, without light, with everything settled and hall "
+        "shown | press board.go");
 }

@@ -143,8 +143,8 @@ TEST_CASE("the demo's editions come out sensible") {
     const auto proposed = names_of(plan, order.proposed_levels());
     CHECK(proposed[0] == "title");
     CHECK(proposed[6] == "far-shore");
-    CHECK(proposed[17] == "observatory");
-    CHECK(proposed[18] == "credits");
+    CHECK(proposed[18] == "observatory");
+    CHECK(proposed[19] == "credits");
     for (const order::PositionUse& use : order.uses) CHECK(use.today == use.then);
     CHECK(order.circles.empty());
     CHECK(order.not_shipped.empty());

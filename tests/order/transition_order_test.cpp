@@ -56,6 +56,8 @@ std::string any_asking_plan(tests::Dice& dice) {
     if (dice.below(4) > 0)
         text += fmt::format("    unpack: {{rate: {}, workers: {}}}\n", 5 + dice.below(100),
                             1 + dice.below(3));
+    if (dice.below(2) == 0)
+        text += fmt::format("    makers: {{workers: {}, speed: 0.8}}\n", 1 + dice.below(2));
     text += fmt::format("    frame: {{fps: {}, base: 0.004, attach: {:.3f}}}\n    attach: {{fixed: "
                         "0.003, per-object: {:.6f}}}\n",
                         30 + dice.below(60), 0.001 * (1 + dice.below(20)), 1e-6 * dice.below(40));
@@ -65,13 +67,18 @@ std::string any_asking_plan(tests::Dice& dice) {
     for (int i = 0; i < levels; ++i) {
         const std::vector<std::string> kits{"", "a", "b", "a, b"};
         std::string part;
+        std::string make;
+        const bool is_made = dice.below(3) == 0;
+        if (is_made) make = fmt::format(", make: {} ms", dice.below(900));
+        const bool is_read = !is_made || dice.below(2) == 0;
+        const int packed = dice.below(50);
         if (dice.below(3) == 0)
             part = fmt::format(", sublevels: {{part{}: {{memory: {{t: {}}}, with-parent: true}}}}",
                                i, 1 + dice.below(20));
-        text +=
-            fmt::format("  level{}: {{memory: {{t: {}}}, packed: {}, objects: {}, kits: [{}]{}}}\n",
-                        i, 1 + dice.below(50), 1 + dice.below(50), dice.below(4000),
-                        kits[static_cast<std::size_t>(dice.below(4))], part);
+        text += fmt::format(
+            "  level{}: {{memory: {{t: {}}}, packed: {}, objects: {}, kits: [{}]{}{}}}\n", i,
+            1 + dice.below(50), is_read ? 1 + packed : 0, dice.below(4000),
+            kits[static_cast<std::size_t>(dice.below(4))], part, make);
         asked += fmt::format("{}level{}", asked.empty() ? "" : ", ", i);
     }
     return text + "facts: {go: {initial: false}}\ntriggers:\n  t: {when: go, steps: [{show: [" +

@@ -33,7 +33,7 @@ TEST_CASE("the page of the demo plan says what is wrong first, and holds every w
     std::vector<walk::Record> records;
     const report::Advice advice = advice_on(plan);
     const std::string page = page_of(plan, records, {}, advice);
-    CHECK(page.find("2 of 3 devices pass; handheld is over budget, not as expected and late.") !=
+    CHECK(page.find("2 of 3 devices pass; handheld is over budget, not as expected, late and over a limit.") !=
           std::string::npos);
     CHECK(page.find(
               "<h3>trigger quay.keeper-stair brings lamp-room 1.04 s too late on handheld</h3>") !=
@@ -49,7 +49,7 @@ TEST_CASE("the page of the demo plan says what is wrong first, and holds every w
         CHECK(count(page, "id=\"" + id + "\"") == 1);
         CHECK(count(page, "href=\"#" + id + "\"") == 1);
     }
-    CHECK(page.find("-174 ms") != std::string::npos);
+    CHECK(page.find("-274 ms") != std::string::npos);
     CHECK(page.find("<h3>coast</h3>") != std::string::npos); // who owns the lamp room
     CHECK(page.find("There are no figures: asked for none.") != std::string::npos);
     // Headings in order: none skips a level.
@@ -144,7 +144,8 @@ TEST_CASE("the page says what exploring found: the worst memory, each finding wi
     // A row for each finding; the budgets have a row each, named in their first cell.
     std::set<plan::PoolId> budgets;
     for (const explore::WorstUse& worst : explored.worst) budgets.insert(worst.pool);
-    CHECK(count(section, "<th scope=\"row\"") == explored.found.size() + budgets.size());
+    CHECK(count(section, "<th scope=\"row\"") ==
+          explored.found.size() + budgets.size() + explored.frames.size());
     for (const explore::Found& found : explored.found) {
         CHECK(section.find(source::xml_text(found.finding.message)) != std::string::npos);
         if (found.way)

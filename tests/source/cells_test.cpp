@@ -114,8 +114,8 @@ TEST_CASE("what cells can't be") {
     };
     CHECK(said("size: 100, columns: 2, rows: 2").empty());
     CHECK(said("size: 100, columns: 2, rows: 2, without: [[2, 0]]") ==
-          "plan.yaml:4:59: error: there is no cell [2, 0]: columns end at 1, and rows at 1 "
-          "[wrong-value]");
+          "plan.yaml:4:55: error: there is no cell [2, 0]: columns end at 1, and rows at 1 "
+          " [wrong-value]");
     CHECK(said("size: 0, columns: 2, rows: 2").find("no size") != std::string::npos);
     CHECK(said("size: -5, columns: 2, rows: 2").find("wrong-value") != std::string::npos);
     CHECK(said("size: [10, 20, 30]").find("[x, z]") != std::string::npos);

@@ -26,6 +26,18 @@ TEST_CASE("memory: MiB, or a unit; decimal units are decimal") {
     CHECK(std::get<plan::Bytes>(parse_memory("1 GB")).count == 1'000'000'000);
 }
 
+TEST_CASE("a range of times takes one unit for both ends, or one each") {
+    const auto read = [](const char* text) {
+        const auto range = std::get<plan::TimeRange>(source::parse_time_range(text));
+        return std::pair(range.low, range.high);
+    };
+    CHECK(read("2..5 s") == std::pair(plan::seconds(2), plan::seconds(5)));
+    CHECK(read("200 ms..1 s") == std::pair(plan::milliseconds(200), plan::seconds(1)));
+    CHECK(read("3") == std::pair(plan::seconds(3), plan::seconds(3)));
+    CHECK(std::holds_alternative<std::string>(source::parse_time_range("5..2 s")));
+    CHECK(std::holds_alternative<std::string>(source::parse_time_range("-1..2 s")));
+}
+
 TEST_CASE("a range of memory takes one unit for both ends, or one each") {
     const auto low = [](std::string_view text) {
         return std::get<plan::SizeRange>(parse_memory_range(text)).low;

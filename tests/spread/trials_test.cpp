@@ -94,6 +94,18 @@ TEST_CASE("sizes that are ranges are drawn evenly") {
     CHECK(influences.front().correlation > 0.999);
 }
 
+TEST_CASE("the time for which something is made is drawn, alike with its sizes") {
+    const plan::Plan plan = hall_plan("", "50..150}, make: 2..4 s, on: {");
+    const auto trials = trials_of(plan, 500);
+    const auto influences = spread::influences(trials, Measure::boot);
+    REQUIRE(influences.size() == 1); // one thing that varies
+    for (const Trial& trial : trials) {
+        // Read at 100 MiB/s, then made: between 0.5 + 2 and 1.5 + 4 s, and a frame.
+        const double share = (plan::in_mebibytes(trial.peak) - 50) / 100;
+        CHECK(plan::in_seconds(*trial.boot) == Approx(2.5 + 3 * share).margin(0.05));
+    }
+}
+
 TEST_CASE("trials are the same on any number of threads, and in any share") {
     const plan::Plan plan = hall_plan("read: 0.2, latency: 0.5, speed: 0.1", "80..120");
     const auto all = trials_of(plan, 100);

@@ -54,7 +54,7 @@ TEST_CASE("frames are slow from when too much is shown until it is not") {
     CHECK(slow.levels[0].second == milliseconds(9)); // what costs most first
     CHECK(walked.record.verdict == plan::Verdict::over_limit);
     REQUIRE(slow_frames_of(walked).size() == 1);
-    CHECK(slow_frames_of(walked)[0].find("quay 9 ms, hall 4 ms") != std::string::npos);
+    CHECK(slow_frames_of(walked)[0].find("quay 9.0 ms, hall 4.0 ms") != std::string::npos);
     CHECK(tables::frames_csv(walked.record).find("time_s,frame_ms\r\n") == 0);
 }
 

@@ -219,14 +219,19 @@ private:
             look_for_idle(record, holding, level, last->second, chances);
         }
     }
-    /// Whether a list of another level can let one go: not where it switches, after which it has.
+    /// Whether a list of another level can let one go: not where it switches, after which it has,
+    /// nor where it brings that level.
     [[nodiscard]] bool can_let_go(ListId id, LevelId level) const {
         const plan::StepList& list = plan_.lists[id];
         const std::vector<LevelId> in = plan::levels_of(list);
         const bool goes =
             std::any_of(list.steps.begin(), list.steps.end(),
                         [](const plan::Step& step) { return study::switch_of(step) != nullptr; });
-        return !in.empty() && !plan::contains(in, level) && !goes;
+        const bool brings =
+            std::any_of(list.steps.begin(), list.steps.end(), [&](const plan::Step& step) {
+                return plan::contains(study::read_step(step).asks, level);
+            });
+        return !in.empty() && !plan::contains(in, level) && !goes && !brings;
     }
     /// The lists that ran next after a level was needed last, while it was still held.
     template <class Chances>

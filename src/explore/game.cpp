@@ -454,6 +454,7 @@ void Game::resume(const std::vector<LevelThere>& levels, const flow::State& sett
     restore(levels_, levels, settled);
     rules_.levels_changed();
     began_to_wait_ = false;
+    frames_changed_ = false;
     for (const LevelThere& there : levels) {
         if (there.leaving) leaving_.insert(there.level);
         if (there.pending)

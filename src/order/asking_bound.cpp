@@ -58,6 +58,8 @@ AskingBound::AskingBound(const loading::Catalogue& catalogue, const loading::Alo
             brings.push_back(brought(piece.piece));
             if (!catalogue.is_level(piece.piece)) continue;
             ++levels;
+            plain_ =
+                plain_ && catalogue.levels[catalogue.level_of(piece.piece)].frame_cost.count == 0;
             Brought& content = brought_[brings.back()];
             const bool counts = std::find(awaited.begin(), awaited.end(),
                                           catalogue.level_of(piece.piece)) != awaited.end();
@@ -67,7 +69,7 @@ AskingBound::AskingBound(const loading::Catalogue& catalogue, const loading::Alo
                                 content.unpacking, content.making, content.attaching,
                                 std::nullopt});
         }
-        no_relatives_ = no_relatives_ && levels == 1;
+        plain_ = plain_ && levels == 1;
         brings_.push_back(std::move(brings));
     }
     sort_for_two_machines();
@@ -268,7 +270,7 @@ bool AskingBound::pass_makers(std::vector<std::int64_t>& times) const {
 }
 
 std::optional<Micros> AskingBound::whole_time() const {
-    if (!no_relatives_) return std::nullopt;
+    if (!plain_) return std::nullopt;
     const auto times = resident_times();
     if (!times) return std::nullopt;
     const auto resident_at = [&](PieceId piece) {
@@ -312,6 +314,8 @@ bool AskingBound::alike(std::size_t one, std::size_t other) const {
     const loading::Piece& same = catalogue_.pieces[second];
     return content.packed == same.packed && content.unpacked == same.unpacked &&
            content.read == same.read && content.make == same.make &&
+           catalogue_.levels[catalogue_.level_of(first)].frame_cost ==
+               catalogue_.levels[catalogue_.level_of(second)].frame_cost &&
            catalogue_.levels[catalogue_.level_of(first)].attach_work ==
                catalogue_.levels[catalogue_.level_of(second)].attach_work;
 }

@@ -30,7 +30,8 @@ public:
     /// No order that begins so is quicker.
     [[nodiscard]] plan::Micros bound() const;
     /// When all that is awaited is shown, once every level is asked for: by what a loader does with
-    /// levels that have no relatives. Unset where it can't tell, for a microsecond would decide.
+    /// levels that have no relatives and cost no frames. Unset where it can't tell, for a
+    /// microsecond would decide.
     [[nodiscard]] std::optional<plan::Micros> whole_time() const;
     /// Whether two numbers stand for levels of the same figures, so that one order of the two is
     /// enough.
@@ -89,7 +90,7 @@ private:
         std::size_t read;
     };
     std::vector<Asked> line_; ///< in order of asking
-    bool no_relatives_ = true;
+    bool plain_ = true;       ///< levels have no relatives, and cost no frames once they are shown
     mutable std::vector<Job> unpacks_; ///< room for what is only looked at
     mutable std::vector<Job> makes_;
     mutable std::vector<Job> attaches_;

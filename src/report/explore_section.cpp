@@ -2,6 +2,7 @@
 
 #include "figure/svg.hpp"
 #include "plan/names.hpp"
+#include "plan/texts.hpp"
 #include "report/html_table.hpp"
 #include "source/plan_reader.hpp"
 #include "source/xml.hpp"
@@ -58,14 +59,19 @@ std::string frames_table(const explore::Explored& explored) {
                      {"may be", true},
                      {"moves there", true},
                      {"what costs most"}});
+    const auto of_frame = [](plan::Micros work) {
+        return HtmlTable::Cell{plan::frame_time(work), std::to_string(work.count)};
+    };
     for (const explore::WorstFrame& each : explored.frames) {
         const plan::DeviceId device = explorer.options().devices[each.device];
         table.row({plan.devices[device].name,
                    std::string(each.during ? "during a move" : "settled"),
-                   HtmlTable::graded(each.work, each.work > each.most ? "bad" : "good"), each.most,
-                   each.way.size() - 1, plan::frame_text(plan, device, each.work, each.levels)});
+                   HtmlTable::graded(of_frame(each.work), each.work > each.most ? "bad" : "good"),
+                   of_frame(each.most), each.way.size() - 1,
+                   plan::frame_text(plan, device, each.work, each.levels)});
     }
-    return table.html("The longest frames of edition " + explore::edition_name(explorer));
+    return "<h4>The longest frames</h4>\n" +
+           table.html("The longest frames of edition " + explore::edition_name(explorer));
 }
 
 std::string findings_table(const explore::Explored& explored) {

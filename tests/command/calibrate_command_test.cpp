@@ -93,3 +93,20 @@ TEST_CASE("calibrate: broken logs get a message with line and column", "[program
     CHECK(run(folder, "HESTREL calibrate log.csv --name 'no name'").code == 2);
     CHECK_FALSE(std::filesystem::exists(folder / "out"));
 }
+
+TEST_CASE("calibrate tells how quick makers are, and what was made without a plan", "[program]") {
+    const Folder folder;
+    std::string log = "piece,make,make_s\n";
+    for (int i = 1; i <= 8; ++i) log += fmt::format("moor-{},{},{}\n", i, i, i / 0.8);
+    log += "hut,,2.5\nhut,,2.1\n";
+    folder.write("log.csv", log);
+    const auto done = run(folder, "HESTREL calibrate log.csv --out out --no-figures");
+    CHECK(done.code == 0);
+    CHECK(done.out.find("    makers: {speed: 0.8}\n") != std::string::npos);
+    CHECK(done.out.find("hut   2.1..2.5 s         2\n") != std::string::npos);
+    CHECK(contents(folder / "out/made.csv") ==
+          "piece,least_s,most_s,measurements\r\nhut,2.100000,2.500000,2\r\n");
+    const auto json = nlohmann::json::parse(contents(folder / "out/calibration.json"));
+    CHECK(json["make"]["speed"]["value"].get<double>() == Approx(0.8));
+    CHECK(json["made"][0]["most_s"] == 2.5);
+}

@@ -340,35 +340,33 @@ TEST_CASE("a rule that is broken where a list waits, and not where all has settl
 
 TEST_CASE("the longest frames are a budget: the worst situation and move, with their ways") {
     // A period of 16.7 ms. Hall and yard together take 19 ms, alone 9 and 10.
-    const auto with_costs = [](const std::string& steps, const std::string& limits = "") {
-        return explored(tests::plan_from(plan_with(
-            "menus: {board: {in: hall, items: {go: {steps: [" + steps + "]}}}}\n" + limits,
-            ", frame-cost: 9 ms", ", frame-cost: 10 ms")));
+    const auto plan_of = [](const std::string& steps, const std::string& more = "") {
+        return tests::plan_from(
+            plan_with("menus: {board: {in: hall, items: {go: {steps: [" + steps + "]}}}}\n" + more,
+                      ", frame-cost: 9 ms", ", frame-cost: 10 ms"));
     };
-    const Explored settled = with_costs("{show: [yard]}");
+    const auto told = [&](const std::string& steps, const std::string& more = "") {
+        const plan::Plan plan = plan_of(steps, more);
+        return explored(plan).text("slow-frames");
+    };
+    const plan::Plan plan = plan_of("{show: [yard]}");
+    const Explored settled = explored(plan);
     REQUIRE(settled.frames.size() == 2);
     const explore::WorstFrame& worst = settled.frames[0];
-    const plan::Micros base = settled.explorer->plan().devices[plan::DeviceId{0}].frame.base;
-    CHECK(worst.work == base + plan::milliseconds(19));
+    CHECK(worst.work == plan.devices[plan::DeviceId{0}].frame.base + plan::milliseconds(19));
     CHECK(tables::way_text(*settled.explorer, worst.way) == "press board.go");
     CHECK(settled.text("slow-frames").find("with everything settled | press board.go") !=
           std::string::npos);
     // Only for as long as a list waits.
-    const Explored moving =
-        with_costs("{show: [yard]}, {wait: {shown: [yard]}}, {wait: 1 s}, {hide: [hall]}");
-    CHECK(moving.text("slow-frames").find("during a move, at most | press board.go") !=
-          std::string::npos);
+    CHECK(told("{show: [yard]}, {wait: {shown: [yard]}}, {wait: 1 s}, {hide: [hall]}")
+              .find("during a move, at most | press board.go") != std::string::npos);
     // Not at all: behind a veil, one after the other, within the plan's own limit.
-    const std::string veil = "veils: {dusk: {}}\n";
-    CHECK(with_costs("{veil: dusk}, {show: [yard]}, {wait: {shown: [yard]}}, {hide: [hall]}, "
-                     "{unveil: dusk}",
-                     veil)
-              .text("slow-frames")
+    CHECK(told("{veil: dusk}, {show: [yard]}, {wait: {shown: [yard]}}, {hide: [hall]}, "
+               "{unveil: dusk}",
+               "veils: {dusk: {}}\n")
               .empty());
-    CHECK(with_costs("{hide: [hall]}, {show: [yard]}").text("slow-frames").empty());
-    CHECK(with_costs("{show: [yard]}", "limits: {longest-frame: 100 ms}\n")
-              .text("slow-frames")
-              .empty());
+    CHECK(told("{hide: [hall]}, {show: [yard]}").empty());
+    CHECK(told("{show: [yard]}", "limits: {longest-frame: 100 ms}\n").empty());
 }
 
 TEST_CASE("exploring judges what a purpose needs as a rule, and tells of the level") {

@@ -44,6 +44,17 @@ TEST_CASE("a sublevel brings its parent, unless that is there") {
           plan::duration_of(plan::mebibytes(30), catalogue.read.rate));
 }
 
+TEST_CASE("what is there costs frames while others are attached") {
+    // Frames of 10 ms. The yard takes 6 ms to attach in one frame; with the hall's 5 ms in two.
+    SmallCatalogue catalogue;
+    const LevelId hall = catalogue.level({.frame_cost = milliseconds(5)});
+    const LevelId yard = catalogue.level({.attach = milliseconds(6)});
+    catalogue.done();
+    CHECK(loading::isolated_load(catalogue, {{}, {yard}}).shown == milliseconds(10));
+    CHECK(loading::isolated_load(catalogue, {{hall}, {yard}}).shown == milliseconds(20));
+    CHECK(loading::load_alone_at_most(catalogue, {{hall}, {yard}}) >= milliseconds(20));
+}
+
 TEST_CASE("random catalogues: as a loader of the whole would, and never above the bound") {
     Dice dice(17);
     for (int round = 0; round < 200; ++round) {
@@ -63,7 +74,10 @@ TEST_CASE("random catalogues: as a loader of the whole would, and never above th
                  .parent = below ? levels[static_cast<std::size_t>(dice.below(i))] : LevelId{},
                  .with_parent = below && dice.one_in(2),
                  .attach = milliseconds(dice.below(9)),
-                 .kits = dice.one_in(2) ? std::vector{0} : std::vector{0, 1}}));
+                 .kits = dice.one_in(2) ? std::vector{0} : std::vector{0, 1},
+                 .frame_cost = milliseconds(dice.below(7)),
+                 .make = dice.one_in(3) ? std::optional{milliseconds(dice.below(2'000))}
+                                        : std::nullopt}));
         }
         catalogue.kit(40, 21);
         catalogue.kit(17);

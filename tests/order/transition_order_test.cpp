@@ -64,6 +64,7 @@ std::string any_asking_plan(tests::Dice& dice) {
     text += "kits: {a: {memory: {t: 9}}, b: {memory: {t: 4}, packed: 1}}\nlevels:\n"
             "  hall: {memory: {t: 0}}\n";
     std::string asked;
+    const bool with_costs = dice.below(3) == 0;
     for (int i = 0; i < levels; ++i) {
         const std::vector<std::string> kits{"", "a", "b", "a, b"};
         std::string part;
@@ -75,10 +76,11 @@ std::string any_asking_plan(tests::Dice& dice) {
         if (dice.below(3) == 0)
             part = fmt::format(", sublevels: {{part{}: {{memory: {{t: {}}}, with-parent: true}}}}",
                                i, 1 + dice.below(20));
-        text += fmt::format(
-            "  level{}: {{memory: {{t: {}}}, packed: {}, objects: {}, kits: [{}]{}{}}}\n", i,
-            1 + dice.below(50), is_read ? 1 + packed : 0, dice.below(4000),
-            kits[static_cast<std::size_t>(dice.below(4))], part, make);
+        text += fmt::format("  level{}: {{memory: {{t: {}}}, packed: {}, objects: {}, frame-cost: "
+                            "{} ms, kits: [{}]{}{}}}\n",
+                            i, 1 + dice.below(50), is_read ? 1 + packed : 0, dice.below(4000),
+                            with_costs ? dice.below(9) : 0,
+                            kits[static_cast<std::size_t>(dice.below(4))], part, make);
         asked += fmt::format("{}level{}", asked.empty() ? "" : ", ", i);
     }
     return text + "facts: {go: {initial: false}}\ntriggers:\n  t: {when: go, steps: [{show: [" +

@@ -299,6 +299,10 @@ private:
         add(Kind::persist, edits, then).amount = whole_mebibytes(problem_.worst);
     }
     void lighter() {
+        // How large it is does not matter where it is not read.
+        for (const plan::DeviceId device : problem_.late) {
+            if (!content_on(device).read) return;
+        }
         Edits edits;
         Edits less;
         std::int64_t most_needed = 0;

@@ -135,6 +135,22 @@ void draw_time_axis(Sheet& sheet, const TimeFrame& frame, double top, double bot
                 palette::ink});
 }
 
+void draw_value_axis(Sheet& sheet, const TimeFrame& frame, const ValueAxis& axis) {
+    const double step = tick_step(axis.most, axis.most_ticks);
+    for (int i = 0; i * step <= axis.most; ++i) {
+        const double y = axis.bottom - (axis.bottom - axis.top) * i * step / axis.most;
+        sheet.line({{frame.left, y}, {frame.right, y}}, palette::faint);
+        sheet.text({{frame.left - 8, y},
+                    tick_text(i * step, step),
+                    Align::right,
+                    normal_text,
+                    palette::ink});
+    }
+    sheet.line({{frame.left, axis.top}, {frame.left, axis.bottom}}, palette::ink);
+    sheet.text(
+        {{frame.left - 8, axis.top - 14}, axis.unit, Align::right, normal_text, palette::ink});
+}
+
 std::string where_walked(const plan::Plan& plan, const walk::Record& record) {
     return fmt::format("{}, route {}, device {}", on_one_line(plan.name),
                        plan.routes[record.route].name, plan.devices[record.device].name);

@@ -54,6 +54,17 @@ TimeFrame time_frame(const walk::Record& record, const std::vector<std::string>&
 void draw_time_axis(Sheet& sheet, const TimeFrame& frame, double top, double bottom);
 constexpr double time_axis_height = 44;
 
+/// An axis of values from 0 up, on the left of a time frame.
+struct ValueAxis {
+    double top = 0;
+    double bottom = 0;
+    double most = 1; ///< the value at `top`
+    int most_ticks = 8;
+    std::string unit; ///< stands above it
+};
+/// With a grid across the frame.
+void draw_value_axis(Sheet& sheet, const TimeFrame& frame, const ValueAxis& axis);
+
 /// "Glasswater Post, route first-round, device handheld".
 std::string where_walked(const plan::Plan& plan, const walk::Record& record);
 

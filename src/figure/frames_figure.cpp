@@ -31,23 +31,6 @@ struct Strip {
     }
 };
 
-void draw_axis(Sheet& sheet, const Strip& strip) {
-    constexpr int most_ticks = 5;
-    const double step = tick_step(strip.most, most_ticks);
-    for (int i = 0; i * step <= strip.most; ++i) {
-        const double y = strip.bottom - (strip.bottom - strip.top) * i * step / strip.most;
-        sheet.line({{strip.frame.left, y}, {strip.frame.right, y}}, palette::faint);
-        sheet.text({{strip.frame.left - 8, y},
-                    tick_text(i * step, step),
-                    Align::right,
-                    normal_text,
-                    palette::ink});
-    }
-    sheet.line({{strip.frame.left, strip.top}, {strip.frame.left, strip.bottom}}, palette::ink);
-    sheet.text(
-        {{strip.frame.left - 8, strip.top - 14}, "ms", Align::right, normal_text, palette::ink});
-}
-
 std::string description(const plan::Plan& plan, const walk::Record& record) {
     const Micros most = plan::longest_frame(plan, plan.devices[record.device]);
     std::string text =
@@ -90,7 +73,7 @@ Figure frames_figure(const plan::Plan& plan, const walk::Record& record, const T
                   description(plan, record)};
     Sheet& sheet = figure.sheet;
     draw_title(sheet, title);
-    draw_axis(sheet, strip);
+    draw_value_axis(sheet, frame, {strip.top, strip.bottom, strip.most, 5, "ms"});
     draw_time_axis(sheet, frame, strip.bottom, strip.bottom);
     for (std::size_t i = 0; i < record.frames.size(); ++i) {
         const loading::FrameRow& row = record.frames[i];

@@ -220,23 +220,6 @@ void add_hot(Sheet& sheet, const Plot& plot, const MemoryStack& stack, Bytes bud
     }
 }
 
-void draw_memory_axis(Sheet& sheet, const Plot& plot) {
-    constexpr int most_ticks = 8;
-    const double step = tick_step(plot.most, most_ticks);
-    for (int i = 0; i * step <= plot.most; ++i) {
-        const double y = plot.bottom - (plot.bottom - plot.top) * i * step / plot.most;
-        sheet.line({{plot.frame.left, y}, {plot.frame.right, y}}, palette::faint);
-        sheet.text({{plot.frame.left - 8, y},
-                    tick_text(i * step, step),
-                    Align::right,
-                    normal_text,
-                    palette::ink});
-    }
-    sheet.line({{plot.frame.left, plot.top}, {plot.frame.left, plot.bottom}}, palette::ink);
-    sheet.text(
-        {{plot.frame.left - 8, plot.top - 14}, "MiB", Align::right, normal_text, palette::ink});
-}
-
 /// A line where each transition began, with its number where there is room for it.
 void draw_transitions(Sheet& sheet, const Plot& plot, const walk::Record& record) {
     double free_from = 0;
@@ -345,7 +328,7 @@ Figure memory_figure(const plan::Plan& plan, const walk::Record& record, const M
                   memory_description(plan, record)};
     Sheet& sheet = figure.sheet;
     draw_title(sheet, title);
-    draw_memory_axis(sheet, plot);
+    draw_value_axis(sheet, frame, {plot.top, plot.bottom, plot.most, 8, "MiB"});
     draw_time_axis(sheet, frame, plot.bottom, plot.bottom);
     draw_bands(sheet, plot, stack, budget);
     draw_transitions(sheet, plot, record);

@@ -207,6 +207,12 @@ void Loader::leave(PieceId piece) {
     plan_sweep();
 }
 
+/// The same of what nothing needed any more while it was worked on.
+void Loader::leave_at_end(PieceId piece) {
+    leave(piece);
+    if (catalogue_->release.sweep.count == 0) release_leaving();
+}
+
 void Loader::give_up(PieceId piece) {
     PieceNow& state = pieces_[piece];
     const Piece& content = catalogue_->pieces[piece];
@@ -339,8 +345,7 @@ void Loader::unpacked(PieceId piece) {
         return;
     }
     state.state = PieceState::unmade;
-    leave(piece);
-    if (catalogue_->release.sweep.count == 0) release_leaving();
+    leave_at_end(piece);
 }
 
 void Loader::start_make(PieceId piece) {
@@ -358,8 +363,7 @@ void Loader::became_resident(PieceId piece) {
     state.state = PieceState::resident;
     report(ChangeKind::piece_resident, piece.value);
     if (state.needed_by == 0) {
-        leave(piece);
-        if (catalogue_->release.sweep.count == 0) release_leaving();
+        leave_at_end(piece);
         return;
     }
     for (const auto& [order, level] : std::exchange(state.waiters, {})) {

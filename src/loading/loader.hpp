@@ -277,6 +277,7 @@ private:
     void start_unpack(PieceId piece);
     void start_make(PieceId piece);
     void leave(PieceId piece);
+    void leave_at_end(PieceId piece);
     void became_resident(PieceId piece);
 
     void drop(PieceId piece);

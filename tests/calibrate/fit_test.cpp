@@ -101,10 +101,14 @@ TEST_CASE("known figures come back from noisy logs with outliers, within their e
             measured.read = 0.012 + packed / 90 + noise(random);
             measured.unpack = std::max(0.0, unpacked / 240 + noise(random));
             measured.attach = 0.003 + objects * 8e-6 + noise(random) / 20;
+            // Makers of speed 1.25.
+            measured.planned_make = packed / 40;
+            measured.make = packed / 50;
             if (i % 20 == 7) { // 5% of them
                 *measured.read += 1;
                 *measured.unpack *= 3;
                 *measured.attach += 0.4;
+                *measured.make *= 3;
             }
             measurements.push_back(measured);
         }
@@ -120,8 +124,9 @@ TEST_CASE("known figures come back from noisy logs with outliers, within their e
         rate_within += std::abs(read.per_unit - 1.0 / 90) < 2 * read.per_unit_error ? 1 : 0;
         CHECK(1 / read.per_unit == Approx(90).epsilon(0.01));
         CHECK(1 / fits[1].line->per_unit == Approx(240).epsilon(0.01));
-        CHECK(fits[2].line->at_zero == Approx(0.003).epsilon(0.05));
-        CHECK(fits[2].line->per_unit == Approx(8e-6).epsilon(0.01));
+        CHECK(1 / fits[2].line->per_unit == Approx(1.25));
+        CHECK(fits[3].line->at_zero == Approx(0.003).epsilon(0.05));
+        CHECK(fits[3].line->per_unit == Approx(8e-6).epsilon(0.01));
     }
     // Two standard errors hold 95 of 100; of 60, fewer than 51 would be one in a thousand.
     CHECK(latency_within >= 51);

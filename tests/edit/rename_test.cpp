@@ -160,6 +160,7 @@ TEST_CASE("renaming a level with cells renames them where they are named") {
         "hestrel: 1\nlevels:\n  moor: {cells: {size: 10, columns: 2, height: [0, 4], ways: "
         "straight}}\n"
         "  moor-hut: {}\n"
+        "players: {carrier: {speeds: {walk: 2}}}\n"
         "triggers: {t: {in: moor, when: shown(moor-1-0), steps: [{show: [moor-0-0, moor-hut]}]}}\n"
         "routes: {r: {start: {level: moor, waypoint: moor-0-0.middle}, steps: [{go: "
         "moor-1-0.middle}]}}\n";
@@ -169,6 +170,7 @@ TEST_CASE("renaming a level with cells renames them where they are named") {
           "hestrel: 1\nlevels:\n  heath: {cells: {size: 10, columns: 2, height: [0, 4], ways: "
           "straight}}\n"
           "  moor-hut: {}\n"
+          "players: {carrier: {speeds: {walk: 2}}}\n"
           "triggers: {t: {in: heath, when: shown(heath-1-0), steps: [{show: [heath-0-0, "
           "moor-hut]}]}}\n"
           "routes: {r: {start: {level: heath, waypoint: heath-0-0.middle}, steps: [{go: "

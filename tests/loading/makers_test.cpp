@@ -219,3 +219,22 @@ routes: {r: {start: {level: moor}, steps: []}}
     CHECK(ready(on("quick")) == milliseconds(2'150));
     CHECK(ready(on("plain")) == seconds(8));
 }
+
+TEST_CASE("makers that can't be") {
+    const auto said = [](const std::string& makers, const std::string& level) {
+        const tests::Lines lines = tests::findings_of(
+            "hestrel: 1\ndevices: {d: {memory: {total: 9}, read: {rate: 9}, frame: {fps: 9}, "
+            "makers: {" +
+            makers + "}}}\nlevels: {hall: {" + level +
+            "}}\nroutes: {r: {start: {level: hall}, steps: []}}\n");
+        return lines.empty() ? std::string() : lines.front();
+    };
+    CHECK(said("workers: 3, speed: 0.5", "make: 1..2 s, frame-cost: 1 ms").empty());
+    CHECK(said("speed: 0", "").find("\"0\" must be from 0.001 to 1000") != std::string::npos);
+    CHECK(said("speed: -1", "").find("must be from") != std::string::npos);
+    CHECK(said("speed: .inf", "").find("wrong-value") != std::string::npos);
+    CHECK(said("workers: 0", "").find("wrong-value") != std::string::npos);
+    CHECK(said("", "make: 3..2 s").find("high end comes first") != std::string::npos);
+    CHECK(said("", "make: -1 s").find("wrong-value") != std::string::npos);
+    CHECK(said("", "frame-cost: -1 ms").find("wrong-value") != std::string::npos);
+}

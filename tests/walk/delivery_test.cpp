@@ -49,3 +49,34 @@ TEST_CASE("nothing is delivered where nothing is downloaded, or the edition has 
     CHECK(walk::deliveries(plan, loading::catalogue_for(plan, slow), bare, slow).empty());
     CHECK(walk::deliveries(plan, loading::catalogue_for(plan, slow), {}, slow).empty());
 }
+
+TEST_CASE("what is made of nothing waits for its parcel, too, and adds nothing to it") {
+    std::string text = delivered_lake;
+    const std::string quay = "  quay: {memory: {texture: 200}, packed: 90";
+    text.replace(text.find(quay), quay.size(),
+                 "  moor: {memory: {texture: 80}, packed: 0, make: 2 s}\n" + quay);
+    const std::string parcels = "{levels: [hall, quay], parcels: [{core: [hall]}, {coast: [shed]}";
+    text.replace(text.find(parcels), parcels.size(),
+                 "{levels: [hall, quay, moor], parcels: [{core: [hall]}, {coast: [shed, moor]}");
+    text += "triggers: {t: {in: hall, when: day, steps: [{show: [moor]}]}}\n"
+            "facts: {day: {initial: true}}\nroutes: {r: {start: {level: hall}, steps: [{pause: 30 "
+            "s}]}}\n";
+    const plan::Plan plan = tests::plan_from(text);
+    const plan::DeviceId slow{std::size_t{0}};
+    const auto sizes = walk::deliveries(plan, loading::catalogue_for(plan, slow),
+                                        plan::EditionId{std::size_t{0}}, slow);
+    CHECK(sizes[1].size == mebibytes(90 + 30 + 10)); // as without it
+    walk::Options options;
+    options.delivery = true;
+    const walk::Record record = walk::walk(plan, plan::RouteId{0}, slow, options);
+    const plan::LevelId moor = tests::named(plan.levels, "moor");
+    const auto load = std::find_if(
+        record.loads.begin(), record.loads.end(),
+        [&](const loading::LoadRecord& each) { return each.piece.value == moor.value; });
+    REQUIRE(load != record.loads.end());
+    CHECK(load->asked < seconds(5));
+    CHECK(load->make_start == seconds(13)); // when the parcel has arrived
+    CHECK(load->make_end == seconds(15));
+    CHECK(std::any_of(record.findings.begin(), record.findings.end(),
+                      [](const plan::Finding& each) { return each.name == "not-delivered"; }));
+}

@@ -101,7 +101,6 @@ void entry_unknown_there(const Study& study, Report& report);
 void areas_coincide(const Study& study, Report& report);
 void variants_alike(const Study& study, Report& report);
 void contents_missing(const Study& study, Report& report);
-void contents_missing(const Study& study, Report& report);
 void lives_too_late(const Study& study, Report& report);
 void gate_from_behind(const Study& study, Report& report);
 void placed_in_hidden(const Study& study, Report& report);

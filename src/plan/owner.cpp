@@ -17,11 +17,11 @@ Thing owner_of(const StepList& list) {
     return {ThingKind::level, list.index};
 }
 
-Owner owner_of(const Plan& plan, RuleId id) {
-    const Rule& rule = plan.rules[id];
-    if (rule.kind == Rule::Kind::contents)
-        return {rule.place, {ThingKind::level, rule.levels.front().value}};
-    return {rule.place, {ThingKind::rule, id.value}};
+Owner owner_of(const Plan& plan, RuleId rule) {
+    const Rule& of = plan.rules[rule];
+    if (of.kind == Rule::Kind::contents)
+        return {of.place, {ThingKind::level, of.levels.front().value}};
+    return {of.place, {ThingKind::rule, rule.value}};
 }
 
 Owner owner_of(const Plan& plan, ListId list) {

@@ -18,6 +18,7 @@
 #include <algorithm>
 #include <boost/program_options/value_semantic.hpp>
 #include <fmt/format.h>
+#include <map>
 
 namespace hestrel::command {
 
@@ -43,6 +44,22 @@ const DeviceTime* worst_of(const Load& load) {
     return worst;
 }
 
+/// The grid of which a load brings a cell that comes near; unset: of none.
+plan::GridId grid_of(const Plan& plan, const Load& load) {
+    return load.cause.near == load.level ? plan.levels[load.level].grid : plan::GridId{};
+}
+
+/// Keeps the first of the rows of cells that come near, and says of how many each grid had rows.
+template <class Rows>
+std::map<plan::GridId, std::size_t> fold_cells(const Plan& plan, Rows& rows) {
+    std::map<plan::GridId, std::size_t> cells;
+    std::erase_if(rows, [&](const auto& row) {
+        const plan::GridId grid = grid_of(plan, *row.first);
+        return grid && cells[grid]++ > 0;
+    });
+    return cells;
+}
+
 /// Loads with the least slack, each on its worst device.
 std::string loads_text(const Plan& plan, const Advised& advised) {
     std::vector<std::pair<const Load*, const DeviceTime*>> rows;
@@ -58,6 +75,7 @@ std::string loads_text(const Plan& plan, const Advised& advised) {
     std::stable_sort(rows.begin(), rows.end(), [](const auto& one, const auto& other) {
         return *one.second->slack < *other.second->slack;
     });
+    const std::map<plan::GridId, std::size_t> cells = fold_cells(plan, rows);
     TextTable table({{"loads, least slack first"},
                      {"level"},
                      {"worst on"},
@@ -68,11 +86,15 @@ std::string loads_text(const Plan& plan, const Advised& advised) {
                      {"slack", Align::right}});
     for (std::size_t i = 0; i < std::min(rows.size(), most_rows); ++i) {
         const auto& [load, time] = rows[i];
-        table.row({tables::cause_text(plan, load->cause) + (load->first ? "" : " *"),
-                   plan.levels[load->level].name, plan.devices[time->device].name,
-                   short_time(time->isolated.shown), short_time(time->longest()),
-                   fmt::format("{:.1f} m", load->way->metres), short_time(*load->lead()),
-                   short_time(*time->slack)});
+        const auto folded = cells.find(grid_of(plan, *load));
+        const bool alone = folded == cells.end();
+        table.row({(alone ? tables::cause_text(plan, load->cause) : std::string("near cells")) +
+                       (load->first ? "" : " *"),
+                   alone ? plan.levels[load->level].name
+                         : plan::cells_text(plan, folded->first, folded->second),
+                   plan.devices[time->device].name, short_time(time->isolated.shown),
+                   short_time(time->longest()), fmt::format("{:.1f} m", load->way->metres),
+                   short_time(*load->lead()), short_time(*time->slack)});
     }
     std::string text = table.text();
     if (rows.size() > most_rows)
@@ -194,7 +216,8 @@ private:
         const std::string harms = tables::harms_text(plan_, advice.harms);
         if (!harms.empty()) text += wrapped("but then: " + harms, width, "        ");
         if (!settings) {
-            text += "        its size comes from a table, or its path from several files: no --set "
+            text += "        its size comes from a table, its path from several files, or it is "
+                    "one cell of many: no --set "
                     "tries it\n";
         } else {
             for (const source::Override& each : *settings)

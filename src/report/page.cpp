@@ -109,16 +109,15 @@ std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>
             {slack_text(slack), sort_key(slack), slack && slack->count < 0 ? "bad" : ""},
             time(walk::worst_hitch(*record))};
         if (frames)
-            row.push_back(HtmlTable::Cell{plan::frame_time(record->longest_frame),
-                                          sort_key(record->longest_frame),
-                                          record->slow_frames.empty() ? "" : "bad"});
+            row.emplace_back(plan::frame_time(record->longest_frame),
+                             sort_key(record->longest_frame),
+                             record->slow_frames.empty() ? "" : "bad");
         row.emplace_back(record->peak);
-        row.push_back(HtmlTable::Cell{
-            share_of_budget(plan, *record),
-            std::to_string(static_cast<double>(record->peak.count) /
-                           static_cast<double>(std::max<std::int64_t>(
-                               1, plan.devices[record->device].memory.total.count))),
-            record->overruns.empty() ? "" : "bad"});
+        row.emplace_back(share_of_budget(plan, *record),
+                         std::to_string(static_cast<double>(record->peak.count) /
+                                        static_cast<double>(std::max<std::int64_t>(
+                                            1, plan.devices[record->device].memory.total.count))),
+                         record->overruns.empty() ? "" : "bad");
         table.row(std::move(row));
     }
     return table.html("Routes on devices, worst first");

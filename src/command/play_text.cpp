@@ -5,6 +5,7 @@
 #include "plan/names.hpp"
 #include "plan/owner.hpp"
 #include "plan/questions.hpp"
+#include "plan/texts.hpp"
 #include "source/utf8.hpp"
 #include "study/list_reading.hpp"
 #include "tables/words.hpp"
@@ -114,6 +115,7 @@ public:
         players();
         sees();
         memory();
+        frame();
         levels();
         menus();
         running();
@@ -217,6 +219,25 @@ private:
                                 tables::short_mebibytes(most), in_pool > most ? ", over!" : "");
         }
         lines_.add("memory", text, 2);
+    }
+
+    /// What every frame takes for what is shown; only where anything costs time.
+    void frame() {
+        if (!plan::has_frame_costs(plan_)) return;
+        const loading::Catalogue catalogue = loading::catalogue_for(plan_, session_.device());
+        Micros work = catalogue.frame.base;
+        for (const LevelId level : plan_.levels.ids()) {
+            if (now_.levels[level] == LevelCondition::shown)
+                work += catalogue.levels[level].frame_cost;
+        }
+        const Micros most = plan::longest_frame(plan_, plan_.devices[session_.device()]);
+        std::string text =
+            fmt::format("{} of work, of {}", plan::frame_time(work), plan::frame_time(most));
+        if (work > most)
+            text += painted("; too long: it lasts " +
+                                plan::frame_time(next_multiple(work, catalogue.frame.period)),
+                            "31");
+        lines_.add("frame", text, 1);
     }
 
     /// What is there and not seen, what comes, what goes.

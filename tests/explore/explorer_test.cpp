@@ -237,7 +237,7 @@ std::string on_a_fast_device(std::string text) {
     const std::size_t to = text.find("kits:");
     return text.replace(from, to - from,
                         "devices:\n  box:\n    memory: {total: 100000}\n    read: {rate: 9000000}\n"
-                        "    frame: {fps: 1000}\n");
+                        "    makers: {workers: 100, speed: 1000}\n    frame: {fps: 1000}\n");
 }
 
 } // namespace

@@ -98,7 +98,8 @@ class LoadTimes {
 public:
     LoadTimes(const study::Study& study, const std::vector<plan::DeviceId>& devices,
               const std::vector<walk::Record>& records)
-        : study_(study), plan_(study.plan), devices_(devices), seen_(seen_in(records)) {}
+        : study_(study), plan_(study.plan), flow_(study.plan), devices_(devices),
+          seen_(seen_in(records)) {}
 
     std::vector<Load> all() {
         for (const ListId list : plan_.lists.ids()) {
@@ -168,11 +169,7 @@ private:
     [[nodiscard]] std::vector<LevelId> targets_of(const plan::SwitchStep& change,
                                                   ListId top) const {
         if (change.to) return {change.to};
-        std::vector<LevelId> targets;
-        for (const LevelId from : study::met_in(plan_, top)) {
-            for (const LevelId level : study::along_editions(plan_, change, from))
-                plan::append_new(targets, level);
-        }
+        std::vector<LevelId> targets = flow_.leads_to(change, top);
         const auto from = seen_.lower_bound({Cause{top, {}}, LevelId{std::size_t{0}}, {}});
         for (auto each = from; each != seen_.end() && std::get<0>(each->first).list == top;
              ++each) {
@@ -257,6 +254,7 @@ private:
 
     const study::Study& study_;
     const plan::Plan& plan_;
+    study::LevelFlow flow_;
     const std::vector<plan::DeviceId>& devices_;
     std::map<SeenKey, Seen> seen_;
     std::vector<Load> loads_;

@@ -49,7 +49,7 @@ class VeilTimes {
 public:
     VeilTimes(const study::Study& study, const std::vector<plan::DeviceId>& devices,
               const std::vector<walk::Record>& records)
-        : study_(study), plan_(study.plan), devices_(devices) {
+        : study_(study), plan_(study.plan), flow_(study.plan), devices_(devices) {
         for (const ListId list : plan_.lists.ids()) add_list(list);
         for (const walk::Record& record : records) {
             if (plan::contains(devices, record.device)) add_walk(record);
@@ -80,21 +80,13 @@ private:
             for (std::size_t i = 0; i < steps.steps.size(); ++i) {
                 const plan::SwitchStep* change = study::switch_of(steps.steps[i]);
                 if (change == nullptr) continue;
-                for (const plan::LevelId target : targets_of(*change, top)) {
+                for (const plan::LevelId target : flow_.leads_to(*change, top)) {
                     std::vector<plan::LevelId> asked{target};
                     plan::append_new(asked, change->with);
                     play(device, top, steps, i, asked, change->veil);
                 }
             }
         }
-    }
-    [[nodiscard]] std::vector<plan::LevelId> targets_of(const plan::SwitchStep& change,
-                                                        ListId top) const {
-        if (change.to) return {change.to};
-        std::vector<plan::LevelId> targets;
-        for (const plan::LevelId from : study::met_in(plan_, top))
-            plan::append_new(targets, study::along_editions(plan_, change, from));
-        return targets;
     }
     void play(plan::DeviceId device, ListId top, const plan::StepList& steps, std::size_t end,
               const std::vector<plan::LevelId>& switched_to, plan::VeilId veil) {
@@ -159,6 +151,7 @@ private:
 
     const study::Study& study_;
     const Plan& plan_;
+    study::LevelFlow flow_;
     const std::vector<plan::DeviceId>& devices_;
     std::map<std::pair<plan::VeilId, plan::DeviceId>, VeilTime> longest_;
 };

@@ -58,6 +58,7 @@ void add_check(Metrics& metrics, const plan::Plan& plan, const std::vector<plan:
 }
 
 void add_leads(Metrics& metrics, const plan::Plan& plan) {
+    const study::LevelFlow flow(plan);
     for (const plan::ListId id : plan.lists.ids()) {
         const plan::ListId top = plan::top_list(plan, id);
         for (const plan::Step& step : plan.lists[id].steps) {
@@ -75,9 +76,9 @@ void add_leads(Metrics& metrics, const plan::Plan& plan) {
                     continue;
                 }
                 const bool next = change->target == plan::SwitchStep::Target::next;
-                const auto met = study::met_in(plan, top);
+                const auto origins = flow.counts_from(top);
                 for (std::size_t at = 0; at < levels.size(); ++at) {
-                    if (met.contains(levels[at]) || met.contains(plan::LevelId{}))
+                    if (origins.contains(levels[at]) || origins.contains(plan::LevelId{}))
                         note((next ? "next after " : "back before ") + plan.levels[levels[at]].name,
                              at);
                 }

@@ -19,11 +19,12 @@ struct Looking {
     const plan::Plan& plan;
     const plan::Edition& edition;
     study::Study study;
+    study::LevelFlow flow;
     std::vector<study::LevelWay> ways;
     std::map<LevelId, std::size_t> positions; ///< the first, of a level that is listed twice
 
     Looking(const plan::Plan& of, plan::EditionId id)
-        : plan(of), edition(of.editions[id]), study(of, {}), ways(study::level_ways(of)) {
+        : plan(of), edition(of.editions[id]), study(of, {}), flow(of), ways(flow.ways()) {
         for (std::size_t i = 0; i < edition.levels.size(); ++i)
             positions.try_emplace(edition.levels[i], i);
     }
@@ -118,7 +119,7 @@ std::vector<PositionUse> uses_in(const Looking& looking, plan::EditionId edition
                 continue;
             }
             const bool next = change->target == plan::SwitchStep::Target::next;
-            for (const LevelId from : study::met_in(plan, top)) {
+            for (const LevelId from : looking.flow.counts_from(top)) {
                 const auto here = looking.positions.find(from);
                 if (!from || here == looking.positions.end()) continue;
                 const LevelId to = led_to(here->second);

@@ -100,7 +100,7 @@ std::string explore_section(const std::vector<ExploredEdition>& editions) {
     std::string text;
     for (std::size_t i = 0; i < editions.size(); ++i) {
         const explore::Explored& explored = editions[i].explored;
-        text += fmt::format("<h3>Edition {}</h3>\n<p>{}</p>\n",
+        text += fmt::format("<h3>Edition {}</h3>\n<p class=\"lines\">{}</p>\n",
                             xml_text(explore::edition_name(*explored.explorer)),
                             xml_text(tables::looked_at_text(*explored.explorer)));
         text += "<h4>The most memory</h4>\n" + worst_table(explored) + frames_table(explored);

@@ -2,6 +2,7 @@
 
 #include "geometry/crossing.hpp"
 #include "geometry/shape_index.hpp"
+#include "plan/lists.hpp"
 #include "plan/questions.hpp"
 #include "study/study.hpp"
 
@@ -97,48 +98,154 @@ std::vector<LevelId> with_ancestors(const plan::Plan& plan, LevelId level, Level
     return levels;
 }
 
-std::vector<LevelId> targets_of(const plan::Plan& plan, const plan::Step& step, LevelId from) {
-    if (std::holds_alternative<plan::MarkStep>(step.what)) return {}; // it only remembers
-    std::vector<LevelId> targets;
-    for (const LevelId level : levels_called(step)) {
-        for (const LevelId each : with_ancestors(plan, level, from)) targets.push_back(each);
-    }
-    if (const auto* place = std::get_if<plan::PlaceStep>(&step.what); place && place->level)
-        targets.push_back(place->level);
-    const plan::SwitchStep* change = switch_of(step);
-    if (change != nullptr && !change->to) {
-        const std::vector<LevelId> relative = along_editions(plan, *change, from);
-        targets.insert(targets.end(), relative.begin(), relative.end());
-    }
-    return targets;
+/// Whether it counts from where players are in the edition.
+bool counts(const plan::SwitchStep& change) {
+    return change.target != plan::SwitchStep::Target::named;
 }
 
 } // namespace
 
-std::vector<LevelId> along_editions(const plan::Plan& plan, const plan::SwitchStep& step,
-                                    LevelId from) {
+LevelFlow::LevelFlow(const plan::Plan& plan)
+    : plan_(plan), met_in_(plan.lists.size()), before_(plan.levels.size()),
+      switched_to_(plan.levels.size(), false) {
+    const Whereabouts whereabouts(plan);
+    for (const ListId list : plan.lists.ids()) {
+        if (plan::top_list(plan, list) == list) met_in_[list] = whereabouts.of(plan.lists[list]);
+    }
+    const bool any_counts =
+        std::any_of(plan.lists.begin(), plan.lists.end(), [](const plan::StepList& list) {
+            return std::any_of(list.steps.begin(), list.steps.end(), [](const plan::Step& step) {
+                const plan::SwitchStep* change = switch_of(step);
+                return change != nullptr && counts(*change);
+            });
+        });
+    if (!any_counts) return;
+    note_ways_on_foot();
+    note_switched_to();
+}
+
+/// Loads, shows and places lead on without a switch; what is inside a level comes with it.
+void LevelFlow::note_ways_on_foot() {
+    for (const LevelId level : plan_.levels.ids()) {
+        if (const LevelId parent = plan_.levels[level].parent) before_[level].insert(parent);
+    }
+    for (const ListId list : plan_.lists.ids()) {
+        for (const plan::Step& step : plan_.lists[list].steps) {
+            if (switch_of(step) != nullptr) continue;
+            for (const LevelId from : met_in_[plan::top_list(plan_, list)]) {
+                if (!from) continue;
+                for (const LevelId to : targets_of(step, from)) {
+                    if (to && to != from) before_[to].insert(from);
+                }
+            }
+        }
+    }
+}
+
+void LevelFlow::note_switched_to() {
+    const auto note = [&](LevelId level) {
+        const bool fresh = level && !switched_to_[level];
+        if (fresh) switched_to_[level] = true;
+        return fresh;
+    };
+    for (const plan::Route& route : plan_.routes) note(route.start.level);
+    for (const plan::Edition& edition : plan_.editions) {
+        if (!edition.levels.empty()) note(edition.levels.front());
+    }
+    std::vector<std::pair<ListId, const plan::SwitchStep*>> counting;
+    for (const ListId list : plan_.lists.ids()) {
+        const ListId top = plan::top_list(plan_, list);
+        for (const plan::Step& step : plan_.lists[list].steps) {
+            const plan::SwitchStep* change = switch_of(step);
+            if (change == nullptr) continue;
+            if (counts(*change)) {
+                counting.emplace_back(top, change);
+                continue;
+            }
+            for (const LevelId level : leads_to(*change, top)) note(level);
+        }
+    }
+    for (bool changed = true; changed;) {
+        changed = false;
+        for (const auto& [list, change] : counting) {
+            for (const LevelId level : leads_to(*change, list)) changed = note(level) || changed;
+        }
+    }
+}
+
+std::set<LevelId> LevelFlow::counts_from(LevelId met) const {
+    if (!met || switched_to_[met]) return {met};
+    std::set<LevelId> origins;
+    std::set<LevelId> seen{met};
+    std::vector<LevelId> open{met};
+    while (!open.empty()) {
+        const LevelId level = open.back();
+        open.pop_back();
+        for (const LevelId before : before_[level]) {
+            if (!seen.insert(before).second) continue;
+            if (switched_to_[before])
+                origins.insert(before);
+            else
+                open.push_back(before);
+        }
+    }
+    if (origins.empty()) origins.insert(met);
+    return origins;
+}
+
+std::set<LevelId> LevelFlow::counts_from(ListId list) const {
+    std::set<LevelId> origins;
+    for (const LevelId met : met_in_[list]) origins.merge(counts_from(met));
+    return origins;
+}
+
+std::vector<LevelId> LevelFlow::along_editions(const plan::SwitchStep& step, LevelId from) const {
     std::vector<LevelId> targets;
-    for (const plan::Edition& edition : plan.editions) {
+    for (const plan::Edition& edition : plan_.editions) {
         const auto& levels = edition.levels;
         const auto here = std::find(levels.begin(), levels.end(), from);
         std::optional<std::size_t> place;
         if (here != levels.end()) place = static_cast<std::size_t>(here - levels.begin());
         if (const auto to = plan::place_led_to(step, place, levels.size()))
-            targets.push_back(levels[*to]);
+            plan::append_new(targets, levels[*to]);
     }
     return targets;
 }
 
-std::vector<LevelWay> level_ways(const plan::Plan& plan) {
-    const Whereabouts whereabouts(plan);
+std::vector<LevelId> LevelFlow::leads_to(const plan::SwitchStep& change, ListId list) const {
+    if (change.to) return {change.to};
+    if (change.position) return along_editions(change, {});
+    std::vector<LevelId> targets;
+    for (const LevelId from : counts_from(list))
+        plan::append_new(targets, along_editions(change, from));
+    return targets;
+}
+
+std::vector<LevelId> LevelFlow::targets_of(const plan::Step& step, LevelId from) const {
+    if (std::holds_alternative<plan::MarkStep>(step.what)) return {}; // it only remembers
+    std::vector<LevelId> targets;
+    for (const LevelId level : levels_called(step)) {
+        for (const LevelId each : with_ancestors(plan_, level, from)) targets.push_back(each);
+    }
+    if (const auto* place = std::get_if<plan::PlaceStep>(&step.what); place && place->level)
+        targets.push_back(place->level);
+    const plan::SwitchStep* change = switch_of(step);
+    if (change != nullptr && !change->to) {
+        for (const LevelId origin : counts_from(from))
+            plan::append_new(targets, along_editions(*change, origin));
+    }
+    return targets;
+}
+
+std::vector<LevelWay> LevelFlow::ways() const {
     std::vector<LevelWay> ways;
     std::set<std::tuple<ListId, LevelId, LevelId, bool>> known;
-    for (const ListId id : plan.lists.ids()) {
-        const ListId top = plan::top_list(plan, id);
-        for (const LevelId from : whereabouts.of(plan.lists[top])) {
-            for (const plan::Step& step : plan.lists[id].steps) {
+    for (const ListId id : plan_.lists.ids()) {
+        const ListId top = plan::top_list(plan_, id);
+        for (const LevelId from : met_in_[top]) {
+            for (const plan::Step& step : plan_.lists[id].steps) {
                 const bool switches = switch_of(step) != nullptr;
-                for (const LevelId to : targets_of(plan, step, from)) {
+                for (const LevelId to : targets_of(step, from)) {
                     if (to == from || !known.emplace(top, from, to, switches).second) continue;
                     ways.push_back({from, to, top, switches});
                 }
@@ -146,6 +253,10 @@ std::vector<LevelWay> level_ways(const plan::Plan& plan) {
         }
     }
     return ways;
+}
+
+std::vector<LevelWay> level_ways(const plan::Plan& plan) {
+    return LevelFlow(plan).ways();
 }
 
 std::set<LevelId> met_in(const plan::Plan& plan, ListId list) {

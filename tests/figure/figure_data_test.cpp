@@ -12,7 +12,6 @@
 #include "figure/situations_figure.hpp"
 #include "figure/walk_figures.hpp"
 #include "plan/names.hpp"
-#include "study/level_ways.hpp"
 #include "support/figures.hpp"
 #include "support/random_plan.hpp"
 #include "tables/explore_tables.hpp"
@@ -266,39 +265,6 @@ TEST_CASE("arrows carry the least slack of what their list brings") {
                                      [](const plan::Level& level) { return bool(level.grid); });
     CHECK(cells == 92);
     CHECK(chart.boxes.size() == plan.levels.size() - 91);
-}
-
-TEST_CASE("ways lead from where a list is met to what it brings") {
-    const plan::Plan plan = tests::plan_from(std::string(tests::plain_device) + R"(
-levels:
-  desk: {memory: {t: 1}}
-  hall: {memory: {t: 1}, entries: {in: a}, area: {min: [0, -1, -1], max: [9, 1, 1]}}
-  quay: {memory: {t: 1}, sublevels: {shed: {memory: {t: 1}}}, arrive: [{open: ask}]}
-  attic: {memory: {t: 1}}
-waypoints: {a: [0, 0, 0], b: [10, 0, 0]}
-paths: [[a, b]]
-triggers:
-  owned: {in: quay, box: {min: [1, -1, -1], max: [2, 1, 1]}, steps: [{load: [attic]}]}
-  met: {box: {min: [3, -1, -1], max: [4, 1, 1]}, steps: [{show: [shed]}, {show: [hall]}]}
-  anywhere: {when: open, steps: [{load: [attic]}]}
-menus:
-  main: {in: desk, items: {on: {steps: [{next: {}}]}, choose: {steps: [{choose: {one: [{load: [quay]}], two: [{load: [hall]}]}}]}}}
-  ask: {items: {yes: {steps: [{switch: {to: desk}}]}}}
-facts: {open: {initial: false}}
-editions: {full: {levels: [desk, hall, quay, attic]}}
-routes: {r: {start: {level: desk}, steps: [{press: main.on}, {set: {open: true}}]}}
-)");
-    std::set<std::string> ways;
-    for (const study::LevelWay& way : study::level_ways(plan)) {
-        ways.insert(fmt::format("{} > {} by {}{}", way.from ? plan.levels[way.from].name : "?",
-                                plan.levels[way.to].name, plan::list_name(plan, way.list),
-                                way.switches ? ", leaving" : ""));
-    }
-    CHECK(ways == std::set<std::string>{
-                      "quay > attic by trigger owned", "hall > shed by trigger met",
-                      "hall > quay by trigger met", "? > attic by trigger anywhere",
-                      "desk > hall by item main.on, leaving", "desk > quay by item main.choose",
-                      "desk > hall by item main.choose", "quay > desk by item ask.yes, leaving"});
 }
 
 TEST_CASE("a map shortens long stretches where nothing stands, and nothing else") {

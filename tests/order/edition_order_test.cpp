@@ -139,11 +139,13 @@ TEST_CASE("an order written keeps comments and layout, and the plan then says wh
 TEST_CASE("the demo's editions come out sensible") {
     const plan::Plan plan = tests::demo_plan();
     const order::EditionOrder order = order_of(plan);
-    // The ferry leads to position 6, and next from the observatory to the credits.
+    // The ferry leads to position 6. From the Observatory, where players come on foot from the
+    // Glacier Station that they were switched to, `next` leads to the Mail Tunnel.
     const auto proposed = names_of(plan, order.proposed_levels());
     CHECK(proposed[0] == "title");
     CHECK(proposed[6] == "far-shore");
-    CHECK(proposed[18] == "observatory");
+    CHECK(proposed[7] == "glacier-station");
+    CHECK(proposed[8] == "mail-tunnel");
     CHECK(proposed[19] == "credits");
     for (const order::PositionUse& use : order.uses) CHECK(use.today == use.then);
     CHECK(order.circles.empty());

@@ -122,7 +122,8 @@ plan::Figures PlanBuilder::read_figures(const Fields& fields, ContentOf of) {
     plan::Figures figures;
     figures.memory = by_pool(fields["memory"], &parse_memory_range);
     plan::SizeRange packed;
-    if (reading_.quantity(fields["packed"], &parse_memory_range, "memory in MiB", packed))
+    if (reading_.quantity(fields["packed"], &parse_memory_range,
+                          "memory in MiB, or a range low..high", packed))
         figures.packed = packed;
     if (fields.has("objects")) {
         std::int64_t objects = 0;
@@ -130,7 +131,8 @@ plan::Figures PlanBuilder::read_figures(const Fields& fields, ContentOf of) {
         figures.objects = objects;
     }
     plan::TimeRange make;
-    if (reading_.quantity(fields["make"], &parse_time_range, "a time in s", make))
+    if (reading_.quantity(fields["make"], &parse_time_range, "a time in s, or a range low..high",
+                          make))
         figures.make = make;
     if (of == ContentOf::level && fields.has("frame-cost"))
         reading_.time(fields["frame-cost"], figures.frame_cost.emplace());

@@ -202,8 +202,8 @@ TEST_CASE("a plan with errors exits with 1, each with its place, and writes noth
     says("hestrel: 1\nlevles: {}\n", "bad.yaml:2:1: error: a plan has no key \"levles\"; did you "
                                      "mean \"levels\"?  [unknown-key]");
     says("hestrel: 1\nlevels: {a: {packed: -3}}\n",
-         "bad.yaml:2:22: error: \"-3\" must be from 0 to 1 TiB (expected memory in MiB)  "
-         "[wrong-value]");
+         "bad.yaml:2:22: error: \"-3\" must be from 0 to 1 TiB (expected memory in MiB, or a range "
+         "low..high)  [wrong-value]");
     says("hestrel: 1\nkits: {a: {needs: [a]}}\n",
          "bad.yaml:2:8: error: kits need each other in a circle: a → a  [cycle]");
     says("hestrel: 1\ndevices: {d: {memory: {total: 1}, read: {rate: 0}, frame: {fps: 30}}}\n",

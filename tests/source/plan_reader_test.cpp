@@ -139,6 +139,9 @@ TEST_CASE("each kind of mistake is one finding at its place") {
     CHECK(findings_of("hestrel: 1\nlevels: {a: {memory: {texture: .nan}}}\n") ==
           Lines{"plan.yaml:2:32: error: \".nan\" is not a number (expected memory in MiB)  "
                 "[wrong-value]"});
+    CHECK(findings_of("hestrel: 1\nlevels: {a: {make: [1, 2]}}\n") ==
+          Lines{"plan.yaml:2:20: error: expected a time in s, or a range low..high, found a list  "
+                "[wrong-value]"});
     CHECK(findings_of("hestrel: 1\nlevels: {a: {objects: 1e30}}\n") ==
           Lines{"plan.yaml:2:23: error: \"1e30\" must be from 0 to 1000000000  [wrong-value]"});
     CHECK(findings_of("hestrel: 1\nlevels: {a: {persist: yes}}\n") ==

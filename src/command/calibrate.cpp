@@ -152,9 +152,9 @@ constexpr std::string_view calibrate_usage = R"(usage: hestrel calibrate LOG.csv
 
 Works out a device's figures from loads measured on it, each piece alone. Columns:
 piece,packed,unpacked,objects,make,read_s,unpack_s,make_s,attach_s, in any order;
-cells can be empty. Sizes are in MiB, or have a unit; make is what the plan says. Prints what the figures are, how sure, what was
-left out, and a device to paste into a plan. Exits with 1 where anything measured can't
-be told.)";
+cells can be empty. Sizes are in MiB, or have a unit; make is what the plan says. Prints
+what the figures are, how sure, what was left out, and a device to paste into a plan.
+Exits with 1 where anything measured can't be told.)";
 
 } // namespace
 

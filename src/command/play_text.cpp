@@ -225,11 +225,11 @@ private:
     void frame() {
         if (!plan::has_frame_costs(plan_)) return;
         const loading::Catalogue catalogue = loading::catalogue_for(plan_, session_.device());
-        Micros work = catalogue.frame.base;
+        std::vector<LevelId> shown;
         for (const LevelId level : plan_.levels.ids()) {
-            if (now_.levels[level] == LevelCondition::shown)
-                work += catalogue.levels[level].frame_cost;
+            if (now_.levels[level] == LevelCondition::shown) shown.push_back(level);
         }
+        const Micros work = catalogue.frame.base + catalogue.frame_cost(shown);
         const Micros most = plan::longest_frame(plan_, plan_.devices[session_.device()]);
         std::string text =
             fmt::format("{} of work, of {}", plan::frame_time(work), plan::frame_time(most));

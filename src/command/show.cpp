@@ -492,8 +492,8 @@ it go, who reads and sets it, each with its place. Of two levels: the ways from 
 other, with the least slack that any route has on them. Without a name: every level with its
 totals, or another list.
 
-lists: levels, triggers, menus, facts, entries, routes, allowed, todo, kits, gates, groups,
-lists, veils, waypoints, editions, devices)";
+lists: levels, triggers, menus, facts, entries, routes, allowed, todo, contents, purposes,
+kits, gates, groups, lists, veils, waypoints, editions, devices)";
 
 } // namespace
 

@@ -148,9 +148,7 @@ std::vector<Bytes> Bounds::memory_of(plan::VeilId veil) const {
 }
 
 plan::Micros Bounds::frame_with(const std::vector<LevelId>& shown) const {
-    plan::Micros work = catalogue_.frame.base;
-    for (const LevelId level : shown) work += catalogue_.levels[level].frame_cost;
-    return work;
+    return catalogue_.frame.base + catalogue_.frame_cost(shown);
 }
 
 Use Bounds::settled(const std::vector<LevelThere>& levels,

@@ -32,8 +32,7 @@ std::vector<plan::WordId> Rules::missing(const plan::Rule& rule) const {
     if (rule.kind != Kind::contents || !stage_->shown(rule.levels.front())) return missing;
     const plan::Level& level = plan_->levels[rule.levels.front()];
     for (const plan::WordId need : plan_->purposes[level.purpose].needs) {
-        if (need == plan_->way_in ? !level.entries.empty() : plan::contains(level.provides, need))
-            continue;
+        if (plan::has_itself(*plan_, level, need)) continue;
         const auto& asked = stage_->asked_levels();
         const bool there =
             need != plan_->way_in && std::any_of(asked.begin(), asked.end(), [&](LevelId each) {

@@ -17,24 +17,29 @@ void merge(const Figures& other, Figures& into) {
     if (other.packed) into.packed = other.packed;
     if (other.objects) into.objects = other.objects;
     if (other.make) into.make = other.make;
+    if (other.frame_cost) into.frame_cost = other.frame_cost;
 }
 
-Piece piece_from(const plan::Content& content, plan::DeviceId device_id, const plan::Device& device,
-                 std::size_t pools) {
-    Piece piece;
-    piece.memory.resize(pools);
+/// A piece's figures on one device.
+Figures figures_on(const plan::Content& content, plan::DeviceId device) {
     Figures merged = content.figures;
     for (const auto& [where, figures] : content.on) {
-        if (where == device_id) merge(figures, merged);
+        if (where == device) merge(figures, merged);
     }
     // What was measured in a real build wins: first what holds on every device, then this device's
     // own.
     for (const bool own : {false, true}) {
         for (const plan::Measured& row : content.measured) {
-            if (own ? row.device != device_id : static_cast<bool>(row.device)) continue;
+            if (own ? row.device != device : static_cast<bool>(row.device)) continue;
             merge(row.figures, merged);
         }
     }
+    return merged;
+}
+
+Piece piece_from(const Figures& merged, const plan::Device& device, std::size_t pools) {
+    Piece piece;
+    piece.memory.resize(pools);
     for (const auto& [pool, size] : merged.memory) piece.memory[pool.value] = size.high;
     for (const Bytes size : piece.memory) piece.unpacked += size;
     const Bytes packed = merged.packed ? merged.packed->high : piece.unpacked;
@@ -47,14 +52,6 @@ Piece piece_from(const plan::Content& content, plan::DeviceId device_id, const p
     }
     piece.objects = merged.objects.value_or(0);
     return piece;
-}
-
-plan::Micros frame_cost_of(const plan::Content& content, plan::DeviceId device) {
-    plan::Micros cost = content.figures.frame_cost.value_or(plan::Micros{});
-    for (const auto& [where, figures] : content.on) {
-        if (where == device && figures.frame_cost) cost = *figures.frame_cost;
-    }
-    return cost;
 }
 
 /// Appends what `kit` needs and then `kit`, unless listed already.
@@ -80,18 +77,20 @@ Catalogue catalogue_for(const plan::Plan& plan, plan::DeviceId device_id) {
     catalogue.memory = device.memory;
     catalogue.tree = plan::level_tree(plan.levels);
     catalogue.levels.resize(plan.levels.size());
-    for (const plan::Level& level : plan.levels) {
-        catalogue.pieces.push(piece_from(level.content, device_id, device, catalogue.pools));
+    for (const LevelId id : plan.levels.ids()) {
+        const Figures figures = figures_on(plan.levels[id].content, device_id);
+        catalogue.pieces.push(piece_from(figures, device, catalogue.pools));
+        catalogue.levels[id].frame_cost = figures.frame_cost.value_or(plan::Micros{});
     }
     for (const plan::Kit& kit : plan.kits) {
-        catalogue.pieces.push(piece_from(kit.content, device_id, device, catalogue.pools));
+        catalogue.pieces.push(
+            piece_from(figures_on(kit.content, device_id), device, catalogue.pools));
     }
     for (const LevelId id : plan.levels.ids()) {
         const plan::Level& level = plan.levels[id];
         LevelNeeds& needs = catalogue.levels[id];
         for (const KitId kit : level.kits) add_kit(plan, catalogue, kit, needs.kits);
         const std::int64_t objects = catalogue.pieces[catalogue.piece_of(id)].objects;
-        needs.frame_cost = frame_cost_of(level.content, device_id);
         needs.attach_work = device.attach.fixed + plan::work_for(objects, device.attach.per_object);
     }
     return catalogue;

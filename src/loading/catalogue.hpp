@@ -8,6 +8,7 @@
 #include <cstddef>
 #include <cstdint>
 #include <optional>
+#include <span>
 #include <vector>
 
 namespace hestrel::loading {
@@ -56,6 +57,12 @@ struct Catalogue {
     void for_pieces(plan::LevelId level, What&& what) const {
         for (const PieceId kit : levels[level].kits) what(kit);
         what(piece_of(level));
+    }
+    /// What levels cost in every frame while they are shown, together.
+    [[nodiscard]] plan::Micros frame_cost(std::span<const plan::LevelId> shown) const {
+        plan::Micros cost;
+        for (const plan::LevelId level : shown) cost += levels[level].frame_cost;
+        return cost;
     }
     [[nodiscard]] bool is_level(PieceId piece) const { return piece.value < levels.size(); }
     [[nodiscard]] plan::LevelId level_of(PieceId piece) const { return plan::LevelId{piece.value}; }

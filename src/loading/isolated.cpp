@@ -33,12 +33,6 @@ std::vector<LevelId> missing_levels(const Catalogue& catalogue, const IsolatedLo
     return missing;
 }
 
-Micros frame_cost(const Catalogue& catalogue, const std::vector<LevelId>& levels) {
-    Micros cost;
-    for (const LevelId level : levels) cost += catalogue.levels[level].frame_cost;
-    return cost;
-}
-
 std::vector<PieceId> kits_there(const Catalogue& catalogue, const IsolatedLoad& what) {
     std::vector<PieceId> kits;
     for (const LevelId level : what.there) {
@@ -57,7 +51,7 @@ Rest rest_of(const Catalogue& whole, const IsolatedLoad& what) {
     part.unpack = whole.unpack;
     part.makers = whole.makers;
     part.frame = whole.frame;
-    part.frame.base += frame_cost(whole, what.there); // shown all the while
+    part.frame.base += whole.frame_cost(what.there); // shown all the while
     part.release = whole.release;
     part.memory = whole.memory;
     const std::vector<LevelId> missing = missing_levels(whole, what);
@@ -203,7 +197,7 @@ Micros load_alone_at_most(const Catalogue& catalogue, const IsolatedLoad& what) 
             most += plan::duration_of(content.unpacked, catalogue.unpack->rate).count;
     }
     plan::FrameTime frame = catalogue.frame;
-    frame.base += frame_cost(catalogue, what.there) + frame_cost(catalogue, missing);
+    frame.base += catalogue.frame_cost(what.there) + catalogue.frame_cost(missing);
     for (const LevelId level : missing) {
         const std::int64_t work = catalogue.levels[level].attach_work.count;
         const std::int64_t slice =

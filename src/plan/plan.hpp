@@ -230,6 +230,13 @@ struct Grid {
     [[nodiscard]] LevelId cell(std::uint32_t column, std::uint32_t row) const {
         return cells[std::size_t{row} * columns + column];
     }
+    /// Unset where all are holes.
+    [[nodiscard]] LevelId first_cell() const {
+        for (const LevelId each : cells) {
+            if (each) return each;
+        }
+        return {};
+    }
 };
 
 /// A name for levels, usable wherever levels are listed.

@@ -39,6 +39,10 @@ const std::string& place_name(const Plan& plan, LevelId level) {
     return variants ? plan.groups[variants].name : plan.levels[level].name;
 }
 
+bool has_itself(const Plan& plan, const Level& level, WordId need) {
+    return need == plan.way_in ? !level.entries.empty() : contains(level.provides, need);
+}
+
 bool has_frame_costs(const Plan& plan) {
     return std::any_of(plan.levels.begin(), plan.levels.end(), [](const Level& level) {
         const Content& content = level.content;

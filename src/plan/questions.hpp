@@ -55,6 +55,9 @@ bool same_place(const Plan& plan, LevelId one, LevelId other);
 /// The place of which a level is a variant: its group's name; else its own.
 const std::string& place_name(const Plan& plan, LevelId level);
 
+/// Whether a level has itself what its purpose needs: it provides it, or, for `way-in`, has an
+/// entry.
+bool has_itself(const Plan& plan, const Level& level, WordId need);
 /// Whether `other`, where it is shown, provides something for a level (docs/model.md section 6): it
 /// is in its world, or persists.
 inline bool can_provide(const Level& other, const Level& level, WordId what) {
@@ -65,9 +68,7 @@ inline bool can_provide(const Level& other, const Level& level, WordId what) {
 /// for all of them.
 inline LevelId listed_as(const Plan& plan, LevelId level) {
     const GridId grid = plan.levels[level].grid;
-    return grid ? *std::find_if(plan.grids[grid].cells.begin(), plan.grids[grid].cells.end(),
-                                [](LevelId cell) { return static_cast<bool>(cell); })
-                : level;
+    return grid ? plan.grids[grid].first_cell() : level;
 }
 /// Whether anything that is shown costs time in every frame, on any device.
 bool has_frame_costs(const Plan& plan);

@@ -4,9 +4,9 @@
 #include "geometry/space.hpp"
 #include "source/plan_builder.hpp"
 
-#include <algorithm>
 #include <array>
 #include <cmath>
+#include <utility>
 
 namespace hestrel::source {
 
@@ -135,36 +135,32 @@ void PlanBuilder::place_cells(const Fields& fields, GridId id) {
 
 /// A waypoint in the middle of a cell whose grid has ways.
 void PlanBuilder::declare_middle(LevelId cell) {
-    const auto body = std::find_if(grid_bodies_.begin(), grid_bodies_.end(), [&](const auto& each) {
-        return each.first == plan_.levels[cell].grid;
-    });
-    if (!body->second.has("ways")) return;
+    const auto& [id, fields] = grid_bodies_[plan_.levels[cell].grid.value];
+    if (!fields.has("ways")) return;
     middles_[cell] = declare(waypoints_, plan_.waypoints, "middle", plan_.levels[cell].place,
                              ReadContext::Written::no);
 }
 
 /// What is said of every cell.
 void PlanBuilder::read_cells(const Fields& fields, GridId id) {
-    const Grid grid = plan_.grids[id];
+    const Grid& grid = plan_.grids[id];
     const Fields each = reading_.fields(fields["each"], keys::cell);
-    const auto first = std::find_if(grid.cells.begin(), grid.cells.end(),
-                                    [](LevelId cell) { return static_cast<bool>(cell); });
-    if (first == grid.cells.end()) return;
-    plan::Level& level = plan_.levels[*first];
+    const LevelId first = grid.first_cell();
+    if (!first) return;
+    plan::Level& level = plan_.levels[first];
     level.content = read_content(each, ContentOf::level);
     level.kits = reading_.references(each["kits"], kits_);
     level.provides = words(each["provides"], "provides");
     if (each.has("purpose")) level.purpose = reading_.reference(each["purpose"], purposes_);
     if (each.has("near")) read_near(each["near"], level);
-    const plan::Level as = level;
     for (const LevelId cell : grid.cells) {
-        if (!cell || cell == *first) continue;
+        if (!cell || cell == first) continue;
         plan::Level& other = plan_.levels[cell];
-        other.content = as.content;
-        other.kits = as.kits;
-        other.provides = as.provides;
-        other.purpose = as.purpose;
-        other.near = as.near;
+        other.content = level.content;
+        other.kits = level.kits;
+        other.provides = level.provides;
+        other.purpose = level.purpose;
+        other.near = level.near;
     }
 }
 

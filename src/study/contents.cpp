@@ -1,6 +1,5 @@
 #include "study/contents.hpp"
 
-#include "plan/lists.hpp"
 #include "plan/questions.hpp"
 #include "study/together.hpp"
 
@@ -34,10 +33,8 @@ std::vector<Contents> contents_of(const Study& study) {
         Contents contents{id, {}, {}};
         if (level.purpose) {
             for (const WordId need : plan.purposes[level.purpose].needs) {
-                const bool way_in = need == plan.way_in;
-                if (way_in ? !level.entries.empty() : plan::contains(level.provides, need))
-                    continue;
-                const bool others = !way_in && provided(id, need);
+                if (plan::has_itself(plan, level, need)) continue;
+                const bool others = need != plan.way_in && provided(id, need);
                 (others ? contents.from_others : contents.missing).push_back(need);
             }
         }

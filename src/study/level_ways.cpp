@@ -199,26 +199,26 @@ std::set<LevelId> LevelFlow::counts_from(ListId list) const {
     return origins;
 }
 
-std::vector<LevelId> LevelFlow::along_editions(const plan::SwitchStep& step, LevelId from) const {
+/// `from`: the levels that it can count from.
+std::vector<LevelId> LevelFlow::along_editions(const plan::SwitchStep& change,
+                                               const std::set<LevelId>& from) const {
     std::vector<LevelId> targets;
-    for (const plan::Edition& edition : plan_.editions) {
-        const auto& levels = edition.levels;
-        const auto here = std::find(levels.begin(), levels.end(), from);
-        std::optional<std::size_t> place;
-        if (here != levels.end()) place = static_cast<std::size_t>(here - levels.begin());
-        if (const auto to = plan::place_led_to(step, place, levels.size()))
-            plan::append_new(targets, levels[*to]);
+    for (const LevelId origin : from) {
+        for (const plan::Edition& edition : plan_.editions) {
+            const auto& levels = edition.levels;
+            const auto here = std::find(levels.begin(), levels.end(), origin);
+            std::optional<std::size_t> place;
+            if (here != levels.end()) place = static_cast<std::size_t>(here - levels.begin());
+            if (const auto to = plan::place_led_to(change, place, levels.size()))
+                plan::append_new(targets, levels[*to]);
+        }
     }
     return targets;
 }
 
 std::vector<LevelId> LevelFlow::leads_to(const plan::SwitchStep& change, ListId list) const {
     if (change.to) return {change.to};
-    if (change.position) return along_editions(change, {});
-    std::vector<LevelId> targets;
-    for (const LevelId from : counts_from(list))
-        plan::append_new(targets, along_editions(change, from));
-    return targets;
+    return along_editions(change, counts_from(list));
 }
 
 std::vector<LevelId> LevelFlow::targets_of(const plan::Step& step, LevelId from) const {
@@ -230,10 +230,8 @@ std::vector<LevelId> LevelFlow::targets_of(const plan::Step& step, LevelId from)
     if (const auto* place = std::get_if<plan::PlaceStep>(&step.what); place && place->level)
         targets.push_back(place->level);
     const plan::SwitchStep* change = switch_of(step);
-    if (change != nullptr && !change->to) {
-        for (const LevelId origin : counts_from(from))
-            plan::append_new(targets, along_editions(*change, origin));
-    }
+    if (change != nullptr && !change->to)
+        plan::append_new(targets, along_editions(*change, counts_from(from)));
     return targets;
 }
 

@@ -44,8 +44,8 @@ public:
 private:
     [[nodiscard]] std::vector<plan::LevelId> targets_of(const plan::Step& step,
                                                         plan::LevelId from) const;
-    [[nodiscard]] std::vector<plan::LevelId> along_editions(const plan::SwitchStep& step,
-                                                            plan::LevelId from) const;
+    [[nodiscard]] std::vector<plan::LevelId>
+    along_editions(const plan::SwitchStep& change, const std::set<plan::LevelId>& from) const;
     [[nodiscard]] std::set<plan::LevelId> counts_from(plan::LevelId met) const;
     void note_ways_on_foot();
     void note_switched_to();

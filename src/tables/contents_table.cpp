@@ -1,6 +1,7 @@
 #include "tables/contents_table.hpp"
 
 #include "plan/lists.hpp"
+#include "plan/questions.hpp"
 
 #include <set>
 
@@ -13,9 +14,7 @@ std::string_view content_word(const plan::Plan& plan, const Contents& contents, 
     const plan::Level& level = plan.levels[contents.level];
     if (plan::contains(contents.missing, word)) return "missing";
     if (plan::contains(contents.from_others, word)) return "others";
-    const bool own =
-        word == plan.way_in ? !level.entries.empty() : plan::contains(level.provides, word);
-    return own ? "own" : "";
+    return plan::has_itself(plan, level, word) ? "own" : "";
 }
 
 std::vector<WordId> content_words(const plan::Plan& plan) {

@@ -33,8 +33,8 @@ TEST_CASE("the page of the demo plan says what is wrong first, and holds every w
     std::vector<walk::Record> records;
     const report::Advice advice = advice_on(plan);
     const std::string page = page_of(plan, records, {}, advice);
-    CHECK(page.find("2 of 3 devices pass; handheld is over budget, not as expected, late and over a limit.") !=
-          std::string::npos);
+    CHECK(page.find("2 of 3 devices pass; handheld is over budget, not as expected, late and over "
+                    "a limit.") != std::string::npos);
     CHECK(page.find(
               "<h3>trigger quay.keeper-stair brings lamp-room 1.04 s too late on handheld</h3>") !=
           std::string::npos);

@@ -168,6 +168,19 @@ std::vector<Measured> all_measured() {
          0,
          walked_on(20)},
         {"demo walk", "", {}, {"walk", "PLAN", "--out", "OUT"}, 0.6, 0, 0},
+        {"demo eight machines",
+         "",
+         {},
+         {"walk", "PLAN", "--route", "two-carriers", "--set",
+          "routes.two-carriers.machines={m0: {device: console, players: [ada]}, m1: {device: "
+          "handheld, players: [ben], delay: 60 ms}, m2: {device: desktop, delay: 20 ms}, m3: "
+          "{device: console, delay: 30 ms}, m4: {device: handheld, delay: 40 ms}, m5: {device: "
+          "desktop, delay: 50 ms}, m6: {device: console, delay: 70 ms}, m7: {device: handheld, "
+          "delay: 80 ms}}",
+          "--no-figures", "--out", "OUT"},
+         0.3,
+         0,
+         0},
         {"demo explore", "", {}, {"explore", "PLAN", "--no-figures", "--out", "OUT"}, 1, 0, 0},
         {"demo spread",
          "",

@@ -92,7 +92,7 @@ void read_as(char kind, std::string_view text) {
         break;
     case 't':
         try {
-            tables::TrialSet set{plan::RouteId{0U}, plan::DeviceId{0U}, 0, 0, {"read"}, {}};
+            tables::TrialSet set{{plan::RouteId{0U}, {plan::DeviceId{0U}}}, 0, 0, {"read"}, {}};
             std::string_view rest = text;
             for (int shard = 0; !rest.empty() && shard < 4; ++shard)
                 tables::add_trials(set, fuzz::take(rest, '\x1E'), "trials.csv");

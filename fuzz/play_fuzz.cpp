@@ -11,7 +11,8 @@
 #include "tables/explore_tables.hpp"
 #include "tables/order_tables.hpp"
 #include "tables/walk_tables.hpp"
-#include "walk/walk.hpp"
+#include "walk/casts.hpp"
+#include "walk/ground.hpp"
 
 namespace {
 
@@ -19,6 +20,16 @@ using namespace hestrel;
 
 constexpr std::size_t few_walks = 6;
 constexpr std::size_t few_levels = 60;
+
+void walk_session(const plan::Plan& plan, plan::RouteId route,
+                  const std::vector<plan::DeviceId>& devices, walk::Options walking) {
+    walking.delivery = false;
+    walk::Ground ground(plan);
+    const auto records =
+        walk::walk(plan, walk::casts(plan, {route}, devices).front(), walking, ground);
+    tables::machines_csv(plan, records);
+    for (const walk::Record& record : records) tables::walk_json(plan, record);
+}
 
 void play(plan::Plan plan) {
     // What takes long is no find: walks of a minute, few situations.
@@ -38,11 +49,13 @@ void play(plan::Plan plan) {
             walking.delivery = false;
             records.push_back(walk::walk(plan, route, device, walking));
         }
+        if (walk::is_session(plan, route) && !devices.empty())
+            walk_session(plan, route, devices, walking);
     }
     if (!records.empty()) {
         const walk::Record& first = records.front();
-        const spread::Variation variation(plan, first.route, first.device);
-        spread::run_trials(plan, variation, first.route, first.device, 1, 0, 2, 1, nullptr);
+        const spread::Variation variation(plan, walk::cast_of(first));
+        spread::run_trials(variation, 1, 0, 2, 1, nullptr);
     }
     for (const plan::EditionId edition : explore::explorable_editions(plan)) {
         explore::Options exploring;

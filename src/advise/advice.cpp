@@ -120,6 +120,7 @@ Advised advise(const plan::Plan& plan, const std::vector<walk::Record>& records,
     for (WaitTime& wait : advised.waits) {
         if (wait.fix && is_fixed(advised, wait)) wait.fix.reset();
     }
+    advised.keepers = keeper_trials(plan, records, options.jobs);
     advised.whole = whole_plan(judge, options);
     return advised;
 }

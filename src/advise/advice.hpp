@@ -1,10 +1,11 @@
 #pragma once
-// What would mend a plan, and what it would cost (docs/model.md section 11): each piece of advice
+// What would mend a plan, and what it would cost (docs/model.md section 12): each piece of advice
 // is a few small changes, has been walked, and asks for no more than is needed.
 
 #include "advise/edits.hpp"
 #include "advise/judge.hpp"
 #include "advise/load_times.hpp"
+#include "walk/casts.hpp"
 
 #include <cstdint>
 #include <functional>
@@ -92,6 +93,15 @@ struct WaitTime {
     std::optional<Advice> fix;
 };
 
+/// A session with one of its machines keeping the game, walked (docs/model.md section 11).
+struct KeeperTrial {
+    walk::Cast cast;
+    plan::MachineId keeper; ///< the first: as it is
+    plan::Verdict verdict = plan::Verdict::fine;
+    plan::Micros waiting; ///< stalls, gaps and time under veils, of all players
+    plan::Micros others;  ///< how long machines wait for others, in all
+};
+
 struct Options {
     std::vector<plan::DeviceId> devices;
     unsigned jobs = 1;
@@ -109,7 +119,8 @@ struct Advised {
     std::size_t more_problems = 0; ///< not looked into
     std::vector<VeilTime> veils;
     std::vector<WaitTime> waits;
-    std::vector<Advice> whole; ///< about the plan as a whole
+    std::vector<KeeperTrial> keepers; ///< of sessions that several machines could keep
+    std::vector<Advice> whole;        ///< about the plan as a whole
 
     /// Every piece of advice, in the order of the numbers that people see (from 1).
     [[nodiscard]] std::vector<const Advice*> all() const;
@@ -143,6 +154,10 @@ std::vector<VeilTime> veil_times(const study::Study& study,
                                  const std::vector<walk::Record>& records);
 std::vector<WaitTime> wait_times(const Judge& judge, const std::vector<Load>& loads,
                                  const Options& options);
+
+/// Session after session, each machine that could keep the game, the one that does first.
+std::vector<KeeperTrial> keeper_trials(const plan::Plan& plan,
+                                       const std::vector<walk::Record>& records, unsigned jobs);
 
 /// In microseconds.
 inline constexpr std::int64_t tenth = 100'000;

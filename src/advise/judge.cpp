@@ -3,10 +3,12 @@
 #include "check/check.hpp"
 #include "plan/questions.hpp"
 #include "study/level_ways.hpp"
+#include "walk/casts.hpp"
 #include "walk/ground.hpp"
 #include "walk/walk.hpp"
 
 #include <algorithm>
+#include <iterator>
 #include <map>
 #include <set>
 
@@ -165,7 +167,7 @@ Judgement Judge::judge(const Load& load, plan::DeviceId device,
         if (record.device != device) continue;
         const Met today = met_in_walk(study_.plan, record, load);
         if (!today.took && !today.judged.gap) continue;
-        const Met met = met_in_walk(plan, walk::walk(plan, record.route, device, {}, ground), load);
+        const Met met = met_in_walk(plan, walk::walked_again(plan, record, ground), load);
         judgement.take(met.judged);
         worst_contended = std::max(worst_contended, met.took.value_or(Micros{}));
     }
@@ -196,8 +198,11 @@ std::vector<walk::Record> Judge::walked(const std::vector<Edit>& edits) const {
     const Plan plan = with(study_.plan, edits);
     walk::Ground ground(plan);
     std::vector<walk::Record> again;
-    for (const walk::Record& record : records_)
-        again.push_back(walk::walk(plan, record.route, record.device, {}, ground));
+    for (const walk::Record* record = records_.data(); again.size() < records_.size();
+         record = records_.data() + again.size()) {
+        std::vector<walk::Record> machines = walk::walk(plan, walk::cast_of(*record), {}, ground);
+        std::move(machines.begin(), machines.end(), std::back_inserter(again));
+    }
     return again;
 }
 

@@ -5,8 +5,9 @@
 
 #include "plan/finding_kinds.hpp"
 #include "plan/jobs.hpp"
+#include "plan/lists.hpp"
+#include "walk/casts.hpp"
 #include "walk/ground.hpp"
-#include "walk/walk.hpp"
 
 #include <algorithm>
 #include <utility>
@@ -40,8 +41,10 @@ void set_value(plan::Device& device, Figure figure, std::int64_t value) {
 /// Walks with one figure changed.
 class Search {
 public:
-    Search(plan::Plan plan, plan::RouteId route, plan::DeviceId device, Figure figure)
-        : plan_(std::move(plan)), ground_(plan_) {
+    /// `casts`: walks of the route on the device; of a session, those in which it plays a role.
+    Search(plan::Plan plan, plan::RouteId route, plan::DeviceId device, Figure figure,
+           std::vector<walk::Cast> casts)
+        : plan_(std::move(plan)), ground_(plan_), casts_(std::move(casts)) {
         found_.route = route;
         found_.device = device;
         found_.figure = figure;
@@ -69,8 +72,14 @@ private:
         ++found_.walks;
         found_.most = std::max(found_.most, value);
         set_value(plan_.devices[found_.device], found_.figure, value);
-        const walk::Record record = walk::walk(plan_, found_.route, found_.device, {}, ground_);
-        if (record.verdict == walk::Verdict::fine) return true;
+        for (const walk::Cast& cast : casts_) {
+            for (const walk::Record& record : walk::walk(plan_, cast, {}, ground_)) {
+                if (record.verdict != walk::Verdict::fine) return breaks(record);
+            }
+        }
+        return true;
+    }
+    bool breaks(const walk::Record& record) {
         found_.breaks = record.verdict;
         const auto first = std::find_if(
             record.findings.begin(), record.findings.end(), [](const plan::Finding& finding) {
@@ -83,6 +92,7 @@ private:
 
     plan::Plan plan_;
     walk::Ground ground_;
+    std::vector<walk::Cast> casts_;
     Least found_;
 };
 
@@ -95,19 +105,26 @@ std::vector<Least> least_machine(const plan::Plan& plan, const std::vector<plan:
         plan::RouteId route;
         plan::DeviceId device;
         Figure figure;
+        std::vector<walk::Cast> casts;
     };
     std::vector<Task> tasks;
     for (const plan::RouteId route : routes) {
         for (const plan::DeviceId device : devices) {
+            std::vector<walk::Cast> casts = walk::casts(plan, {route}, devices);
+            std::erase_if(casts, [&](const walk::Cast& cast) {
+                return !plan::contains(cast.devices, device);
+            });
+            if (casts.empty()) continue;
             for (const Figure figure : {Figure::read_rate, Figure::unpack_rate, Figure::memory}) {
                 if (figure != Figure::unpack_rate || plan.devices[device].unpack)
-                    tasks.push_back({route, device, figure});
+                    tasks.push_back({route, device, figure, casts});
             }
         }
     }
     std::vector<Least> all(tasks.size());
     plan::in_parallel(tasks.size(), jobs, [&](std::size_t i) {
-        all[i] = Search(plan, tasks[i].route, tasks[i].device, tasks[i].figure).find();
+        const Task& task = tasks[i];
+        all[i] = Search(plan, task.route, task.device, task.figure, task.casts).find();
         if (done) done();
     });
     return all;

@@ -5,6 +5,7 @@
 #include "plan/questions.hpp"
 #include "study/level_ways.hpp"
 #include "study/list_reading.hpp"
+#include "walk/casts.hpp"
 
 #include <algorithm>
 #include <map>
@@ -131,13 +132,19 @@ private:
                 const walk::LevelOutcome& outcome = record.outcomes[number++];
                 const auto& there = call.to_show ? outcome.shown : outcome.ready;
                 if (call.event <= from || call.event > to || !there || *there <= call.at) continue;
-                const Micros takes = *there - raised;
+                const Micros takes = *there - raised + delay_of(record) * 2;
                 const Cause cause{transition.list, transition.near};
                 if (VeilTime* longest = note(veil, record.device, cause, call.level, takes))
                     longest->contended =
                         ContendedTime{takes, call.at - raised, record.route, raised};
             }
         }
+    }
+
+    /// The keeper of a session raises the veil so much earlier, and knows so much later.
+    [[nodiscard]] Micros delay_of(const walk::Record& record) const {
+        const plan::Machine* machine = walk::machine_of(plan_, record);
+        return machine != nullptr ? machine->delay : Micros{};
     }
 
     /// Where it is the longest so far, that; else nothing.

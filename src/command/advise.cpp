@@ -119,6 +119,7 @@ public:
                                 advised_.more_problems);
         // Numbers are given in this order.
         text += veils();
+        text += keepers();
         text += waits();
         text += whole();
         return text;
@@ -177,6 +178,27 @@ private:
         return "\n" + table.text() +
                "a switch keeps its veil up until all is shown; least min hides that without "
                "lasting longer\n";
+    }
+
+    std::string keepers() const {
+        if (advised_.keepers.empty()) return "";
+        TextTable table({{"session"},
+                         {"on"},
+                         {"kept by"},
+                         {"players wait", Align::right},
+                         {"machines wait", Align::right},
+                         {"verdict"}});
+        for (const advise::KeeperTrial& trial : advised_.keepers) {
+            const plan::Route& route = plan_.routes[trial.cast.route];
+            const bool now = trial.keeper.value == 0;
+            table.row({route.name, walk::devices_text(plan_, trial.cast.devices),
+                       route.machines[trial.keeper].name + (now ? " (now)" : ""),
+                       short_time(trial.waiting), short_time(trial.others),
+                       std::string(plan::name_of(trial.verdict))});
+        }
+        return "\n" + table.text() +
+               "what comes of it where another machine keeps the game; a way between two others "
+               "leads over the one that keeps it now\n";
     }
 
     std::string waits() {
@@ -323,6 +345,7 @@ int run_advise(const Call& call) {
     output.write("advice.json", json);
     output.write("advice.csv", table);
     output.write("loads.csv", tables::load_times_csv(*plan, advised));
+    if (!advised.keepers.empty()) output.write("keepers.csv", tables::keepers_csv(*plan, advised));
     output.write("veils.csv", tables::veil_times_csv(*plan, advised));
     output.write("waits.csv", tables::wait_times_csv(*plan, advised));
     output.print(json, table, [&] {

@@ -38,6 +38,11 @@ struct Measuring {
     unsigned jobs = 1;
 };
 
+/// A walk is called by a route or device of that name; by a device also in a session.
+bool is_of(const std::string& called, const std::string& name) {
+    return called == name || called.find("(" + name + ")") != std::string::npos;
+}
+
 /// Throws UsageError where neither side has walked on a route or device that was named.
 void require_known(const Measuring& measuring, const std::vector<const KeptMetrics*>& sides) {
     const auto require = [&](const std::vector<std::string>& names, std::string_view kind,
@@ -46,7 +51,7 @@ void require_known(const Measuring& measuring, const std::vector<const KeptMetri
             const auto has_it = [&](const KeptMetrics* side) {
                 const auto& walks = side->figures.verdicts;
                 return std::any_of(walks.begin(), walks.end(),
-                                   [&](const auto& walk) { return walk.first.*part == name; });
+                                   [&](const auto& walk) { return is_of(walk.first.*part, name); });
             };
             if (name == "all" || std::any_of(sides.begin(), sides.end(), has_it)) continue;
             throw UsageError(fmt::format("no {} of these plans is called \"{}\"", kind, name));

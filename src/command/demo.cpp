@@ -72,10 +72,9 @@ int run_demo(const Call& call) {
     Output::print(fmt::format("  {:<60}levels, and the ways between them\n", walks + "/flow.svg"));
     for (const walk::Record& record : records) {
         if (record.verdict == walk::Verdict::fine) continue;
-        Output::print(
-            fmt::format("  {:<60}{}: tables and figures\n",
-                        walks + "/" + tables::walk_folder(*plan, record.route, record.device) + "/",
-                        tables::verdict_name(record.verdict)));
+        Output::print(fmt::format("  {:<60}{}: tables and figures\n",
+                                  walks + "/" + tables::record_folder(*plan, record) + "/",
+                                  tables::verdict_name(record.verdict)));
     }
     return exit_code::fine;
 }

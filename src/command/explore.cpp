@@ -17,6 +17,7 @@
 #include "tables/findings.hpp"
 #include "tables/saved_store.hpp"
 #include "tables/words.hpp"
+#include "walk/casts.hpp"
 #include "walk/findings.hpp"
 #include "walk/walk.hpp"
 
@@ -237,6 +238,18 @@ void begin_elsewhere(const plan::Plan& plan, const Call& call, explore::Options&
     exploring.begun = record.snapshot;
 }
 
+/// Sessions over several machines are explored as if all players shared one.
+void say_one_machine(const plan::Plan& plan, const std::vector<plan::EditionId>& editions) {
+    std::vector<std::string> sessions;
+    for (const plan::RouteId route : plan.routes.ids()) {
+        const bool explored = plan::contains(editions, plan.routes[route].edition);
+        if (explored && walk::is_session(plan, route)) sessions.push_back(plan.routes[route].name);
+    }
+    if (!sessions.empty())
+        say(fmt::format("all players share one machine here: hestrel walk plays {} on several",
+                        plan::joined(sessions)));
+}
+
 int run_explore(const Call& call) {
     const CommonOptions& options = call.common();
     Output output(options);
@@ -305,6 +318,7 @@ int run_explore(const Call& call) {
                 tables::looked_at_text(explorer) + "\n" + most + "\n" +
                 findings_text(explored, witnesses);
     };
+    say_one_machine(*plan, editions);
     for (std::size_t i = 0; i < all_explored.size(); ++i) {
         const Explored& explored = all_explored[i];
         const std::string name = edition_name(*explored.explorer);

@@ -96,6 +96,8 @@ int run_play(const Call& call) {
     if (open.has_errors()) return exit_code::problems_found;
     const plan::DeviceId device = device_of(open.plan(), options.devices);
     const plan::Route begun = begun_with(open.plan(), call);
+    if (begun.machines.size() > 1)
+        say(fmt::format("{}: all players share one machine here", begun.name));
     play::Session session(open.plan(), witness.empty() ? begun : without_steps(begun), device);
     PlayLines lines(open, disk, session, on_terminal(stdout));
     Prompt prompt([&](std::string_view line) { return lines.completions(line); });

@@ -10,6 +10,7 @@
 #include "figure/budget_figure.hpp"
 #include "figure/flow_figure.hpp"
 #include "figure/order_figure.hpp"
+#include "figure/session_figure.hpp"
 #include "figure/situations_figure.hpp"
 #include "figure/svg.hpp"
 #include "figure/walk_figures.hpp"
@@ -18,6 +19,7 @@
 #include "report/page.hpp"
 #include "source/disk.hpp"
 #include "tables/advice_tables.hpp"
+#include "walk/casts.hpp"
 #include "walk/summary.hpp"
 
 #include <boost/program_options/value_semantic.hpp>
@@ -73,6 +75,10 @@ std::string draw_whole(report::Contents& contents) {
         drawings.add(figure::situations_figure(explorer, figure::situations_residency(explorer)),
                      each.figure);
     }
+    const auto sessions = walk::sessions_in(records);
+    contents.sessions.resize(sessions.size());
+    for (std::size_t i = 0; i < sessions.size(); ++i)
+        drawings.add(figure::session_figure(plan, sessions[i]), contents.sessions[i]);
     std::string problem = drawings.draw();
     try {
         contents.flow =
@@ -176,11 +182,12 @@ int run_report(const Call& call) {
     Output output(options);
     const auto plan = load_plan(options.plan_path, options.sets, output.inputs());
     if (!plan) return exit_code::problems_found;
-    const auto routes = chosen(plan->routes, options.routes, "route");
+    auto routes = chosen(plan->routes, options.routes, "route");
     const auto devices = chosen(plan->devices, options.devices, "device");
     require_walks(options, routes, devices);
     output.require_alone(options.out);
     const bool delivery = call.has("delivery");
+    if (delivery) leave_out_sessions(*plan, options, routes);
     walk::Options walking;
     walking.delivery = delivery;
     Progress progress(output);
@@ -192,7 +199,7 @@ int run_report(const Call& call) {
         {"Parcels", delivery ? "arrive while the game is played" : "are all there"},
         {"Program", "hestrel " HESTREL_VERSION}};
     if (!options.sets.empty()) ran.emplace_back("Values tried", plan::joined(options.sets));
-    report::Contents contents{*plan, records, check::check(*plan, {}), {}, {}, {}, {}, {}, {},
+    report::Contents contents{*plan, records, check::check(*plan, {}), {}, {}, {}, {}, {}, {}, {},
                               {},    {}};
     contents.ran = std::move(ran);
     // What is tried is walked with everything there.

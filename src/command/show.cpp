@@ -12,6 +12,7 @@
 #include "tables/contents_table.hpp"
 #include "tables/table.hpp"
 #include "tables/words.hpp"
+#include "walk/casts.hpp"
 
 #include <algorithm>
 #include <array>
@@ -387,7 +388,7 @@ std::vector<WayRow> ways_between(const plan::Plan& plan, LevelId from, LevelId t
                 if (!outcome.slack || outcome.held || (row.slack && *outcome.slack >= *row.slack))
                     continue;
                 row.slack = outcome.slack;
-                row.on = plan.routes[record.route].name + " on " + plan.devices[record.device].name;
+                row.on = plan.routes[record.route].name + " on " + walk::device_text(plan, record);
             }
         }
         rows.push_back(row);

@@ -12,6 +12,7 @@
 #include "tables/file_names.hpp"
 #include "tables/trial_tables.hpp"
 #include "tables/words.hpp"
+#include "walk/ground.hpp"
 #include "walk/walk.hpp"
 
 #include <algorithm>
@@ -86,7 +87,7 @@ std::string overview(const plan::Plan& plan, const std::vector<TrialSet>& sets,
         const TrialSet& set = sets[i];
         const auto share = static_cast<double>(times_wrong(set)) /
                            static_cast<double>(std::max<std::size_t>(1, set.trials.size()));
-        table.row({plan.routes[set.route].name, plan.devices[set.device].name,
+        table.row({plan.routes[set.cast.route].name, walk::devices_text(plan, set.cast.devices),
                    cell(std::span(&walks[i], 1), Measure::slack, 0.5),
                    cell(set.trials, Measure::slack, tables::quantiles[0]),
                    cell(set.trials, Measure::slack, tables::quantiles[1]),
@@ -98,8 +99,8 @@ std::string overview(const plan::Plan& plan, const std::vector<TrialSet>& sets,
 
 /// All that is said of one route and device.
 std::string details(const plan::Plan& plan, const TrialSet& set, const spread::Trial& walk) {
-    std::string text =
-        fmt::format("\n{} on {}:\n", plan.routes[set.route].name, plan.devices[set.device].name);
+    std::string text = fmt::format("\n{} on {}:\n", plan.routes[set.cast.route].name,
+                                   walk::devices_text(plan, set.cast.devices));
     if (set.uncertain.empty())
         text += "  nothing varies: its device has no spread, and no size is a range\n";
     TextTable table({{"  half, 90 and 99 of 100 stay within"},
@@ -140,7 +141,7 @@ std::string details(const plan::Plan& plan, const TrialSet& set, const spread::T
 }
 
 std::string folder_of(const plan::Plan& plan, const TrialSet& set) {
-    return tables::walk_folder(plan, set.route, set.device);
+    return tables::walk_folder(plan, set.cast.route, set.cast.devices);
 }
 
 /// What shards wrote to those folders.
@@ -169,31 +170,31 @@ int run_spread(const Call& call) {
     const auto devices = chosen(plan->devices, options.devices, "device");
     const auto routes = chosen(plan->routes, options.routes, "route");
     require_walks(options, routes, devices);
+    const std::vector<walk::Cast> casts = walk::casts(*plan, routes, devices);
+    walk::Ground ground(*plan);
     const std::vector<std::string> merged = call.names("merge");
     std::vector<TrialSet> sets;
     std::vector<spread::Trial> walks;
     const auto first = trials * (shard.number - 1) / shard.of;
     const auto last = trials * shard.number / shard.of;
     Progress progress(output);
-    if (merged.empty()) progress.begin("trials", routes.size() * devices.size() * (last - first));
-    for (const plan::RouteId route : routes) {
-        for (const plan::DeviceId device : devices) {
-            const spread::Variation variation(*plan, route, device);
-            TrialSet set{route, device, 0, 0, {}, {}};
-            for (const spread::Uncertain& each : variation.uncertain())
-                set.uncertain.push_back(spread::name_of(*plan, route, each));
-            if (merged.empty()) {
-                set.seed = call.number("seed");
-                set.of = trials;
-                set.trials = spread::run_trials(
-                    *plan, variation, route, device, set.seed, first, last, options.jobs,
-                    [&](std::uint64_t done) { progress.reach(sets.size(), done, 0); });
-            } else {
-                put_together(set, *plan, merged, output.disk());
-            }
-            walks.push_back(spread::outcome_of(0, {}, walk::walk(*plan, route, device)));
-            sets.push_back(std::move(set));
+    if (merged.empty()) progress.begin("trials", casts.size() * (last - first));
+    for (const walk::Cast& cast : casts) {
+        const spread::Variation variation(*plan, cast);
+        TrialSet set{cast, 0, 0, {}, {}};
+        for (const spread::Uncertain& each : variation.uncertain())
+            set.uncertain.push_back(spread::name_of(*plan, cast.route, each));
+        if (merged.empty()) {
+            set.seed = call.number("seed");
+            set.of = trials;
+            set.trials = spread::run_trials(
+                variation, set.seed, first, last, options.jobs,
+                [&](std::uint64_t done) { progress.reach(sets.size(), done, 0); });
+        } else {
+            put_together(set, *plan, merged, output.disk());
         }
+        walks.push_back(spread::outcome_of(0, {}, walk::walk(*plan, cast, {}, ground)));
+        sets.push_back(std::move(set));
     }
     progress.end();
 

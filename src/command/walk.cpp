@@ -7,18 +7,24 @@
 #include "command/walk_text.hpp"
 #include "figure/budget_figure.hpp"
 #include "figure/flow_figure.hpp"
+#include "figure/session_figure.hpp"
 #include "figure/walk_figures.hpp"
 #include "plan/jobs.hpp"
+#include "plan/lists.hpp"
 #include "plan/questions.hpp"
 #include "source/disk.hpp"
 #include "tables/carries_table.hpp"
 #include "tables/contents_table.hpp"
 #include "tables/file_names.hpp"
 #include "tables/findings.hpp"
+#include "tables/role_tables.hpp"
 #include "tables/saved_store.hpp"
 #include "tables/walk_junit.hpp"
 #include "tables/walk_tables.hpp"
+#include "walk/casts.hpp"
 #include "walk/findings.hpp"
+#include "walk/ground.hpp"
+#include "walk/roles.hpp"
 
 #include <algorithm>
 #include <boost/program_options/value_semantic.hpp>
@@ -31,7 +37,11 @@ namespace hestrel::command {
 namespace {
 
 std::string folder_of(const plan::Plan& plan, const walk::Record& record) {
-    return tables::walk_folder(plan, record.route, record.device) + "/";
+    return tables::record_folder(plan, record) + "/";
+}
+
+std::string session_folder(const plan::Plan& plan, std::span<const walk::Record> session) {
+    return tables::walk_folder(plan, session.front().route, session.front().devices);
 }
 
 void draw_figures(const plan::Plan& plan, std::span<const walk::Record> records, Output& output) {
@@ -53,6 +63,11 @@ void draw_figures_of_all(const plan::Plan& plan, const std::vector<walk::Record>
                          Output& output) {
     output.draw("budget", figure::budget_figure(plan, records));
     output.draw("flow", figure::flow_figure(plan, records, figure::flow_chart(plan, records)));
+    NamedFigures sessions;
+    for (const std::span<const walk::Record> session : walk::sessions_in(records))
+        sessions.add(session_folder(plan, session) + "/machines",
+                     figure::session_figure(plan, session));
+    output.draw(sessions);
 }
 
 std::string text_for_people(const plan::Plan& plan, const std::vector<walk::Record>& records,
@@ -67,6 +82,7 @@ std::string text_for_people(const plan::Plan& plan, const std::vector<walk::Reco
     } else {
         add(routes_table(plan, records));
         add(transitions_table(plan, records));
+        add(roles_tables(plan, records));
     }
     add(problems_text(plan, records));
     add(kept_lines(plan, records));
@@ -105,6 +121,15 @@ void write_walk(const plan::Plan& plan, const walk::Record& record, Output& outp
         output.write(folder + "carries.csv", tables::carries_csv(plan, record.carries));
 }
 
+void write_sessions(const plan::Plan& plan, const std::vector<walk::Record>& records,
+                    Output& output) {
+    const auto matrices = walk::role_matrices(plan, records);
+    if (!matrices.empty()) output.write("roles.csv", tables::roles_csv(plan, matrices));
+    for (const std::span<const walk::Record> session : walk::sessions_in(records))
+        output.write(session_folder(plan, session) + "/machines.csv",
+                     tables::machines_csv(plan, session));
+}
+
 bool all_fine(const std::vector<walk::Record>& records) {
     return std::all_of(records.begin(), records.end(), [](const walk::Record& record) {
         return record.verdict == walk::Verdict::fine;
@@ -119,17 +144,35 @@ void require_walks(const CommonOptions& options, const std::vector<plan::RouteId
         throw UsageError(fmt::format("{} has no devices to walk on", options.plan_path));
 }
 
+void leave_out_sessions(const plan::Plan& plan, const CommonOptions& options,
+                        std::vector<plan::RouteId>& routes) {
+    const auto session = [&](plan::RouteId route) { return walk::is_session(plan, route); };
+    const auto first = std::find_if(routes.begin(), routes.end(), session);
+    if (first == routes.end()) return;
+    const std::string& name = plan.routes[*first].name;
+    std::erase_if(routes, session);
+    if (plan::contains(options.routes, name) || routes.empty())
+        throw UsageError(
+            fmt::format("--delivery is for routes on one machine: {} is played on several", name));
+    say(fmt::format("without {} and other sessions over several machines: parcels are for one",
+                    name));
+}
+
 std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<plan::RouteId>& routes,
                                    const std::vector<plan::DeviceId>& devices,
                                    const walk::Options& walking, unsigned jobs,
                                    Progress& progress) {
-    std::vector<walk::Record> records(routes.size() * devices.size());
-    progress.begin("walks", records.size());
-    plan::in_parallel(records.size(), jobs, [&](std::size_t i) {
-        records[i] =
-            walk::walk(plan, routes[i / devices.size()], devices[i % devices.size()], walking);
+    const std::vector<walk::Cast> casts = walk::casts(plan, routes, devices);
+    std::vector<std::vector<walk::Record>> walked(casts.size());
+    progress.begin("walks", casts.size());
+    plan::in_parallel(casts.size(), jobs, [&](std::size_t i) {
+        walk::Ground ground(plan);
+        walked[i] = walk::walk(plan, casts[i], walking, ground);
         progress.one_more();
     });
+    std::vector<walk::Record> records;
+    for (std::vector<walk::Record>& machines : walked)
+        std::move(machines.begin(), machines.end(), std::back_inserter(records));
     return records;
 }
 
@@ -154,6 +197,7 @@ int report_walks(const plan::Plan& plan, const std::vector<walk::Record>& record
             output.write(folder_of(plan, record) + "walk.json", tables::walk_json(plan, record));
         findings.insert(findings.end(), record.findings.begin(), record.findings.end());
     }
+    write_sessions(plan, records, output);
     output.write("findings.json", tables::findings_json(plan, findings));
     if (telling.findings == "junit") {
         Output::put(tables::walks_junit(plan, records));
@@ -184,14 +228,15 @@ int run_walk(const Call& call) {
     Output output(options);
     const auto plan = load_plan(options.plan_path, options.sets, output.inputs());
     if (!plan) return exit_code::problems_found;
-    const auto routes = chosen(plan->routes, options.routes, "route");
+    auto routes = chosen(plan->routes, options.routes, "route");
     const auto devices = chosen(plan->devices, options.devices, "device");
     require_walks(options, routes, devices);
     const SavedFile saved{call.text("saved"), call.has("fresh")};
-    if (!saved.path.empty() && routes.size() * devices.size() != 1)
+    if (!saved.path.empty() && walk::casts(*plan, routes, devices).size() != 1)
         throw UsageError("--saved goes with one --route and one --device");
     walk::Options walking;
     walking.delivery = call.has("delivery");
+    if (walking.delivery) leave_out_sessions(*plan, options, routes);
     walking.saved = saved.read(*plan);
     if (!saved.path.empty()) output.require_alone(saved.path, walking.saved.has_value());
     Progress progress;
@@ -208,9 +253,9 @@ int run_walk(const Call& call) {
 constexpr std::string_view walk_usage = R"(usage: hestrel walk PLAN [options]
 
 Simulates routes on devices, in time: what loads when, what it costs in memory and
-in frames, how long players wait. Writes one folder per route and device. Exits with 1
-where a walk gets stuck, goes over a memory budget, meets a level that is not shown, or
-breaks one of the plan's own limits.)";
+in frames, how long players wait. Writes one folder per route and device; in it one for
+each machine where players have several. Exits with 1 where a walk gets stuck, goes over
+a memory budget, meets a level that is not shown, or breaks one of the plan's own limits.)";
 
 } // namespace
 

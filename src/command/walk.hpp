@@ -17,6 +17,10 @@ std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<pla
                                    const std::vector<plan::DeviceId>& devices,
                                    const walk::Options& walking, unsigned jobs, Progress& progress);
 
+/// A session over several machines takes no parcels: those are left out, which is said; throws
+/// UsageError where one was named, or nothing else is left.
+void leave_out_sessions(const plan::Plan& plan, const CommonOptions& options,
+                        std::vector<plan::RouteId>& routes);
 /// Writes the tables of a walk into its folder.
 void write_walk(const plan::Plan& plan, const walk::Record& record, Output& output);
 

@@ -4,8 +4,11 @@
 #include "plan/names.hpp"
 #include "plan/questions.hpp"
 #include "source/plan_reader.hpp"
+#include "tables/role_tables.hpp"
 #include "tables/walk_tables.hpp"
 #include "tables/words.hpp"
+#include "walk/casts.hpp"
+#include "walk/roles.hpp"
 #include "walk/summary.hpp"
 
 #include <algorithm>
@@ -63,7 +66,7 @@ std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>
         const plan::Device& device = plan.devices[record->device];
         const plan::Micros gaps = walk::gap_time(*record);
         std::vector<std::string> cells{plan.routes[record->route].name,
-                                       device.name,
+                                       walk::device_text(plan, *record),
                                        record->boot ? tables::short_time(*record->boot) : "never",
                                        cell_time(record->shares.veiled),
                                        cell_time(record->shares.stalled),
@@ -106,12 +109,35 @@ std::string transitions_table(const plan::Plan& plan, const std::vector<walk::Re
     return text;
 }
 
+std::string roles_tables(const plan::Plan& plan, const std::vector<walk::Record>& records) {
+    std::string text;
+    for (const walk::RoleMatrix& matrix : walk::role_matrices(plan, records)) {
+        std::vector<TextTable::Column> columns{
+            {plan.routes[matrix.route].name + ": " + tables::roles_text(plan, matrix)}};
+        for (std::size_t column = 0; column < matrix.columns.size(); ++column)
+            columns.push_back({tables::column_text(plan, matrix, column)});
+        TextTable table(std::move(columns));
+        for (std::size_t row = 0; row < matrix.rows.size(); ++row) {
+            std::vector<std::string> cells{plan.devices[matrix.rows[row]].name};
+            for (std::size_t column = 0; column < matrix.columns.size(); ++column) {
+                const walk::RoleOutcome& outcome = matrix.at(row, column);
+                const bool worst = &outcome == &matrix.outcomes[matrix.worst];
+                cells.push_back((worst ? "worst: " : "") +
+                                tables::role_outcome_text(plan, matrix, outcome));
+            }
+            table.row(std::move(cells));
+        }
+        text += (text.empty() ? "" : "\n") + table.text();
+    }
+    return text;
+}
+
 std::string problems_text(const plan::Plan& plan, const std::vector<walk::Record>& records) {
     std::string text;
     for (const walk::Record& record : records) {
         if (record.stuck) {
             text += fmt::format("{} on {}: stuck at {}: {}\n", plan.routes[record.route].name,
-                                plan.devices[record.device].name,
+                                walk::device_text(plan, record),
                                 tables::short_time(record.stuck->since),
                                 tables::stuck_text(plan, record));
         }
@@ -145,7 +171,7 @@ std::string kept_lines(const plan::Plan& plan, const std::vector<walk::Record>& 
             text +=
                 fmt::format("{}: holds at {} ({} on {}):\n- expect: {}\n",
                             plan::place_text(plan, place), tables::short_time(each.at), route.name,
-                            plan.devices[record.device].name, tables::kept_text(plan, each));
+                            walk::device_text(plan, record), tables::kept_text(plan, each));
         }
     }
     return text;
@@ -251,6 +277,21 @@ std::string peak_text(const plan::Plan& plan, const walk::Record& record,
     return text + "\n";
 }
 
+/// Of a session: when its orders came, and how long this machine waited for whom.
+std::string machine_text(const plan::Plan& plan, const walk::Record& record,
+                         const walk::Transition& transition) {
+    if (!record.machine) return {};
+    std::string text;
+    if (transition.reached && *transition.reached > transition.fired)
+        text += fmt::format("     reaches this machine {} later\n",
+                            tables::short_time(*transition.reached - transition.fired));
+    if (const walk::WaitedFor* waited = walk::waited_in(record, transition.number))
+        text += fmt::format("     waits {} for others{} {}\n", tables::short_time(waited->waited),
+                            waited->waited == waited->longest ? ":" : ", longest for",
+                            plan.routes[record.route].machines[waited->whom].name);
+    return text;
+}
+
 std::string transition_text(const plan::Plan& plan, const walk::Record& record,
                             const walk::Transition& transition, const Asked& asked) {
     const walk::TransitionOutcome& whole = record.transition_outcomes[transition.number - 1];
@@ -270,6 +311,7 @@ std::string transition_text(const plan::Plan& plan, const walk::Record& record,
     }
     if (whole.stall.count > 0)
         text += fmt::format("     players stall for {}\n", tables::short_time(whole.stall));
+    text += machine_text(plan, record, transition);
     if (!transition.facts_reset.empty()) {
         text += "     resets";
         for (const plan::FactId fact : transition.facts_reset) text += " " + plan.facts[fact].name;
@@ -284,12 +326,14 @@ std::string details_text(const plan::Plan& plan, const walk::Record& record) {
     const plan::Device& device = plan.devices[record.device];
     std::string text = fmt::format(
         "{} on {}: {}, {} long, boot {}, peak {} of {} MiB\nTimes are seconds since each firing.\n",
-        plan.routes[record.route].name, device.name, tables::verdict_name(record.verdict),
-        tables::short_time(record.end), record.boot ? tables::short_time(*record.boot) : "never",
+        plan.routes[record.route].name, walk::device_text(plan, record),
+        tables::verdict_name(record.verdict), tables::short_time(record.end),
+        record.boot ? tables::short_time(*record.boot) : "never",
         tables::short_mebibytes(record.peak), tables::short_mebibytes(device.memory.total));
     const std::vector<Asked> asked = asked_by_transition(record);
     bool apart = true; // what takes more than a line stands apart
     for (const walk::Transition& transition : record.transitions) {
+        if (transition.elsewhere) continue;
         const std::string one = transition_text(plan, record, transition, asked[transition.number]);
         const bool long_one = std::count(one.begin(), one.end(), '\n') > 1;
         text += (apart || long_one ? "\n" : "") + one;

@@ -17,6 +17,8 @@ std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>
 std::string transitions_table(const plan::Plan& plan, const std::vector<walk::Record>& records);
 
 /// What is wrong with walks, as a compiler prints it, worst first, each place and name once.
+/// Which device is worst in which role of a session; empty where no device is any.
+std::string roles_tables(const plan::Plan& plan, const std::vector<walk::Record>& records);
 /// What holds where a route says `expect: now`, as steps to put there.
 std::string kept_lines(const plan::Plan& plan, const std::vector<walk::Record>& records);
 std::string problems_text(const plan::Plan& plan, const std::vector<walk::Record>& records);

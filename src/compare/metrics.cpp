@@ -4,6 +4,7 @@
 #include "plan/questions.hpp"
 #include "study/level_ways.hpp"
 #include "study/list_reading.hpp"
+#include "walk/casts.hpp"
 
 #include <algorithm>
 
@@ -90,7 +91,7 @@ void add_leads(Metrics& metrics, const plan::Plan& plan) {
 void add_walk(Metrics& metrics, const plan::Plan& plan, const walk::Record& record) {
     Where where;
     where.route = plan.routes[record.route].name;
-    where.device = plan.devices[record.device].name;
+    where.device = walk::device_text(plan, record);
     const auto set = [&](Measure measure, std::int64_t value) {
         metrics.values[{where, measure}] = value;
     };
@@ -118,7 +119,7 @@ void add_walk(Metrics& metrics, const plan::Plan& plan, const walk::Record& reco
                      [](const auto& one, const auto& other) { return one.at < other.at; });
     for (const walk::TransitionOutcome& outcome : record.transition_outcomes) {
         const walk::Transition& by = record.transitions[outcome.transition - 1];
-        if (by.went_far) continue;
+        if (by.went_far || by.elsewhere) continue;
         Where transition = where;
         transition.cause = plan::cause_name(plan, by.list, by.near);
         keep_worst(metrics, transition, Measure::stalls, outcome.stall.count);

@@ -26,6 +26,12 @@ flow::Setup setup_for(flow::Setup setup, plan::EditionId edition, std::size_t pl
     return setup;
 }
 
+std::vector<PlayerId> all_of(const std::vector<plan::PlayerKindId>& kinds) {
+    std::vector<PlayerId> players;
+    for (std::size_t i = 0; i < kinds.size(); ++i) players.emplace_back(i);
+    return players;
+}
+
 /// Whatever a plan says of times has passed by then.
 constexpr Micros long_after{std::int64_t{1} << 50};
 
@@ -35,9 +41,11 @@ Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::Pl
            Pace pace, flow::Setup begins)
     : plan_(&plan), pace_(pace), tree_(plan::level_tree(plan.levels)),
       flow_(plan, *this, setup_for(std::move(begins), edition, players.size(), pace)), zones_(plan),
-      kinds_(std::move(players)), triggers_(plan, zones_, flow_, *this, kinds_),
-      rules_(plan, flow_, *this), levels_(tree_, asked_order_, *this), travellers_(kinds_.size()),
-      placed_(kinds_.size()), asked_where_(kinds_.size()), carried_(plan) {
+      kinds_(std::move(players)), asked_zones_(kinds_.size()),
+      near_(plan, zones_, flow_, *this, all_of(kinds_), &asked_zones_),
+      triggers_(plan, zones_, flow_, *this, kinds_, &near_, &asked_zones_), rules_(plan, *this),
+      levels_(tree_, asked_order_, *this), travellers_(kinds_.size()), placed_(kinds_.size()),
+      asked_where_(kinds_.size()), carried_(plan) {
     frames_cost_ = plan::has_frame_costs(plan);
     triggers_.forget_rearm();
     carried_.begin(flow_.facts());
@@ -45,16 +53,27 @@ Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::Pl
 
 // --- levels ------------------------------------------------------------------
 
-void Game::ask(LevelId level, Priority priority, flow::RunId) {
+void Game::ask(LevelId level, Priority priority, flow::By) {
     levels_.ask(level, priority, 0);
 }
 
-void Game::show(LevelId level, Priority priority, flow::RunId) {
+void Game::show(LevelId level, Priority priority, flow::By) {
     levels_.show(level, priority, 0);
 }
 
-void Game::unload_now(std::span<const LevelId> leaving) {
-    for (const LevelId level : leaving) levels_.unload(level);
+void Game::unload_others(const std::function<bool(LevelId)>& stays, flow::By) {
+    const std::set<LevelId> there = levels_.asked();
+    for (const LevelId level : there) {
+        if (!stays(level)) levels_.unload(level);
+    }
+}
+
+void Game::leave(const flow::Leaving& leaving) {
+    std::vector<LevelId> leave;
+    for (const LevelId level : levels_.asked()) {
+        if (flow_.leaves(leaving, level, leaving.was_loaded)) leave.push_back(level);
+    }
+    for (const LevelId level : leave) levels_.unload(level);
     leaving_.clear();
     remember(MoveLog::Memory::Kind::released, static_cast<std::uint32_t>(log_.families.size()));
     log_.families.push_back(kept_);
@@ -82,16 +101,34 @@ void Game::let_go(const loading::LevelNow& before) {
     remember(MoveLog::Memory::Kind::unloaded, level.value);
 }
 
-void Game::changed(flow::LevelEvent event) {
+void Game::changed(loading::LevelEvent event) {
     if (event.change == LevelChange::shown) log_.shown.push_back(event.level);
     frames_changed_ = true;
     rules_.levels_changed();
-    events_.push_back(event);
+    events_.push_back({event.level, event.change});
 }
 
 std::vector<flow::LevelEvent> Game::take_level_events() {
     for (const flow::LevelEvent& event : events_) triggers_.level_changed(event);
     return std::exchange(events_, {});
+}
+
+flow::RunId Game::begin_near(LevelId level) {
+    const flow::RunId run = flow_.number_transition();
+    near_runs_.emplace_back(run, level);
+    return run;
+}
+
+void Game::come_near(LevelId level) {
+    flow_.show(level, Priority::soon, {begin_near(level)});
+}
+
+void Game::near_refused(LevelId level) {
+    note({flow::EventKind::variant_refused, {}, level.value});
+}
+
+void Game::go_far(LevelId level) {
+    flow_.unload(level, {begin_near(level)});
 }
 
 // --- the rest of the stage ---------------------------------------------------
@@ -132,7 +169,7 @@ void Game::place(PlayerId who, plan::WaypointId at, flow::RunId) {
         placed_[number] = true;
         triggers_.stand_inside(PlayerId{number}, zones_.around(*plan_, at));
     }
-    triggers_.rejudge_near();
+    near_.rejudge();
 }
 
 std::size_t Game::pick(PlayerId player, const plan::ChooseStep& choose) {
@@ -188,8 +225,11 @@ void Game::settle_now() {
             booted_ = true;
             triggers_.booted();
         }
-        changed = triggers_.judge_triggers() || changed;
-        changed = triggers_.judge_near() || changed;
+        changed = triggers_.judge() || changed;
+        if (flow_.booted() && !flow_.ended() && near_.judge()) {
+            flow_.apply_level_events();
+            changed = true;
+        }
         log_.endless = log_.lists.size() > most_lists;
         linger();
         changed = changed || triggers_.to_judge();
@@ -491,7 +531,7 @@ void Game::resume(PlayerId player, const PlayerNow& now) {
 
 void Game::resumed() {
     triggers_.resume_judged();
-    triggers_.forget_asked();
+    asked_zones_.forget();
     carried_.begin(flow_.facts());
     triggers_.take_once_asked();
     asked_where_.assign(asked_where_.size(), false);

@@ -18,7 +18,10 @@
 namespace hestrel::explore {
 
 /// One game that can be put into any situation. Not copied: what it is made of refers to it.
-class Game final : public flow::Stage, private loading::LevelDriver {
+class Game final : public flow::Stage,
+                   private loading::LevelDriver,
+                   private flow::NearStage,
+                   private flow::RuleWorld {
 public:
     /// `begins`: facts, saved store and checkpoint with which it does.
     Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::PlayerKindId> players,
@@ -49,6 +52,11 @@ public:
     [[nodiscard]] const flow::Flow& flow() const { return flow_; }
     flow::Flow& flow() { return flow_; }
     flow::Triggers& triggers() { return triggers_; }
+    /// The zones of which it was asked, in the last move, whether a player is inside; each once,
+    /// sorted. Who sets out, or is on the way, is asked about more.
+    [[nodiscard]] std::vector<flow::ZoneId> asked_zones(flow::PlayerId player) const {
+        return asked_zones_.of(player);
+    }
     flow::Rules& rules() { return rules_; }
     [[nodiscard]] const flow::Zones& zones() const { return zones_; }
     /// Whether a step placed a player anywhere in the last move.
@@ -64,17 +72,15 @@ public:
     [[nodiscard]] double speed_of_move(const Move& move) const;
 
     // flow::Stage
-    void ask(plan::LevelId level, plan::Priority priority, flow::RunId run) override;
-    void show(plan::LevelId level, plan::Priority priority, flow::RunId run) override;
-    void hide(plan::LevelId level) override { levels_.hide(level); }
-    void unload(plan::LevelId level) override { levels_.unload(level); }
-    void raise(plan::LevelId level, plan::Priority priority) override {
-        levels_.raise(level, priority);
-    }
+    void ask(plan::LevelId level, plan::Priority priority, flow::By by) override;
+    void show(plan::LevelId level, plan::Priority priority, flow::By by) override;
+    void hide(plan::LevelId level, flow::By) override { levels_.hide(level); }
+    void unload(plan::LevelId level, flow::By) override { levels_.unload(level); }
+    void unload_others(const std::function<bool(plan::LevelId)>& stays, flow::By by) override;
     void keep(std::span<const plan::LevelId> family) override {
         kept_.assign(family.begin(), family.end());
     }
-    void unload_now(std::span<const plan::LevelId> leaving) override;
+    void leave(const flow::Leaving& leaving) override;
     void block_for(std::span<const plan::LevelId> family) override { levels_.block_for(family); }
     void show_block() override { levels_.show_block(); }
     [[nodiscard]] bool shown(plan::LevelId level) const override { return levels_[level].shown; }
@@ -84,12 +90,9 @@ public:
         return levels_[level].asked && !levels_[level].arrived;
     }
     /// Which device it is played on is not said here; only routes ask.
-    [[nodiscard]] plan::Bytes memory() const override { return {}; }
+    [[nodiscard]] plan::Bytes memory(flow::PlayerId) const override { return {}; }
     [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const override {
         return levels_.asked();
-    }
-    [[nodiscard]] bool wanted_shown(plan::LevelId level) const override {
-        return levels_[level].wanted;
     }
     std::vector<flow::LevelEvent> take_level_events() override;
     [[nodiscard]] plan::Micros now() const override { return now_; }
@@ -102,21 +105,18 @@ public:
     std::size_t pick(flow::PlayerId player, const plan::ChooseStep& choose) override;
     void veil_changed(plan::VeilId veil, bool up) override;
     void freeze_changed(flow::PlayerId, bool) override { triggers_.freezes_changed(); }
-    void became_live(plan::LevelId level) override { triggers_.became_live(level); }
+    void became_live(plan::LevelId level, flow::MachineId on) override {
+        triggers_.became_live(level, on);
+    }
     void menu_changed(plan::MenuId menu, flow::PlayerId, bool) override {
         triggers_.menu_changed(menu);
     }
     void fact_changed(plan::FactId fact) override { triggers_.fact_changed(fact); }
-    void rejudge_near() override { triggers_.rejudge_near(); }
+    void rejudge_near(bool) override { near_.rejudge(); }
     void triggers_armed() override { triggers_.arm(); }
     void note(const flow::Event& note) override;
-    void crossed(flow::PlayerId, const flow::Zone&, bool) override {}
     void firing(plan::TriggerId) override {}
     void firing_lost(plan::TriggerId, flow::PlayerId) override {}
-    void near_began(plan::LevelId level, bool, flow::RunId run) override {
-        near_runs_.emplace_back(run, level);
-    }
-    void near_refused(plan::LevelId) override {}
 
 private:
     struct Alarm {
@@ -133,7 +133,34 @@ private:
     void asked_for(plan::LevelId level, std::uint32_t) override;
     void raised(const loading::LevelNow& level, plan::Priority before) override;
     void let_go(const loading::LevelNow& before) override;
-    void changed(flow::LevelEvent event) override;
+    void changed(loading::LevelEvent event) override;
+
+    // flow::NearStage
+    [[nodiscard]] bool is_asked(plan::LevelId level) const override { return levels_[level].asked; }
+    [[nodiscard]] bool is_wanted(plan::LevelId level) const override {
+        return levels_[level].wanted;
+    }
+    [[nodiscard]] bool is_held(plan::LevelId level) const override {
+        return flow_.held_by_switch(level);
+    }
+    [[nodiscard]] bool is_refused(plan::LevelId level) const override {
+        return flow_.refuses(level);
+    }
+    void raise_near(plan::LevelId level) override { levels_.raise(level, plan::Priority::soon); }
+    void come_near(plan::LevelId level) override;
+    void near_refused(plan::LevelId level) override;
+    void go_far(plan::LevelId level) override;
+    void far_refused(plan::LevelId) override {}
+    flow::RunId begin_near(plan::LevelId level);
+
+    // flow::RuleWorld; what it has in common with the stage stands there
+    [[nodiscard]] bool rule_holds(plan::ConditionId condition) const override {
+        return flow_.holds(condition, {});
+    }
+    [[nodiscard]] std::vector<std::uint32_t> rule_met(plan::ConditionId condition) const override {
+        return flow_.met(condition);
+    }
+    [[nodiscard]] bool rules_rest() const override { return flow_.switching(); }
 
     void remember(MoveLog::Memory::Kind kind, std::uint32_t index = 0) {
         log_.memory.push_back({kind, index});
@@ -167,6 +194,8 @@ private:
     flow::Flow flow_;
     flow::Zones zones_;
     std::vector<plan::PlayerKindId> kinds_;
+    flow::AskedZones asked_zones_;
+    flow::NearRules near_;
     flow::Triggers triggers_;
     flow::Rules rules_;
     bool frames_cost_ = false;    ///< anything that is shown does

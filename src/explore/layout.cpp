@@ -19,7 +19,7 @@ std::uint32_t bits_for(std::uint64_t values) {
 } // namespace
 
 FactField::FactField(const plan::Fact& fact) {
-    constexpr flow::FactValue largest = 1'000'000'000; // where sums end (section 11)
+    constexpr flow::FactValue largest = 1'000'000'000; // where sums end (section 12)
     switch (fact.initial.kind) {
     case plan::ValueKind::word: {
         words_.push_back(flow::fact_value(fact.initial));

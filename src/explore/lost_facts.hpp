@@ -1,7 +1,7 @@
 #pragma once
 // Values that are lost on the way, or left over: a fact of lifetime `level` goes back to its
 // initial value because players leave, or a new game begins with an old value, and later something
-// goes by it (docs/model.md sections 6 and 11).
+// goes by it (docs/model.md sections 6 and 12).
 
 #include "explore/explorer.hpp"
 

@@ -139,7 +139,7 @@ void MoveRunner::take_asked(MoveRun& trial) {
     trial.zones.resize(game_.players());
     trial.where.resize(game_.players());
     for (std::uint32_t player = 0; player < game_.players(); ++player) {
-        append(trial.zones[player], game_.triggers().asked_zones(PlayerId{player}));
+        append(trial.zones[player], game_.asked_zones(PlayerId{player}));
         if (game_.asked_where(PlayerId{player})) trial.where[player] = true;
     }
 }

@@ -8,6 +8,7 @@
 #include "study/level_ways.hpp"
 #include "study/study.hpp"
 #include "tables/words.hpp"
+#include "walk/casts.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -273,7 +274,7 @@ Graph flow_figure(const plan::Plan& plan, const std::vector<walk::Record>& recor
         if (arrow.slack) {
             const walk::Record& record = records[arrow.record];
             said += fmt::format("\nleast slack {} on {}, {}", tables::short_time(*arrow.slack),
-                                plan.routes[record.route].name, plan.devices[record.device].name);
+                                plan.routes[record.route].name, walk::device_text(plan, record));
         }
         graph.hot.emplace(fmt::format("a{}", i), said);
     }

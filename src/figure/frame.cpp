@@ -1,4 +1,5 @@
 #include "figure/frame.hpp"
+#include "walk/casts.hpp"
 
 #include <algorithm>
 #include <cmath>
@@ -112,11 +113,25 @@ TimeFrame time_frame(const walk::Record& record, const std::vector<std::string>&
     return frame;
 }
 
+namespace {
+
+constexpr int most_time_ticks = 12;
+
+}
+
+void draw_time_grid(Sheet& sheet, const TimeFrame& frame, double top, double bottom) {
+    const double end = plan::in_seconds(frame.end);
+    const double step = tick_step(end, most_time_ticks);
+    for (int i = 1; i * step <= end * (1 + 1e-9); ++i) {
+        const double x = frame.left + (frame.right - frame.left) * (i * step / end);
+        sheet.line({{x, top}, {x, bottom}}, palette::faint);
+    }
+}
+
 void draw_time_axis(Sheet& sheet, const TimeFrame& frame, double top, double bottom) {
-    constexpr int most_ticks = 12;
     constexpr double tick_length = 5;
     const double end = plan::in_seconds(frame.end);
-    const double step = tick_step(end, most_ticks);
+    const double step = tick_step(end, most_time_ticks);
     for (int i = 0; i * step <= end * (1 + 1e-9); ++i) {
         const double x = frame.left + (frame.right - frame.left) * (i * step / end);
         if (i > 0) sheet.line({{x, top}, {x, bottom}}, palette::faint);
@@ -153,7 +168,7 @@ void draw_value_axis(Sheet& sheet, const TimeFrame& frame, const ValueAxis& axis
 
 std::string where_walked(const plan::Plan& plan, const walk::Record& record) {
     return fmt::format("{}, route {}, device {}", on_one_line(plan.name),
-                       plan.routes[record.route].name, plan.devices[record.device].name);
+                       plan.routes[record.route].name, walk::device_text(plan, record));
 }
 
 } // namespace hestrel::figure

@@ -52,7 +52,10 @@ TimeFrame time_frame(const walk::Record& record, const std::vector<std::string>&
                      const std::vector<Swatch>& legend);
 /// Ticks, their numbers and the axis' name, below `bottom`; a grid from `top` down where wanted.
 void draw_time_axis(Sheet& sheet, const TimeFrame& frame, double top, double bottom);
+/// The grid by itself.
+void draw_time_grid(Sheet& sheet, const TimeFrame& frame, double top, double bottom);
 constexpr double time_axis_height = 44;
+constexpr double memory_gap = 34; ///< between loads and the memory below them: its marks
 
 /// An axis of values from 0 up, on the left of a time frame.
 struct ValueAxis {

@@ -19,7 +19,6 @@ using walk::Stretch;
 
 namespace {
 
-constexpr double load_row_height = 18;
 constexpr double load_bar_height = 12;
 
 bool is_on_its_way(LevelCondition condition) {
@@ -311,6 +310,17 @@ std::vector<Swatch> loads_legend(const walk::Record& record, const LoadRows& row
     return legend;
 }
 
+void draw_veils(Sheet& sheet, const plan::Plan& plan, const walk::Record& record,
+                const TimeFrame& frame, double top, double bottom) {
+    Drawing(plan, record, frame, top, sheet).veils(bottom);
+}
+
+void draw_load_rows(Sheet& sheet, const plan::Plan& plan, const walk::Record& record,
+                    const LoadRows& rows, const TimeFrame& frame, double top) {
+    Drawing drawing(plan, record, frame, top, sheet);
+    for (std::size_t i = 0; i < rows.rows.size(); ++i) drawing.row(rows.rows[i], i);
+}
+
 Figure loads_figure(const plan::Plan& plan, const walk::Record& record, const LoadRows& rows,
                     const TimeFrame& frame) {
     const std::string title = "Loads – " + where_walked(plan, record);
@@ -321,10 +331,9 @@ Figure loads_figure(const plan::Plan& plan, const walk::Record& record, const Lo
     Figure figure{Sheet(frame.width, bottom + time_axis_height), title,
                   loads_description(plan, record)};
     draw_title(figure.sheet, title);
-    Drawing drawing(plan, record, frame, top, figure.sheet);
-    drawing.veils(bottom);
+    draw_veils(figure.sheet, plan, record, frame, top, bottom);
     draw_time_axis(figure.sheet, frame, top, bottom);
-    for (std::size_t i = 0; i < rows.rows.size(); ++i) drawing.row(rows.rows[i], i);
+    draw_load_rows(figure.sheet, plan, record, rows, frame, top);
     draw_legend(figure.sheet, {frame.right + margin, top}, legend);
     return figure;
 }

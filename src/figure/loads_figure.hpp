@@ -33,6 +33,7 @@ struct LoadRows {
     [[nodiscard]] std::vector<std::string> names() const;
 };
 constexpr std::size_t most_load_rows = 40;
+constexpr double load_row_height = 18;
 
 LoadRows load_rows(const plan::Plan& plan, const walk::Record& record);
 
@@ -40,5 +41,14 @@ std::vector<Swatch> loads_legend(const walk::Record& record, const LoadRows& row
 
 Figure loads_figure(const plan::Plan& plan, const walk::Record& record, const LoadRows& rows,
                     const TimeFrame& frame);
+
+// Parts of it, for who puts several on one sheet.
+
+/// The times in which veils are up.
+void draw_veils(Sheet& sheet, const plan::Plan& plan, const walk::Record& record,
+                const TimeFrame& frame, double top, double bottom);
+/// The rows, from `top` down.
+void draw_load_rows(Sheet& sheet, const plan::Plan& plan, const walk::Record& record,
+                    const LoadRows& rows, const TimeFrame& frame, double top);
 
 } // namespace hestrel::figure

@@ -225,6 +225,7 @@ void draw_transitions(Sheet& sheet, const Plot& plot, const walk::Record& record
     double free_from = 0;
     double line_from = 0;
     for (const walk::Transition& transition : record.transitions) {
+        if (transition.elsewhere) continue;
         const double x = plot.frame.x(transition.fired);
         if (x >= line_from) {
             sheet.line({{x, plot.top - 6}, {x, plot.bottom}}, palette::muted, 0.5, Dash::dotted);
@@ -313,29 +314,47 @@ std::vector<Swatch> memory_legend(const plan::Plan& plan, const walk::Record& re
     return legend;
 }
 
-Figure memory_figure(const plan::Plan& plan, const walk::Record& record, const MemoryStack& stack,
-                     const TimeFrame& frame) {
+ValueAxis memory_axis(const plan::Plan& plan, const walk::Record& record, double top,
+                      double bottom) {
     const Bytes budget = plan.devices[record.device].memory.total;
-    const std::string title = "Memory – " + where_walked(plan, record);
-    const std::vector<Swatch> legend = memory_legend(plan, record, stack);
-    Plot plot{frame};
-    plot.top = title_height(title, frame.width) + marks_height;
-    plot.bottom = plot.top + std::max(plot_height, legend_row * static_cast<double>(legend.size()));
     constexpr double headroom = 1.06;
-    plot.most =
+    const double most =
         std::max({plan::in_mebibytes(record.peak), plan::in_mebibytes(budget), 1.0}) * headroom;
-    Figure figure{Sheet(frame.width, plot.bottom + time_axis_height), title,
-                  memory_description(plan, record)};
-    Sheet& sheet = figure.sheet;
-    draw_title(sheet, title);
-    draw_value_axis(sheet, frame, {plot.top, plot.bottom, plot.most, 8, "MiB"});
-    draw_time_axis(sheet, frame, plot.bottom, plot.bottom);
+    return {top, bottom, most, bottom - top < plot_height ? 4 : 8, "MiB"};
+}
+
+void draw_memory(Sheet& sheet, const plan::Plan& plan, const walk::Record& record,
+                 const MemoryStack& stack, const TimeFrame& frame, const ValueAxis& axis) {
+    const Bytes budget = plan.devices[record.device].memory.total;
+    const Plot plot{frame, axis.top, axis.bottom, axis.most};
     draw_bands(sheet, plot, stack, budget);
     draw_transitions(sheet, plot, record);
     sheet.line({{frame.left, plot.y(budget)}, {frame.right, plot.y(budget)}}, palette::ink, 2,
                Dash::dashed);
-    draw_legend(sheet, {frame.right + margin, plot.top}, legend);
-    add_hot(sheet, plot, stack, budget);
+}
+
+void point_at_memory(Sheet& sheet, const plan::Plan& plan, const walk::Record& record,
+                     const MemoryStack& stack, const TimeFrame& frame, const ValueAxis& axis) {
+    const Plot plot{frame, axis.top, axis.bottom, axis.most};
+    add_hot(sheet, plot, stack, plan.devices[record.device].memory.total);
+}
+
+Figure memory_figure(const plan::Plan& plan, const walk::Record& record, const MemoryStack& stack,
+                     const TimeFrame& frame) {
+    const std::string title = "Memory – " + where_walked(plan, record);
+    const std::vector<Swatch> legend = memory_legend(plan, record, stack);
+    const double top = title_height(title, frame.width) + marks_height;
+    const double bottom =
+        top + std::max(plot_height, legend_row * static_cast<double>(legend.size()));
+    Figure figure{Sheet(frame.width, bottom + time_axis_height), title,
+                  memory_description(plan, record)};
+    draw_title(figure.sheet, title);
+    const ValueAxis axis = memory_axis(plan, record, top, bottom);
+    draw_value_axis(figure.sheet, frame, axis);
+    draw_time_axis(figure.sheet, frame, bottom, bottom);
+    draw_memory(figure.sheet, plan, record, stack, frame, axis);
+    draw_legend(figure.sheet, {frame.right + margin, top}, legend);
+    point_at_memory(figure.sheet, plan, record, stack, frame, axis);
     return figure;
 }
 

@@ -37,4 +37,16 @@ std::vector<Swatch> memory_legend(const plan::Plan& plan, const walk::Record& re
 Figure memory_figure(const plan::Plan& plan, const walk::Record& record, const MemoryStack& stack,
                      const TimeFrame& frame);
 
+// Parts of it, for who puts several on one sheet.
+
+/// Its axis, so high that budget and peak fit.
+ValueAxis memory_axis(const plan::Plan& plan, const walk::Record& record, double top,
+                      double bottom);
+/// What is held, transitions and the budget.
+void draw_memory(Sheet& sheet, const plan::Plan& plan, const walk::Record& record,
+                 const MemoryStack& stack, const TimeFrame& frame, const ValueAxis& axis);
+/// What is held when, for who points at it.
+void point_at_memory(Sheet& sheet, const plan::Plan& plan, const walk::Record& record,
+                     const MemoryStack& stack, const TimeFrame& frame, const ValueAxis& axis);
+
 } // namespace hestrel::figure

@@ -80,9 +80,10 @@ void draw_histogram(Sheet& sheet, const Extent& extent, const tables::TrialSet& 
 
 Figure spread_figure(const plan::Plan& plan, const tables::TrialSet& set,
                      const spread::Trial& walk) {
-    const std::string title = fmt::format(
-        "Spread over {} trials – {}, route {}, device {}", set.trials.size(),
-        on_one_line(plan.name), plan.routes[set.route].name, plan.devices[set.device].name);
+    const std::string title =
+        fmt::format("Spread over {} trials – {}, route {}, device {}", set.trials.size(),
+                    on_one_line(plan.name), plan.routes[set.cast.route].name,
+                    walk::devices_text(plan, set.cast.devices));
     std::vector<Measure> drawn;
     bool late = false;
     for (const Measure measure : {Measure::slack, Measure::stalls}) {

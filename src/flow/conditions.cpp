@@ -44,7 +44,7 @@ double leaf(const plan::Term& term, const ConditionWorld& world, PlayerId player
                          [&](plan::LevelId level) { return asks_level(term, world, level); })
                    ? 1
                    : 0;
-    case Operation::memory: return world.memory_now();
+    case Operation::memory: return world.memory_now(player);
     case Operation::at: return world.at_now(term.waypoint, player) ? 1 : 0;
     case Operation::inside: {
         const bool inside = term.trigger ? world.inside_now(term.trigger, player)

@@ -26,8 +26,8 @@ public:
     [[nodiscard]] virtual bool ready_now(plan::LevelId level) const = 0;
     [[nodiscard]] virtual bool delivered_now(plan::LevelId level) const = 0;
     [[nodiscard]] virtual bool queued_now(plan::LevelId level) const = 0;
-    /// MiB in use on the device.
-    [[nodiscard]] virtual double memory_now() const = 0;
+    /// MiB in use on a player's device; unset: on that of the game's keeper.
+    [[nodiscard]] virtual double memory_now(PlayerId player) const = 0;
     [[nodiscard]] virtual bool veiled_now() const = 0;
     /// m/s; 0 where it stands, or is unset.
     [[nodiscard]] virtual double speed_now(PlayerId player) const = 0;

@@ -91,7 +91,7 @@ Facts::Assigned Facts::assign(const plan::Assignment& assignment, FactSlot slot)
     const FactValue given = fact_value(assignment.value);
     const FactValue wanted = assignment.adds ? values_[slot] + given : given;
     FactValue value = wanted;
-    // Where the plan gives no range, sums end where values do (section 11).
+    // Where the plan gives no range, sums end where values do (section 12).
     constexpr FactValue largest = 1'000'000'000;
     if (of.initial.kind == plan::ValueKind::number) {
         const auto [least, most] = of.range.value_or(std::pair{-largest, largest});

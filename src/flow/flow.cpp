@@ -65,13 +65,13 @@ Flow::Flow(const plan::Plan& plan, Stage& stage, Setup setup)
 void Flow::boot(LevelId start, const std::vector<LevelId>& loaded) {
     boot_since_ = stage_->now();
     state_.position = position_of(start);
-    freeze({});
-    stage_->show(start, Priority::soon, boot_run);
+    freeze_for_boot(true);
+    stage_->show(start, Priority::soon, {boot_run});
     const std::vector<LevelId> family =
         without_rivals(plan::boot_levels(plan_->levels, tree_, start));
     for (const LevelId level : plan_->levels.ids()) {
         if (plan_->levels[level].persist && level != start && plan::contains(family, level))
-            stage_->show(level, Priority::soon, boot_run);
+            stage_->show(level, Priority::soon, {boot_run});
     }
     std::vector<LevelId> there = family;
     for (const LevelId level : loaded) plan::append_new(there, plan::asked_with(tree_, level));
@@ -79,32 +79,33 @@ void Flow::boot(LevelId start, const std::vector<LevelId>& loaded) {
     to_load_.clear();
     for (const LevelId level : loaded) {
         if (!plan::contains(there, level)) continue;
-        stage_->ask(level, Priority::soon, boot_run);
+        stage_->ask(level, Priority::soon, {boot_run});
         to_load_.push_back(level);
     }
-    give_way_to(there, boot_run);
-    if (waits_.start(boot_run, plan::Awaited::shown, family, {}, *stage_)) woken_.insert(boot_run);
+    give_way_to(there, {boot_run});
+    if (waits_.start(boot_run, {plan::Awaited::shown, family, {}}, *stage_))
+        woken_.insert(boot_run);
 }
 
 /// What is only to be loaded is waited for once all that is to be shown is.
 void Flow::end_boot() {
     waits_.stop(boot_run);
-    if (!waits_.start(boot_run, plan::Awaited::ready, std::exchange(to_load_, {}), {}, *stage_))
-        return;
+    const Awaiting loaded{plan::Awaited::ready, std::exchange(to_load_, {}), {}};
+    if (!waits_.start(boot_run, loaded, *stage_)) return;
     booted_ = true;
     const std::set<LevelId> arrived = std::exchange(arrived_, {}); // one after another
     for (const LevelId level : plan_->levels.ids()) {
-        if (live(level)) stage_->became_live(level);
+        if (live(level)) stage_->became_live(level, {});
         if (arrived.contains(level)) arrived_.insert(level);
     }
-    stage_->rejudge_near();
-    thaw({});
+    stage_->rejudge_near(true);
+    freeze_for_boot(false);
 }
 
 void Flow::launch(LevelId start) {
     drop_everything();
     for (const auto& [veil, who] : veils_.all_up()) {
-        if (veils_.take(veil, {})) stage_->veil_changed(veil, false);
+        take_veil(veil, {});
     }
     for (const auto& [menu, who] : std::exchange(state_.open_menus, {}))
         stage_->menu_changed(menu, who, false);
@@ -134,7 +135,7 @@ bool Flow::Run::steps_left(const plan::Plan& plan) const {
 LevelId Flow::level_of(plan::ListId list) const {
     const plan::StepList& steps = plan_->lists[list];
     const auto shown = std::find_if(steps.levels.begin(), steps.levels.end(),
-                                    [&](LevelId level) { return stage_->shown(level); });
+                                    [&](LevelId level) { return stage_->shown_anywhere(level); });
     return shown == steps.levels.end() ? steps.level : *shown;
 }
 
@@ -311,7 +312,7 @@ void Flow::resume(const RunState& state) {
     }
     if (now.until) until_.insert(run);
     if (!now.levels.empty() || !now.any_of.empty())
-        waits_.start(run, now.awaited, now.levels, now.any_of, *stage_);
+        waits_.start(run, {now.awaited, now.levels, now.any_of, stage_->waited_for({})}, *stage_);
     ++running_count_[now.list];
     if (now.level && !is_leave(now)) runs_of_[now.level].insert(run);
     runs_.emplace(run, std::move(now));
@@ -323,13 +324,12 @@ void Flow::resume(const SwitchState& switching, RunId by) {
     now.run = by;
     switch_ = std::move(now);
     for (std::uint32_t& count : freezes_) ++count;
+    const auto wait_for = [&](plan::Awaited awaited) {
+        waits_.start(by, {awaited, switching.family, {}, stage_->waited_for({})}, *stage_);
+    };
     switch (switching.stage) {
-    case SwitchStage::loading:
-        waits_.start(by, plan::Awaited::ready, switching.family, {}, *stage_);
-        break;
-    case SwitchStage::showing:
-        waits_.start(by, plan::Awaited::shown, switching.family, {}, *stage_);
-        break;
+    case SwitchStage::loading: wait_for(plan::Awaited::ready); break;
+    case SwitchStage::showing: wait_for(plan::Awaited::shown); break;
     case SwitchStage::lifting: alarms_.emplace(++last_alarm_, AlarmUse{by, {}, {}}); break;
     }
 }
@@ -395,6 +395,7 @@ void Flow::wake(std::uint32_t alarm) {
     if (waiting == runs_.end() || waiting->second.alarm != alarm) return; // a switch's
     drop_alarm(waiting->second);
     if (!waiting->second.gives_up) return;
+    tell_waited(use.run);
     stop_waiting(use.run);
     note(EventKind::gave_up_waiting, use.run);
 }
@@ -404,6 +405,12 @@ void Flow::wake_fulfilled() {
         const Run& state = runs_.at(run);
         if (holds(state.until, state.firer)) woken_.insert(run);
     }
+}
+
+/// A run's wait is over.
+void Flow::tell_waited(RunId run) {
+    const std::vector<Waited> machines = waits_.machines(run);
+    if (machines.size() > 1) stage_->waited(run, machines);
 }
 
 bool Flow::resume_ready() {
@@ -417,6 +424,7 @@ bool Flow::resume_ready() {
                           !holds(waiting->second.until, waiting->second.firer);
         if (gone) continue;
         any = true;
+        tell_waited(run);
         if (run == boot_run) {
             end_boot();
         } else if (switch_ && switch_->run == run) {
@@ -442,6 +450,7 @@ std::vector<Flow::Waiting> Flow::waiting() const {
         waiting.since = since;
         waiting.missing = waits_.missing(run);
         waiting.missing_groups = waits_.missing_groups(run);
+        waiting.on = waits_.lacks(run);
         if (waits_.waiting(run)) waiting.awaited = waits_.awaited(run);
         all.push_back(std::move(waiting));
     };
@@ -484,9 +493,14 @@ void Flow::level_changed(const LevelEvent& event) {
     switch (event.change) {
     case LevelChange::ready: break;
     case LevelChange::shown:
-        if (!state_.held.contains(event.level)) level_arrived(event.level);
+        if (state_.held.contains(event.level)) break;
+        if (event.of_all)
+            level_arrived(event.level);
+        else if (booted_)
+            stage_->became_live(event.level, event.on);
         break;
     case LevelChange::hidden:
+        if (!event.of_all) break;
         if (arrived_.erase(event.level) > 0 && leaving_for_switch_)
             state_.let_go.insert(event.level);
         for (const plan::MenuId menu : menus_of_[event.level]) {
@@ -499,6 +513,8 @@ void Flow::level_changed(const LevelEvent& event) {
         }
         break;
     case LevelChange::unloaded:
+        excuse_boot(event);
+        if (!event.of_all) break;
         abandon_lists_of(event.level);
         reset_facts(
             left_by_[event.level],
@@ -511,10 +527,17 @@ void Flow::level_changed(const LevelEvent& event) {
     for (const RunId run : waits_.look_again(event.level, *stage_)) woken_.insert(run);
 }
 
+/// Who plays on another machine can press what lets a level go before the keeper's has booted: its
+/// boot does not wait for that.
+void Flow::excuse_boot(const LevelEvent& event) {
+    const bool of_keeper = event.on == MachineId{0U};
+    if (!booted_ && of_keeper && waits_.excuse(boot_run, event.level)) woken_.insert(boot_run);
+}
+
 /// A level is shown, and nothing holds it back: its triggers live, it does what it does, its menus
 /// open.
 void Flow::level_arrived(LevelId level) {
-    if (booted_) stage_->became_live(level);
+    if (booted_) stage_->became_live(level, {});
     if (const plan::ListId arrive = plan_->levels[level].arrive) to_start_.push_back(arrive);
     for (const plan::MenuId menu : menus_of_[level]) {
         if (!live_without(level, plan_->menus[menu].in)) open(menu, {});
@@ -529,21 +552,26 @@ void Flow::reset_facts(RunId run, bool (*which)(const plan::Fact&, LevelId), Lev
 }
 
 bool Flow::live(LevelId level) const {
-    return booted_ && stage_->shown(level) && !state_.held.contains(level);
+    return booted_ && stage_->shown_anywhere(level) && !state_.held.contains(level);
 }
 
-bool Flow::live(const std::vector<LevelId>& in) const {
+bool Flow::live(const std::vector<LevelId>& in, MachineId on) const {
     if (in.empty()) return booted_;
-    return std::any_of(in.begin(), in.end(), [&](LevelId level) { return live(level); }) ||
-           (booted_ && switch_between(in));
+    if (!booted_) return false;
+    const auto there = [&](LevelId level) {
+        return on ? stage_->shown_on(level, on) && !state_.held.contains(level) : live(level);
+    };
+    return std::any_of(in.begin(), in.end(), there) || switch_between(in);
 }
 
-bool Flow::live_without(LevelId level, const std::vector<LevelId>& in) const {
-    return in.size() > 1 && (std::any_of(in.begin(), in.end(),
-                                         [&](LevelId other) {
-                                             return other != level && arrived_.contains(other);
-                                         }) ||
-                             switch_between(in));
+bool Flow::live_without(LevelId level, const std::vector<LevelId>& in, MachineId on) const {
+    if (in.size() < 2) return false;
+    const auto there = [&](LevelId other) {
+        if (other == level) return false;
+        return on ? stage_->shown_on(other, on) && !state_.held.contains(other)
+                  : arrived_.contains(other);
+    };
+    return std::any_of(in.begin(), in.end(), there) || switch_between(in);
 }
 
 /// Whether a switch under way leads from one of several levels to another.

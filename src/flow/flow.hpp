@@ -61,18 +61,31 @@ public:
     void start(plan::ListId list, PlayerId firer);
     /// The next transition's number, for what is no list of steps.
     RunId number_transition() { return RunId{++last_run_}; }
+    /// The number that it will have.
+    [[nodiscard]] RunId next_run() const { return RunId{last_run_ + 1}; }
     /// Presses an item of an open menu: closes the menu, unless the item stays, and starts its
     /// list.
     void press(plan::ItemId item, PlayerId player);
     /// Whether a switch under way keeps a level, or one below it, from being hidden and unloaded.
     [[nodiscard]] bool held_by_switch(plan::LevelId level) const;
+    /// Whether the family of a switch keeps it.
+    [[nodiscard]] bool held_by(const std::vector<plan::LevelId>& family, plan::LevelId level) const;
     /// Unloads a level for a transition.
-    void unload(plan::LevelId level, RunId run);
+    void unload(plan::LevelId level, By by);
+    /// A level has been let go for a transition, and what comes with it.
+    void left(plan::LevelId level, RunId run);
     /// Whether a switch under way leads to another variant of a place than a level, or what comes
     /// with it, is one of.
     [[nodiscard]] bool refuses(plan::LevelId level) const;
+    /// Whether a switch with that family does.
+    [[nodiscard]] bool refuses(const std::vector<plan::LevelId>& family, plan::LevelId level) const;
     /// Asks for a level, wanted shown, for a transition; other variants of its place go.
-    void show(plan::LevelId level, plan::Priority priority, RunId run);
+    void show(plan::LevelId level, plan::Priority priority, By by);
+    /// The other variants of places that a level, and what comes with it, are variants of.
+    [[nodiscard]] std::vector<plan::LevelId> rivals_of(plan::LevelId level) const;
+    /// Whether a switch unloads a level that is there; `target_was_loaded`: before it began.
+    [[nodiscard]] bool leaves(const Leaving& leaving, plan::LevelId level,
+                              bool target_was_loaded) const;
     /// A menu's `after` comes now: of a menu that is open for one player, or (unset) for all.
     void run_after(plan::MenuId menu, PlayerId who) { start_after(menu, who); }
     /// Lists whose wait can't end any more are dropped, and what they were at is left as it is.
@@ -133,12 +146,12 @@ public:
     /// Triggers of `level` can fire: it is shown, and no switch or boot holds it back.
     [[nodiscard]] bool live(plan::LevelId level) const;
     /// Triggers that belong to any of several levels can fire: one of these is shown, or a switch
-    /// leads from one to another.
-    [[nodiscard]] bool live(const std::vector<plan::LevelId>& in) const;
+    /// leads from one to another; `on`: for players at that machine.
+    [[nodiscard]] bool live(const std::vector<plan::LevelId>& in, MachineId on = {}) const;
     /// Whether what belongs to any of several levels was live before this one of them came, or is
-    /// so when it has gone.
-    [[nodiscard]] bool live_without(plan::LevelId level,
-                                    const std::vector<plan::LevelId>& in) const;
+    /// so when it has gone; `on`: for players at that machine.
+    [[nodiscard]] bool live_without(plan::LevelId level, const std::vector<plan::LevelId>& in,
+                                    MachineId on = {}) const;
     /// Whether a run of `list` has not ended yet.
     [[nodiscard]] bool running(plan::ListId list) const { return running_count_[list] > 0; }
     [[nodiscard]] bool frozen(PlayerId player) const { return freezes_[player.value] > 0; }
@@ -152,7 +165,9 @@ public:
     void resume(const State& state);
     /// The game is over.
     [[nodiscard]] bool ended() const { return state_.ended; }
-    /// A switch is under way that has not placed its players yet.
+    /// A switch is under way.
+    [[nodiscard]] bool in_switch() const { return switch_.has_value(); }
+    /// One is that has not placed its players yet.
     [[nodiscard]] bool switching() const {
         return switch_ && switch_->stage != SwitchStage::lifting;
     }
@@ -168,6 +183,7 @@ public:
         plan::Awaited awaited = plan::Awaited::shown;
         std::vector<plan::LevelId> missing;        ///< levels it still waits for
         std::vector<plan::GroupId> missing_groups; ///< and groups of which any one will do
+        MachineId on;                              ///< the first machine that lacks any of them
         plan::ConditionId until;                   ///< set: it waits for this
         PlayerId firer;
     };
@@ -233,13 +249,14 @@ private:
         return player ? menu_open(menu, player) : menu_open(menu);
     }
     [[nodiscard]] bool frozen_now(PlayerId player) const override {
-        return of_any(player, [&](PlayerId each) { return frozen(each); });
+        return of_any(player,
+                      [&](PlayerId each) { return frozen(each) || !stage_->has_joined(each); });
     }
     [[nodiscard]] bool queued_now(plan::LevelId level) const override {
         return stage_->queued(level);
     }
-    [[nodiscard]] double memory_now() const override {
-        return plan::in_mebibytes(stage_->memory());
+    [[nodiscard]] double memory_now(PlayerId player) const override {
+        return plan::in_mebibytes(stage_->memory(player));
     }
 
     // Lists (flow.cpp).
@@ -260,6 +277,8 @@ private:
     void wake_fulfilled();
     void level_changed(const LevelEvent& event);
     void level_arrived(plan::LevelId level);
+    void excuse_boot(const LevelEvent& event);
+    void tell_waited(RunId run);
     [[nodiscard]] bool switch_between(const std::vector<plan::LevelId>& in) const;
     void drop_everything();
     void reset_facts(RunId run, bool (*which)(const plan::Fact&, plan::LevelId),
@@ -300,8 +319,10 @@ private:
     [[nodiscard]] PlayerId firer(RunId run, plan::Who who) const;
     After place_veiled(RunId run, plan::VeilId veil, PlayerId who, plan::WaypointId at);
     void lift(RunId run);
+    [[nodiscard]] By by(RunId run, plan::Who who) const;
     bool refused(RunId run, plan::LevelId level);
-    void give_way_to(const std::vector<plan::LevelId>& levels, RunId run);
+    void give_way_to(const std::vector<plan::LevelId>& levels, By by);
+    [[nodiscard]] std::vector<plan::LevelId> rivals(const std::vector<plan::LevelId>& levels) const;
     [[nodiscard]] std::vector<plan::LevelId>
     without_rivals(std::vector<plan::LevelId> levels) const;
     /// Levels of `levels` that nobody holds back; notes those that a switch refuses to let go.
@@ -316,6 +337,7 @@ private:
                        std::optional<std::uint32_t> position);
     void leave_old_levels();
     void hold_family();
+    void wait_for_family(plan::Awaited awaited);
     void ask_for_family();
     void advance_switch();
     void show_family();
@@ -327,6 +349,7 @@ private:
     void take_veil(plan::VeilId veil, PlayerId who);
     void freeze(PlayerId who);
     void thaw(PlayerId who);
+    void freeze_for_boot(bool frozen);
     void tell_freezes(PlayerId who, const std::vector<PlayerId>& changed, bool frozen);
     void freeze_by_step(PlayerId who);
     void thaw_by_step(PlayerId who);

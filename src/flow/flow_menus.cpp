@@ -5,10 +5,12 @@
 namespace hestrel::flow {
 
 void Flow::raise_veil(plan::VeilId veil, PlayerId who) {
+    stage_->veil_told(veil, who, true);
     if (veils_.raise(veil, who, stage_->now())) stage_->veil_changed(veil, true);
 }
 
 void Flow::take_veil(plan::VeilId veil, PlayerId who) {
+    stage_->veil_told(veil, who, false);
     if (veils_.take(veil, who)) stage_->veil_changed(veil, false);
 }
 
@@ -26,6 +28,16 @@ void Flow::thaw(PlayerId who) {
         if (--freezes_[player.value] == 0) thawed.push_back(player);
     });
     tell_freezes(who, thawed, false);
+}
+
+/// Those whose machine boots by itself are not held by the game's boot.
+void Flow::freeze_for_boot(bool frozen) {
+    std::vector<PlayerId> held;
+    for_players({}, [&](PlayerId player) {
+        if (!stage_->boots_apart(player)) held.push_back(player);
+    });
+    if (held.size() == setup_.players) return frozen ? freeze({}) : thaw({});
+    for (const PlayerId player : held) frozen ? freeze(player) : thaw(player);
 }
 
 /// All at once are told of once.

@@ -7,6 +7,7 @@
 #include "plan/questions.hpp"
 
 #include <algorithm>
+#include <memory>
 #include <unordered_set>
 
 namespace hestrel::flow {
@@ -18,6 +19,11 @@ Flow::After Flow::carry_out(RunId run, const plan::Step& step) {
     return std::visit([&](const auto& what) { return carry_out(run, what); }, step.what);
 }
 
+By Flow::by(RunId run, plan::Who who) const {
+    const PlayerId fired = firer(run, who);
+    return {run, fired ? stage_->machine_of(fired) : MachineId{}};
+}
+
 PlayerId Flow::firer(RunId run, plan::Who who) const {
     return who == plan::Who::firer ? runs_.at(run).firer : PlayerId{};
 }
@@ -27,48 +33,57 @@ PlayerId Flow::firer(RunId run, plan::Who who) const {
 Flow::After Flow::carry_out(RunId run, const plan::LoadStep& step) {
     for (const LevelId level : step.levels) {
         if (refused(run, level)) continue;
-        stage_->ask(level, step.priority, run);
-        give_way_to(plan::asked_with(tree_, level), run);
+        stage_->ask(level, step.priority, by(run, step.who));
+        give_way_to(plan::asked_with(tree_, level), by(run, step.who));
     }
     return After::goes_on;
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::ShowStep& step) {
     for (const LevelId level : step.levels) {
-        if (!refused(run, level)) show(level, step.priority, run);
+        if (!refused(run, level)) show(level, step.priority, by(run, step.who));
     }
     return After::goes_on;
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::HideStep& step) {
-    for (const LevelId level : not_refused(run, step.levels)) stage_->hide(level);
+    for (const LevelId level : not_refused(run, step.levels))
+        stage_->hide(level, by(run, step.who));
     return After::goes_on;
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::UnloadStep& step) {
-    for (const LevelId level : not_refused(run, step.levels)) unload(level, run);
+    for (const LevelId level : not_refused(run, step.levels)) unload(level, by(run, step.who));
     return After::goes_on;
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::KeepOnlyStep& step) {
-    std::unordered_set<std::uint32_t> kept;
-    for (const LevelId level : kept_) kept.insert(level.value);
+    const auto kept = std::make_shared<std::unordered_set<std::uint32_t>>();
+    for (const LevelId level : kept_) kept->insert(level.value);
     for (const LevelId level : step.levels) {
-        for (const LevelId each : kept_with(tree_, level)) kept.insert(each.value);
+        for (const LevelId each : kept_with(tree_, level)) kept->insert(each.value);
     }
     std::vector<LevelId> leaving;
     for (const LevelId level : stage_->asked_levels()) {
-        if (!kept.contains(level.value)) leaving.push_back(level);
+        if (!kept->contains(level.value)) leaving.push_back(level);
     }
-    for (const LevelId level : not_refused(run, leaving)) unload(level, run);
+    for (const LevelId level : not_refused(run, leaving)) left(level, run);
+    const std::vector<LevelId> family = switch_ ? switch_->family : std::vector<LevelId>{};
+    const auto stays = [this, kept, family](LevelId level) {
+        return kept->contains(level.value) || held_by(family, level);
+    };
+    stage_->unload_others(stays, {run});
     return After::goes_on;
 }
 
 bool Flow::held_by_switch(LevelId level) const {
-    if (!switch_) return false;
+    return switch_ && held_by(switch_->family, level);
+}
+
+bool Flow::held_by(const std::vector<LevelId>& family, LevelId level) const {
+    if (family.empty()) return false;
     // What is taken from a level is taken from all below it.
     const std::vector<LevelId> taken = plan::subtree_of(tree_, level);
-    const std::vector<LevelId>& family = switch_->family;
     return std::any_of(taken.begin(), taken.end(), [&](LevelId each) {
         return std::find(family.begin(), family.end(), each) != family.end();
     });
@@ -87,12 +102,16 @@ std::vector<LevelId> Flow::not_refused(RunId run, const std::vector<LevelId>& le
 }
 
 bool Flow::refuses(LevelId level) const {
-    if (!has_variants_ || !switch_) return false;
+    return switch_ && refuses(switch_->family, level);
+}
+
+bool Flow::refuses(const std::vector<LevelId>& family, LevelId level) const {
+    if (!has_variants_ || family.empty()) return false;
     const std::vector<LevelId> asked = without_rivals(plan::asked_with(tree_, level));
     return std::any_of(asked.begin(), asked.end(), [&](LevelId each) {
         const plan::GroupId variants = plan_->levels[each].variants;
         return variants && plan::any_of_group(*plan_, variants, [&](LevelId other) {
-                   return other != each && plan::contains(switch_->family, other);
+                   return other != each && plan::contains(family, other);
                });
     });
 }
@@ -119,26 +138,43 @@ std::vector<LevelId> Flow::without_rivals(std::vector<LevelId> levels) const {
     return levels;
 }
 
-void Flow::show(LevelId level, plan::Priority priority, RunId run) {
-    stage_->show(level, priority, run);
-    give_way_to(plan::asked_with(tree_, level), run);
+void Flow::show(LevelId level, plan::Priority priority, By by) {
+    stage_->show(level, priority, by);
+    give_way_to(plan::asked_with(tree_, level), by);
 }
 
 /// Levels have been asked for: other variants of their places go.
-void Flow::give_way_to(const std::vector<LevelId>& levels, RunId run) {
-    if (!has_variants_) return;
+void Flow::give_way_to(const std::vector<LevelId>& levels, By by) {
+    for (const LevelId other : rivals(levels)) {
+        if (stage_->asked_levels().contains(other)) unload(other, by);
+    }
+}
+
+/// The other variants of places that levels which are asked for together are variants of.
+std::vector<LevelId> Flow::rivals(const std::vector<LevelId>& levels) const {
+    std::vector<LevelId> rivals;
+    if (!has_variants_) return rivals;
     for (const LevelId each : without_rivals(levels)) {
         const plan::GroupId variants = plan_->levels[each].variants;
         if (!variants) continue;
         for (const LevelId other : plan_->groups[variants].levels) {
-            if (other != each && stage_->asked_levels().contains(other)) unload(other, run);
+            if (other != each) rivals.push_back(other);
         }
     }
+    return rivals;
 }
 
-void Flow::unload(LevelId level, RunId run) {
+std::vector<LevelId> Flow::rivals_of(LevelId level) const {
+    return rivals(plan::asked_with(tree_, level));
+}
+
+void Flow::unload(LevelId level, By by) {
+    left(level, by.run);
+    stage_->unload(level, by);
+}
+
+void Flow::left(LevelId level, RunId run) {
     for (const LevelId each : plan::subtree_of(tree_, level)) left_by_[each] = run;
-    stage_->unload(level);
 }
 
 // --- waiting -----------------------------------------------------------------
@@ -158,7 +194,10 @@ Flow::After Flow::carry_out(RunId run, const plan::WaitStep& step) {
         // Judged once all of this moment's lists have run: what is taken back at once is not seen.
         state.until = step.until;
         until_.insert(run);
-    } else if (waits_.start(run, step.awaited, step.levels, step.any_of, *stage_)) {
+    } else if (waits_.start(run,
+                            {step.awaited, step.levels, step.any_of,
+                             stage_->waited_for(by(run, step.who).only)},
+                            *stage_)) {
         return After::goes_on;
     } else {
         state.awaited = step.awaited;
@@ -332,7 +371,7 @@ Flow::After Flow::carry_out(RunId run, const plan::ReturnStep& step) {
 Flow::After Flow::carry_out(RunId run, const plan::OpenStep& step) {
     const std::vector<LevelId>& in = plan_->menus[step.menu].in;
     const auto there = [&](LevelId level) {
-        return stage_->shown(level) && !state_.held.contains(level);
+        return stage_->shown_anywhere(level) && !state_.held.contains(level);
     };
     if (in.empty() || std::any_of(in.begin(), in.end(), there) || switch_between(in)) {
         open(step.menu, firer(run, step.who));

@@ -83,49 +83,55 @@ Flow::After Flow::begin_switch(RunId run, const plan::SwitchStep& step,
         plan::append_new(begun.family, plan::asked_with(tree_, level));
     begun.family = without_rivals(std::move(begun.family));
     switch_ = std::move(begun);
+    stage_->switch_begins(switch_->to, switch_->family, run);
     if (step.veil) raise_veil(step.veil, {});
     freeze({});
     if (step.blocking) stage_->block_for(switch_->family);
     if (!switch_->lets_go_later) leave_old_levels();
     hold_family();
     ask_for_family();
-    if (waits_.start(run, plan::Awaited::ready, switch_->family, {}, *stage_)) woken_.insert(run);
+    wait_for_family(plan::Awaited::ready);
     return After::waits;
+}
+
+/// On all machines that have joined by now.
+void Flow::wait_for_family(plan::Awaited awaited) {
+    const RunId run = switch_->run;
+    if (waits_.start(run, {awaited, switch_->family, {}, stage_->waited_for({})}, *stage_))
+        woken_.insert(run);
 }
 
 /// What of the family is shown before players are placed does not arrive until then.
 void Flow::hold_family() {
     for (const LevelId level : switch_->family) {
-        if (!stage_->shown(level)) state_.held.insert(level);
+        if (!stage_->shown_anywhere(level)) state_.held.insert(level);
     }
 }
 
 void Flow::ask_for_family() {
-    stage_->ask(switch_->to, Priority::soon, switch_->run);
-    for (const LevelId level : switch_->with) stage_->ask(level, Priority::soon, switch_->run);
+    stage_->ask(switch_->to, Priority::soon, {switch_->run});
+    for (const LevelId level : switch_->with) stage_->ask(level, Priority::soon, {switch_->run});
     stage_->keep({});
     // Of other variants of places that it leads to, what came with a parent.
-    if (!switch_->lets_go_later) give_way_to(switch_->family, switch_->run);
+    if (!switch_->lets_go_later) give_way_to(switch_->family, {switch_->run});
+}
+
+bool Flow::leaves(const Leaving& leaving, LevelId level, bool target_was_loaded) const {
+    const bool kept = std::binary_search(kept_.begin(), kept_.end(), level);
+    const bool of_family = plan::contains(leaving.family, level);
+    const bool comes_back = level == leaving.to && target_was_loaded && !leaving.reuse;
+    const bool gives_way = !of_family && refuses(leaving.family, level); // another variant comes
+    return gives_way || (!kept && (!of_family || comes_back));
 }
 
 void Flow::leave_old_levels() {
     const SwitchNow& now = *switch_;
-    std::vector<LevelId> leaving;
-    const auto kept = [&](LevelId level) {
-        return std::binary_search(kept_.begin(), kept_.end(), level);
-    };
+    const Leaving leaving{now.to, now.family, now.reuse, now.target_was_loaded};
     for (const LevelId level : stage_->asked_levels()) {
-        const bool of_family =
-            std::find(now.family.begin(), now.family.end(), level) != now.family.end();
-        const bool comes_back = level == now.to && now.target_was_loaded && !now.reuse;
-        const bool gives_way = !of_family && refuses(level); // another variant comes
-        if (gives_way || (!kept(level) && (!of_family || comes_back))) leaving.push_back(level);
-    }
-    for (const LevelId level : leaving) {
-        for (const LevelId each : plan::subtree_of(tree_, level)) left_by_[each] = now.run;
+        if (leaves(leaving, level, now.target_was_loaded)) left(level, now.run);
     }
     stage_->keep(now.family); // until it is asked for
-    stage_->unload_now(leaving);
+    stage_->leave(leaving);
     switch_->lets_go_later = switch_->reuse = switch_->target_was_loaded = false;
     leaving_for_switch_ = true;
     apply_level_events();
@@ -155,13 +161,12 @@ void Flow::advance_switch() {
 
 void Flow::show_family() {
     switch_->stage = SwitchStage::showing;
-    stage_->show(switch_->to, Priority::soon, switch_->run);
-    for (const LevelId level : switch_->with) stage_->show(level, Priority::soon, switch_->run);
-    give_way_to(switch_->family, switch_->run);
+    stage_->show(switch_->to, Priority::soon, {switch_->run});
+    for (const LevelId level : switch_->with) stage_->show(level, Priority::soon, {switch_->run});
+    give_way_to(switch_->family, {switch_->run});
     if (std::exchange(switch_->blocking, false)) stage_->show_block();
-    const RunId run = switch_->run;
-    if (waits_.start(run, plan::Awaited::shown, switch_->family, {}, *stage_)) woken_.insert(run);
-    note(EventKind::waits, run);
+    wait_for_family(plan::Awaited::shown);
+    note(EventKind::waits, switch_->run);
 }
 
 void Flow::arrive() {
@@ -169,6 +174,7 @@ void Flow::arrive() {
     const plan::WaypointId at =
         switch_->at ? switch_->at : plan::first_entry(plan_->levels[switch_->to]);
     state_.position = switch_->position;
+    stage_->switch_arrives(at);
     stage_->place({}, at, switch_->run);
     const std::vector<LevelId> family = switch_->family;
     for (const LevelId level : family) {
@@ -192,8 +198,9 @@ void Flow::end_switch() {
     const LevelId to = switch_->to;
     switch_.reset();
     if (veil) take_veil(veil, {});
-    stage_->rejudge_near();
+    stage_->rejudge_near(false);
     thaw({});
+    stage_->switch_ended();
     note(EventKind::switch_ended, run, to.value);
     if (runs_.contains(run)) proceed(run);
 }

@@ -9,5 +9,6 @@ namespace hestrel::flow {
 using RunId = plan::Index<struct RunTag>;
 /// One of the players that take part, numbered from 0.
 using PlayerId = plan::Index<struct PlayerTag>;
+using plan::MachineId;
 
 } // namespace hestrel::flow

@@ -15,8 +15,8 @@ std::vector<LevelId> Rules::counted(RuleId id) const {
     const plan::Rule& rule = plan_->rules[id];
     std::vector<LevelId> levels;
     if (rule.kind == Kind::contents) return levels;
-    for (const LevelId level : stage_->asked_levels()) {
-        if (!stage_->shown(level)) continue;
+    for (const LevelId level : world_->asked_levels()) {
+        if (!world_->shown(level)) continue;
         const auto& provides = plan_->levels[level].provides;
         const auto times = rule.kind == Kind::never_together
                                ? std::ptrdiff_t{plan::contains(rule.levels, level) ? 1 : 0}
@@ -29,14 +29,14 @@ std::vector<LevelId> Rules::counted(RuleId id) const {
 /// What the purpose of a level that is shown needs, and nothing that is shown with it provides.
 std::vector<plan::WordId> Rules::missing(const plan::Rule& rule) const {
     std::vector<plan::WordId> missing;
-    if (rule.kind != Kind::contents || !stage_->shown(rule.levels.front())) return missing;
+    if (rule.kind != Kind::contents || !world_->shown(rule.levels.front())) return missing;
     const plan::Level& level = plan_->levels[rule.levels.front()];
     for (const plan::WordId need : plan_->purposes[level.purpose].needs) {
         if (plan::has_itself(*plan_, level, need)) continue;
-        const auto& asked = stage_->asked_levels();
+        const auto& asked = world_->asked_levels();
         const bool there =
             need != plan_->way_in && std::any_of(asked.begin(), asked.end(), [&](LevelId each) {
-                return stage_->shown(each) && plan::can_provide(plan_->levels[each], level, need);
+                return world_->shown(each) && plan::can_provide(plan_->levels[each], level, need);
             });
         if (!there) missing.push_back(need);
     }
@@ -46,9 +46,9 @@ std::vector<plan::WordId> Rules::missing(const plan::Rule& rule) const {
 bool Rules::broken(RuleId id, bool settled) {
     const plan::Rule& rule = plan_->rules[id];
     if (rule.settled && !settled) return false;
-    if (rule.when && !flow_->holds(rule.when, {})) return false;
-    if (rule.can_rest() && !rule.during_switches && flow_->switching()) return false;
-    if (rule.kind == Kind::never) return flow_->holds(rule.condition, {});
+    if (rule.when && !world_->rule_holds(rule.when)) return false;
+    if (rule.can_rest() && !rule.during_switches && world_->rules_rest()) return false;
+    if (rule.kind == Kind::never) return world_->rule_holds(rule.condition);
     if (!counted_) {
         for (const RuleId each : plan_->rules.ids()) {
             const plan::Rule& of = plan_->rules[each];

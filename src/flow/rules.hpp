@@ -2,20 +2,40 @@
 // Whether the plan's rules hold at a moment (docs/model.md section 7): one place for walks, which
 // look once an instant has run, and for exploring.
 
-#include "flow/flow.hpp"
 #include "plan/plan.hpp"
 
 #include <cstdint>
+#include <set>
 #include <vector>
 
 namespace hestrel::flow {
 
+/// What rules look at: what is shown, and the players there.
+class RuleWorld {
+public:
+    RuleWorld() = default;
+    RuleWorld(const RuleWorld&) = delete;
+    RuleWorld& operator=(const RuleWorld&) = delete;
+    virtual ~RuleWorld() = default;
+
+    /// Levels that are queued, in flight or loaded.
+    [[nodiscard]] virtual const std::set<plan::LevelId>& asked_levels() const = 0;
+    [[nodiscard]] virtual bool shown(plan::LevelId level) const = 0;
+    /// A condition of nobody in particular.
+    [[nodiscard]] virtual bool rule_holds(plan::ConditionId condition) const = 0;
+    /// The parts of it that hold.
+    [[nodiscard]] virtual std::vector<std::uint32_t>
+    rule_met(plan::ConditionId condition) const = 0;
+    /// A switch is under way that has not placed its players yet.
+    [[nodiscard]] virtual bool rules_rest() const = 0;
+};
+
 /// All rules of a plan, and what they count. What is counted is kept until levels change.
 class Rules {
 public:
-    /// All of them outlive it.
-    Rules(const plan::Plan& plan, const Flow& flow, const Stage& stage)
-        : plan_(&plan), flow_(&flow), stage_(&stage), counts_(plan.rules.size(), 0) {}
+    /// Both outlive it.
+    Rules(const plan::Plan& plan, const RuleWorld& world)
+        : plan_(&plan), world_(&world), counts_(plan.rules.size(), 0) {}
 
     /// A level is shown, or is no more.
     void levels_changed() { counted_ = false; }
@@ -25,7 +45,8 @@ public:
     /// What there is to say of a rule that is broken now.
     [[nodiscard]] plan::Breach breach(plan::RuleId id) const {
         const plan::ConditionId condition = plan_->rules[id].condition;
-        return {id, counted(id), condition ? flow_->met(condition) : std::vector<std::uint32_t>{},
+        return {id, counted(id),
+                condition ? world_->rule_met(condition) : std::vector<std::uint32_t>{},
                 missing(plan_->rules[id])};
     }
 
@@ -34,8 +55,7 @@ private:
     [[nodiscard]] std::vector<plan::WordId> missing(const plan::Rule& rule) const;
 
     const plan::Plan* plan_;
-    const Flow* flow_;
-    const Stage* stage_;
+    const RuleWorld* world_;
     bool counted_ = false;
     plan::Table<plan::RuleId, std::size_t> counts_;
 };

@@ -8,6 +8,8 @@
 #include "plan/plan.hpp"
 
 #include <cstdint>
+#include <functional>
+#include <optional>
 #include <set>
 #include <span>
 #include <vector>
@@ -53,7 +55,35 @@ struct Event {
 };
 
 using loading::LevelChange;
-using loading::LevelEvent;
+
+/// What changed about a level on a machine, as the game's keeper knows it.
+struct LevelEvent {
+    plan::LevelId level;
+    LevelChange change;
+    MachineId on = {}; ///< unset: the only one
+    /// It is shown on a first machine, or no more on the last; it is asked for on none any more.
+    bool of_all = true;
+};
+
+/// A machine that a wait was for.
+struct Waited {
+    MachineId machine;
+    std::optional<plan::Micros> known; ///< from when on it has all of that; unset: it has not
+};
+
+/// Which transition asks for a level or lets it go, and where.
+struct By {
+    RunId run;
+    MachineId only = {}; ///< on that machine; unset: on all whose boot has begun
+};
+
+/// What a switch lets go on every machine: what is neither kept nor its family's.
+struct Leaving {
+    plan::LevelId to;
+    std::vector<plan::LevelId> family;
+    bool reuse = false;      ///< a target that was loaded before the switch stays
+    bool was_loaded = false; ///< so it was, where there is one machine only
+};
 
 /// Carries out what steps ask for. All of it happens now.
 class Stage {
@@ -65,35 +95,63 @@ public:
 
     // Levels.
 
-    virtual void ask(plan::LevelId level, plan::Priority priority, RunId run) = 0;
-    virtual void show(plan::LevelId level, plan::Priority priority, RunId run) = 0;
-    /// A level and what comes with it, as far as it is asked for, is wanted that soon.
-    virtual void raise(plan::LevelId level, plan::Priority priority) = 0;
-    virtual void hide(plan::LevelId level) = 0;
-    virtual void unload(plan::LevelId level) = 0;
+    virtual void ask(plan::LevelId level, plan::Priority priority, By by) = 0;
+    virtual void show(plan::LevelId level, plan::Priority priority, By by) = 0;
+    virtual void hide(plan::LevelId level, By by) = 0;
+    virtual void unload(plan::LevelId level, By by) = 0;
+    /// Unloads all that is there and does not stay.
+    virtual void unload_others(const std::function<bool(plan::LevelId)>& stays, By by) = 0;
     /// From now on nothing that `family` needs is released or given up; empty: as before.
     virtual void keep(std::span<const plan::LevelId> family) = 0;
-    /// Unloads `leaving`, releasing at once what is not kept.
-    virtual void unload_now(std::span<const plan::LevelId> leaving) = 0;
+    /// Unloads what a switch lets go (`Flow::leaves`), releasing at once what is not kept.
+    virtual void leave(const Leaving& leaving) = 0;
     /// The main thread stands still until all of `family` is shown.
     virtual void block_for(std::span<const plan::LevelId> family) = 0;
     /// All of that family is wanted shown: from when it is loaded it can be attached in one go.
     virtual void show_block() = 0;
 
+    /// On all machines that have joined.
     [[nodiscard]] virtual bool shown(plan::LevelId level) const = 0;
     [[nodiscard]] virtual bool loaded(plan::LevelId level) const = 0;
+    /// On one machine.
+    [[nodiscard]] virtual bool shown_on(plan::LevelId level, MachineId /*on*/) const {
+        return shown(level);
+    }
+    [[nodiscard]] virtual bool loaded_on(plan::LevelId level, MachineId /*on*/) const {
+        return loaded(level);
+    }
+    /// On any machine that players could sit at.
+    [[nodiscard]] virtual bool shown_anywhere(plan::LevelId level) const { return shown(level); }
     /// All of it has arrived (section 9).
     [[nodiscard]] virtual bool delivered(plan::LevelId level) const = 0;
     /// Its condition is `queued` (section 1).
     [[nodiscard]] virtual bool queued(plan::LevelId level) const = 0;
-    /// In use on the device.
-    [[nodiscard]] virtual plan::Bytes memory() const = 0;
-    /// Levels that are queued, in flight or loaded.
+    /// In use on a player's device; unset: on that of the game's keeper.
+    [[nodiscard]] virtual plan::Bytes memory(PlayerId of) const = 0;
+    /// Levels that are queued, in flight or loaded, anywhere.
     [[nodiscard]] virtual const std::set<plan::LevelId>& asked_levels() const = 0;
-    /// Queued, in flight or loaded, and wanted shown.
-    [[nodiscard]] virtual bool wanted_shown(plan::LevelId level) const = 0;
     /// What changed since the last call, in order.
     virtual std::vector<LevelEvent> take_level_events() = 0;
+
+    // Machines (docs/model.md section 11).
+
+    /// Those that a wait which begins now is for; `only`: that one, if it has joined.
+    [[nodiscard]] virtual std::vector<MachineId> waited_for(MachineId /*only*/) const {
+        return {MachineId{0}};
+    }
+    /// The one that a player sits at; unset: there is only one.
+    [[nodiscard]] virtual MachineId machine_of(PlayerId /*player*/) const { return {}; }
+    /// Whether a player's machine boots by itself, and not with the game.
+    [[nodiscard]] virtual bool boots_apart(PlayerId /*player*/) const { return false; }
+    /// Whether it has joined.
+    [[nodiscard]] virtual bool has_joined(PlayerId /*player*/) const { return true; }
+    /// A wait of several machines is over; since when each was known to have what it is for.
+    virtual void waited(RunId /*run*/, const std::vector<Waited>& /*machines*/) {}
+    virtual void switch_begins(plan::LevelId /*to*/, const std::vector<plan::LevelId>& /*family*/,
+                               RunId /*run*/) {}
+    /// Its players are placed next.
+    virtual void switch_arrives(plan::WaypointId /*at*/) {}
+    virtual void switch_ended() {}
 
     // The clock.
 
@@ -117,29 +175,26 @@ public:
     // What the stage may want to know at once.
 
     virtual void veil_changed(plan::VeilId veil, bool up) = 0; ///< for the first, or the last
+    /// For one player, or (unset) for all at once, whether or not it was so before.
+    virtual void veil_told(plan::VeilId /*veil*/, PlayerId /*who*/, bool /*up*/) {}
     /// For one player, or (unset) for all at once.
     virtual void freeze_changed(PlayerId who, bool frozen) = 0;
-    /// Triggers of `level` can fire from now on.
-    virtual void became_live(plan::LevelId level) = 0;
+    /// Triggers of `level` can fire from now on; where `on` is set, for players there.
+    virtual void became_live(plan::LevelId level, MachineId on) = 0;
     /// For one player, or (unset) for all at once.
     virtual void menu_changed(plan::MenuId menu, PlayerId who, bool open) = 0;
     virtual void fact_changed(plan::FactId fact) = 0;
-    /// Near rules are to be judged as if every player had just come (section 5).
-    virtual void rejudge_near() = 0;
+    /// Near rules are to be judged as if every player had just come (section 5); `boots`: on the
+    /// machines that have booted with the game.
+    virtual void rejudge_near(bool boots) = 0;
     /// Every `once` can fire again.
     virtual void triggers_armed() = 0;
     virtual void note(const Event& note) = 0;
 
-    // What triggers and near rules tell (Triggers).
+    // What triggers tell.
 
-    /// A player got into a zone, or out of it.
-    virtual void crossed(PlayerId player, const Zone& zone, bool enters) = 0;
     virtual void firing(plan::TriggerId trigger) = 0; ///< its list starts next
     virtual void firing_lost(plan::TriggerId trigger, PlayerId player) = 0;
-    /// A near rule asks for a level, or lets it go: what follows is that transition's.
-    virtual void near_began(plan::LevelId level, bool went_far, RunId run) = 0;
-    /// A switch holds the level that it would let go.
-    virtual void near_refused(plan::LevelId level) = 0;
 };
 
 } // namespace hestrel::flow

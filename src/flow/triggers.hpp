@@ -1,28 +1,28 @@
 #pragma once
-// When triggers fire and near rules act (docs/model.md section 5): who is inside of what, what has
-// to be judged again, what fires. Used by every engine; like the interpreter it knows the world
-// only through its Stage.
+// When triggers fire (docs/model.md section 5): who is inside of what, what has to be judged again,
+// what fires. Used by every engine; like the interpreter it knows the world only through its Stage.
 
 #include "flow/flow.hpp"
+#include "flow/near_rules.hpp"
 #include "flow/stage.hpp"
 #include "flow/watches.hpp"
 #include "flow/zones.hpp"
 
 #include <cstdint>
-#include <map>
-#include <optional>
 #include <set>
 #include <span>
 #include <vector>
 
 namespace hestrel::flow {
 
-/// All triggers and near rules of a plan, and the players who could set them off.
+/// All triggers of a plan, and the players who could set them off.
 class Triggers {
 public:
-    /// `players`: the kind of each; unset for one of no kind.
+    /// `players`: the kind of each; unset for one of no kind. `near`: near rules that are told who
+    /// gets into what and out of it, where nobody else tells them.
     Triggers(const plan::Plan& plan, const Zones& zones, Flow& flow, Stage& stage,
-             std::vector<plan::PlayerKindId> players);
+             std::vector<plan::PlayerKindId> players, NearRules* near = nullptr,
+             AskedZones* asked = nullptr);
 
     // What has happened.
 
@@ -31,7 +31,8 @@ public:
     /// It is somewhere else now: gets out of what it was in, and into what it is in.
     void stand_inside(PlayerId player, const std::set<ZoneId>& inside);
     void booted();
-    void became_live(plan::LevelId level);
+    /// `on`: for players at that machine.
+    void became_live(plan::LevelId level, MachineId on);
     void level_changed(const LevelEvent& event);
     void delivered(plan::LevelId level);
     void fact_changed(plan::FactId fact);
@@ -40,8 +41,6 @@ public:
     void movement_changed();
     void menu_changed(plan::MenuId menu);
     void freezes_changed();
-    /// Near rules are to be judged as if every player had just come.
-    void rejudge_near();
     /// Every `once` can fire again.
     void arm();
     /// The game is launched again: as it was before anything happened, with nobody anywhere.
@@ -49,8 +48,7 @@ public:
 
     // What follows from it. True where anything did.
 
-    bool judge_triggers();
-    bool judge_near();
+    bool judge();
     /// Whether anything has happened since that triggers are to be judged for.
     [[nodiscard]] bool to_judge() const { return flow_->booted() && !to_judge_.empty(); }
 
@@ -88,12 +86,6 @@ public:
     void resume_judged();
     /// `rearm` counts for nothing.
     void forget_rearm() { forgets_rearm_ = true; }
-    /// The zones of which it was asked, since `forget_asked`, whether a player is inside; each
-    /// once, sorted. Who sets out, or is on the way, is asked about more.
-    [[nodiscard]] std::vector<ZoneId> asked_zones(PlayerId player) const;
-    void forget_asked() {
-        for (std::vector<ZoneId>& zones : asked_zones_) zones.clear();
-    }
     /// Triggers whose `once` was asked about, or changed, since `take_once_asked`.
     std::vector<plan::TriggerId> take_once_asked() { return std::exchange(once_asked_, {}); }
 
@@ -119,22 +111,15 @@ private:
     [[nodiscard]] const Visit& visit(plan::TriggerId trigger, PlayerId player) const {
         return visits_[trigger.value * inside_.size() + player.value];
     }
-    std::uint32_t& near_boxes(plan::LevelId level, PlayerId player) {
-        return near_boxes_[level.value * inside_.size() + player.value];
-    }
-    [[nodiscard]] bool is_live(plan::TriggerId trigger) const;
+    /// Where `player` is set, for that one.
+    [[nodiscard]] bool is_live(plan::TriggerId trigger, PlayerId player = {}) const;
     [[nodiscard]] bool fits(plan::TriggerId id, PlayerId player) const;
     [[nodiscard]] bool holds(const plan::Trigger& trigger, PlayerId player) const;
     bool judge(plan::TriggerId id);
     bool fire(plan::TriggerId id, PlayerId player);
-    RunId begin_near(plan::LevelId level, bool went_far);
-    bool judge_near_conditions();
-    bool let_go_far(plan::LevelId level);
     [[nodiscard]] static ZoneId zone_of(plan::TriggerId trigger) { return ZoneId{trigger.value}; }
-    void ask(PlayerId player, ZoneId zone) { asked_zones_[player.value].push_back(zone); }
-    void ask_all(std::span<const ZoneId> zones) {
-        for (std::vector<ZoneId>& asked : asked_zones_)
-            asked.insert(asked.end(), zones.begin(), zones.end());
+    void ask(PlayerId player, ZoneId zone) {
+        if (asked_ != nullptr) asked_->ask(player, zone);
     }
 
     const plan::Plan* plan_;
@@ -142,6 +127,8 @@ private:
     Flow* flow_;
     Stage* stage_;
     std::vector<plan::PlayerKindId> kinds_;
+    NearRules* near_;
+    AskedZones* asked_;
     Watches watches_;
     plan::Table<plan::LevelId, std::vector<plan::TriggerId>> triggers_of_;
 
@@ -150,21 +137,9 @@ private:
     std::vector<Visit> visits_;          ///< by trigger and player
     std::set<plan::TriggerId> to_judge_; ///< something about them has changed
     bool forgets_rearm_ = false;
-    std::vector<std::vector<ZoneId>> asked_zones_; ///< by player
     /// Getting out of which can matter: of `on-exit` triggers, and around levels that stream.
     std::vector<ZoneId> matter_behind_;
-    plan::Table<plan::LevelId, std::vector<ZoneId>> near_zones_; ///< of both distances
     std::vector<plan::TriggerId> once_asked_;
-
-    std::vector<std::uint32_t> near_boxes_; ///< by level and player: boxes within `load`
-    plan::Table<plan::LevelId, std::uint32_t> players_near_;  ///< players near any box
-    plan::Table<plan::LevelId, std::uint32_t> not_far_boxes_; ///< boxes of all within `unload`
-    std::vector<plan::LevelId> near_levels_;                  ///< that stream by distance
-    /// Those that do so under a condition, by it: cells of a world share one.
-    std::map<plan::ConditionId, std::vector<plan::LevelId>> sometimes_near_;
-    plan::Table<plan::LevelId, bool> near_acts_; ///< its condition held when last judged
-    std::set<plan::LevelId> came_near_;          ///< not judged yet
-    std::set<plan::LevelId> went_far_;
 };
 
 } // namespace hestrel::flow

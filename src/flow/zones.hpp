@@ -33,6 +33,10 @@ struct Zone {
 
     /// Getting into it or out of it can set something off; else it only says what is needed.
     [[nodiscard]] bool sets_off() const { return kind != Kind::area && kind != Kind::seen; }
+    /// The surroundings of a level that streams by distance.
+    [[nodiscard]] bool is_near() const {
+        return kind == Kind::near_load || kind == Kind::near_unload;
+    }
     [[nodiscard]] plan::TriggerId trigger() const { return plan::TriggerId{index}; }
     [[nodiscard]] plan::LevelId level() const { return plan::LevelId{index}; }
     [[nodiscard]] bool contains(const plan::Vec3& point) const;

@@ -96,4 +96,11 @@ Catalogue catalogue_for(const plan::Plan& plan, plan::DeviceId device_id) {
     return catalogue;
 }
 
+Catalogue headless_catalogue(const plan::Plan& plan, plan::DeviceId device) {
+    Catalogue catalogue = catalogue_for(plan, device);
+    catalogue.headless = true;
+    for (LevelNeeds& needs : catalogue.levels) needs.frame_cost = {};
+    return catalogue;
+}
+
 } // namespace hestrel::loading

@@ -47,6 +47,8 @@ struct Catalogue {
     plan::FrameTime frame;
     plan::ReleaseCost release;
     plan::MemoryBudget memory;
+    /// The machine shows nothing: levels are there, and attached, as soon as they are asked for.
+    bool headless = false;
 
     [[nodiscard]] PieceId piece_of(plan::LevelId level) const { return PieceId{level.value}; }
     [[nodiscard]] PieceId piece_of(plan::KitId kit) const {
@@ -55,6 +57,7 @@ struct Catalogue {
     /// Calls `what` with each piece that a level needs, in order of asking: its kits, then its own.
     template <class What>
     void for_pieces(plan::LevelId level, What&& what) const {
+        if (headless) return; // nothing is read
         for (const PieceId kit : levels[level].kits) what(kit);
         what(piece_of(level));
     }
@@ -72,5 +75,7 @@ struct Catalogue {
 /// (docs/model.md section 2), the closure of every level's kits. Kits that need each other in a
 /// circle must have been refused before.
 Catalogue catalogue_for(const plan::Plan& plan, plan::DeviceId device);
+/// That of a machine which shows nothing (section 11).
+Catalogue headless_catalogue(const plan::Plan& plan, plan::DeviceId device);
 
 } // namespace hestrel::loading

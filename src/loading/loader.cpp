@@ -37,7 +37,7 @@ void Loader::unload_now(std::span<const LevelId> leaving) {
 
 void Loader::block_for(std::span<const LevelId> family) {
     blocked_since_ = now_;
-    main_.block(now_);
+    if (!catalogue_->headless) main_.block(now_);
     state_.block_for(family);
 }
 
@@ -393,6 +393,7 @@ void Loader::start_frame() {
 }
 
 void Loader::block_ready() {
+    if (catalogue_->headless) return;
     Micros work; // no frame begins in a standstill
     for (const LevelId level : state_.block()) {
         if (state_[level].shown) continue;
@@ -401,6 +402,14 @@ void Loader::block_ready() {
         report(ChangeKind::level_attaching, level.value);
     }
     schedule(main_.free_at(now_) + work, EventKind::block_ends, 0, 0);
+}
+
+/// On a machine that shows nothing, what can be attached is.
+void Loader::attach_at_once() {
+    if (!catalogue_->headless) return;
+    if (state_.is_block_ready()) state_.block_attached();
+    if (!state_.block().empty()) return;
+    while (const LevelId next = state_.take_first()) state_.attached(next);
 }
 
 void Loader::changed(LevelEvent event) {

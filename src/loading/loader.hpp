@@ -91,10 +91,12 @@ public:
     /// Asks for a level and all that comes with it; never shows it.
     void ask(plan::LevelId level, plan::Priority priority, std::uint32_t transition) {
         state_.ask(level, priority, transition);
+        attach_at_once();
     }
     /// Wants a level shown, its ancestors and `with-parent` sublevels too; asks where nobody has.
     void show(plan::LevelId level, plan::Priority priority, std::uint32_t transition) {
         state_.show(level, priority, transition);
+        attach_at_once();
     }
     /// Hides a level and its sublevels, at once.
     void hide(plan::LevelId level) { state_.hide(level); }
@@ -110,7 +112,10 @@ public:
     /// A blocking switch: the main thread stands still until all of `family` has been attached in
     /// one go, which can begin once `show_block` says that all of it is wanted shown.
     void block_for(std::span<const plan::LevelId> family);
-    void show_block() { state_.show_block(); }
+    void show_block() {
+        state_.show_block();
+        attach_at_once();
+    }
     /// Pieces that have not arrived yet (section 9): requests for them wait, others go past.
     void hold_back(std::span<const PieceId> pieces);
     /// One of them has arrived.
@@ -244,9 +249,12 @@ private:
     void let_go(const LevelNow& before) override;
     void left_queue(plan::LevelId level) override;
     void block_ready() override;
-    void block_over() override { main_.unblock(blocked_since_, now_); }
+    void block_over() override {
+        if (!catalogue_->headless) main_.unblock(blocked_since_, now_);
+    }
     void changed(LevelEvent event) override;
 
+    void attach_at_once();
     [[nodiscard]] bool is_kept(PieceId piece) const {
         return std::binary_search(kept_.begin(), kept_.end(), piece);
     }

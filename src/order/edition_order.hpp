@@ -1,6 +1,6 @@
 #pragma once
 // The order of an edition: what each level needs before it, an order that changes little, and what
-// changing it changes (docs/model.md sections 6 and 11).
+// changing it changes (docs/model.md sections 6 and 12).
 
 #include "order/stable_order.hpp"
 #include "plan/plan.hpp"

@@ -57,6 +57,7 @@ struct Finding {
     LevelId level = {};
     DeviceId device = {};
     RouteId route = {};
+    MachineId machine = {}; ///< of the route's
     EditionId edition = {};
     RuleId rule = {};
     WaypointId at = {};                        ///< where a player stands

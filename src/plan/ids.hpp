@@ -39,6 +39,7 @@ using VeilId = Index<struct VeilTag>;
 using PlayerKindId = Index<struct PlayerKindTag>;
 using EditionId = Index<struct EditionTag>;
 using RouteId = Index<struct RouteTag>;
+using MachineId = Index<struct MachineTag>; ///< of one route; the first keeps the game
 using ListId = Index<struct ListTag>;
 using NamedListId = Index<struct NamedListTag>;
 using GateId = Index<struct GateTag>;

@@ -500,11 +500,23 @@ struct Start {
 };
 
 /// A scripted way through the game (section 7).
+/// One machine of a session (section 11).
+struct Machine : Named {
+    DeviceId device;                    ///< unset: any device of the plan
+    std::vector<std::uint32_t> players; ///< of the route, in its order
+    Micros delay;                       ///< one way between it and the keeper of the game
+    Micros joins;                       ///< when its boot begins
+    bool headless = false;              ///< it keeps the game, and reads and shows nothing
+};
+
 struct Route : Named {
     EditionId edition; ///< the edition being played; unset: none
     Start start;
     std::vector<RoutePlayer> players; ///< at least one
     bool unhurried = false;           ///< everyone stands still until all has settled (section 8)
+    /// Where each player has one, the first keeps the game; empty: all share one.
+    Table<MachineId, Machine> machines;
+    double delay_spread = 0; ///< coefficient of variation of delays
 };
 
 /// Something that a level is for, and what it needs for that to be there while it is shown.
@@ -516,6 +528,7 @@ struct Purpose : Named {
 struct Limits {
     std::optional<double> headroom; ///< share of the budget that must stay free
     std::optional<Micros> gap, stall, hitch, slack;
+    std::optional<Micros> others;        ///< how long a machine may wait for others (section 11)
     std::optional<Micros> longest_frame; ///< instead of each device's period (section 4)
     Micros walk = seconds(3600);         ///< a walk that takes longer is stuck
 };

@@ -16,22 +16,30 @@ namespace hestrel::plan {
 /// Order in the loader's queue; lower values go first.
 enum class Priority : std::uint8_t { now, soon, later };
 
+/// Whom a step is about: every player, or the one who fired (everyone where nobody did). Of what
+/// levels are to do: whose machine.
+enum class Who : std::uint8_t { all, firer };
+
 struct LoadStep {
     std::vector<LevelId> levels;
     Priority priority = Priority::soon;
+    Who who = Who::all;
     bool operator==(const LoadStep&) const = default;
 };
 struct ShowStep {
     std::vector<LevelId> levels;
     Priority priority = Priority::soon;
+    Who who = Who::all;
     bool operator==(const ShowStep&) const = default;
 };
 struct HideStep {
     std::vector<LevelId> levels;
+    Who who = Who::all;
     bool operator==(const HideStep&) const = default;
 };
 struct UnloadStep {
     std::vector<LevelId> levels;
+    Who who = Who::all;
     bool operator==(const UnloadStep&) const = default;
 };
 struct KeepOnlyStep {
@@ -51,11 +59,9 @@ struct WaitStep {
     std::vector<LevelId> levels;
     std::vector<GroupId> any_of;   ///< and for any one level of each of these
     std::optional<Micros> at_most; ///< gives up after that and goes on
+    Who who = Who::all;
     bool operator==(const WaitStep&) const = default;
 };
-
-/// Whom a step is about: every player, or the one who fired (everyone where nobody did).
-enum class Who : std::uint8_t { all, firer };
 
 struct VeilStep {
     VeilId veil;

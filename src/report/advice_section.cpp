@@ -34,7 +34,7 @@ public:
         // Numbers are given in this order.
         text += waits();
         text += whole();
-        return text + veils();
+        return text + veils() + keepers();
     }
 
 private:
@@ -120,6 +120,33 @@ private:
                "veil without lasting longer. A switch keeps its veil up until all is "
                "shown.</p>\n" +
                table.html("How long veils must last");
+    }
+
+    std::string keepers() const {
+        if (advised_.keepers.empty()) return "";
+        HtmlTable table({{"session"},
+                         {"on"},
+                         {"kept by"},
+                         {"players wait", true},
+                         {"machines wait", true},
+                         {"verdict"}});
+        for (const advise::KeeperTrial& trial : advised_.keepers) {
+            const plan::Route& route = plan_.routes[trial.cast.route];
+            const bool now = trial.keeper.value == 0;
+            const std::string on = walk::devices_text(plan_, trial.cast.devices);
+            const std::string verdict(plan::name_of(trial.verdict));
+            const std::string keeper = route.machines[trial.keeper].name;
+            table.row({{route.name, route.name},
+                       {on, on},
+                       {keeper + (now ? " (now)" : ""), keeper},
+                       trial.waiting,
+                       trial.others,
+                       {verdict, verdict, grade_of(trial.verdict)}});
+        }
+        return "<h3>Who keeps the game</h3>\n<p class=\"note\">What comes of it where another "
+               "machine keeps the game; a way between two others leads over the one that keeps it "
+               "now.</p>\n" +
+               table.html("Who keeps the game");
     }
 
     const plan::Plan& plan_;

@@ -1,6 +1,7 @@
 #pragma once
 // A table of the page: header cells, cells that say what they sort by.
 
+#include "plan/finding.hpp"
 #include "tables/table.hpp"
 
 #include <concepts>
@@ -9,6 +10,15 @@
 #include <vector>
 
 namespace hestrel::report {
+
+/// How a verdict looks: good, warn or bad.
+[[nodiscard]] constexpr std::string_view grade_of(plan::Verdict verdict) {
+    switch (verdict) {
+    case plan::Verdict::fine: return "good";
+    case plan::Verdict::over_limit: return "warn";
+    default: return "bad";
+    }
+}
 
 /// A table whose columns can be sorted on the page.
 class HtmlTable {

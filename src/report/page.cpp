@@ -1,17 +1,21 @@
 #include "report/page.hpp"
 
 #include "figure/svg.hpp"
+#include "plan/lists.hpp"
 #include "plan/names.hpp"
 #include "plan/owner.hpp"
 #include "plan/questions.hpp"
 #include "report/carries_section.hpp"
 #include "report/contents_section.hpp"
 #include "report/html_table.hpp"
+#include "report/sessions_section.hpp"
 #include "source/fingerprint.hpp"
 #include "source/own_mark.hpp"
 #include "source/plan_reader.hpp"
+#include "tables/file_names.hpp"
 #include "tables/walk_tables.hpp"
 #include "tables/words.hpp"
+#include "walk/casts.hpp"
 #include "walk/summary.hpp"
 
 #include <algorithm>
@@ -26,15 +30,6 @@ using mustache::data;
 using tables::short_time;
 
 namespace {
-
-/// How a verdict looks: good, warn or bad.
-std::string_view grade_of(walk::Verdict verdict) {
-    switch (verdict) {
-    case walk::Verdict::fine: return "good";
-    case walk::Verdict::over_limit: return "warn";
-    default: return "bad";
-    }
-}
 
 std::string share_of_budget(const plan::Plan& plan, const walk::Record& record) {
     const plan::Bytes budget = plan.devices[record.device].memory.total;
@@ -70,8 +65,9 @@ std::string summary_of(const plan::Plan& plan, const walk::Record& record) {
 }
 
 std::string id_of(const plan::Plan& plan, const walk::Record& record) {
-    return fmt::format("walk-{}--{}", plan.routes[record.route].name,
-                       plan.devices[record.device].name);
+    std::string id = "walk-" + tables::record_folder(plan, record);
+    std::replace(id.begin(), id.end(), '/', '-');
+    return id;
 }
 
 // --- tables ------------------------------------------------------------------
@@ -99,7 +95,7 @@ std::string routes_table(const plan::Plan& plan, const std::vector<walk::Record>
         const std::string& route = plan.routes[record->route].name;
         std::vector<HtmlTable::Cell> row{
             {route, route, {}, "#" + id_of(plan, *record)},
-            {plan.devices[record->device].name, plan.devices[record->device].name},
+            {walk::device_text(plan, *record), walk::device_text(plan, *record)},
             {tables::verdict_name(record->verdict),
              std::to_string(static_cast<int>(record->verdict)), grade_of(record->verdict)},
             {record->boot ? short_time(*record->boot) : "never", sort_key(record->boot)},
@@ -182,6 +178,7 @@ std::string transitions_table(const plan::Plan& plan, const walk::Record& record
     const plan::Bytes budget = plan.devices[record.device].memory.total;
     std::size_t quiet = 0;
     for (const walk::Transition& transition : record.transitions) {
+        if (transition.elsewhere) continue;
         const walk::TransitionOutcome& whole = record.transition_outcomes[transition.number - 1];
         const OfTransition& each = of[transition.number - 1];
         const plan::Micros took = whole.settled - transition.fired;
@@ -303,7 +300,7 @@ data walks_of(const Contents& contents) {
         const WalkPictures& pictures = contents.pictures[i];
         data each;
         each.set("id", id_of(contents.plan, record));
-        each.set("device", contents.plan.devices[record.device].name);
+        each.set("device", walk::device_text(contents.plan, record));
         each.set("route", contents.plan.routes[record.route].name);
         each.set("grade", std::string(grade_of(record.verdict)));
         each.set("verdict", tables::verdict_name(record.verdict));
@@ -318,6 +315,19 @@ data walks_of(const Contents& contents) {
         each.set("transitions", transitions_table(contents.plan, record));
         each.set("peak", peak_table(contents.plan, record));
         list.push_back(each);
+    }
+    return list;
+}
+
+/// What walks are on, each once, in the order of the records.
+data roles_of(const Contents& contents) {
+    data list{data::type::list};
+    std::vector<std::string> named;
+    for (const walk::Record& record : contents.records) {
+        std::string role = walk::device_text(contents.plan, record);
+        if (plan::contains(named, role)) continue;
+        list.push_back(data(role));
+        named.push_back(std::move(role));
     }
     return list;
 }
@@ -426,7 +436,12 @@ std::string page(const Contents& contents) {
         whole.set("undrawn", (drawn ? "Some figures are missing: " : "There are no figures: ") +
                                  contents.undrawn);
     whole.set("route_names", route_names(contents));
+    whole.set("roles", roles_of(contents));
     whole.set("walks", walks_of(contents));
+    const std::string sessions =
+        sessions_section(contents.plan, contents.records, contents.sessions);
+    whole.set("sessions", sessions);
+    whole.set("has_sessions", !sessions.empty());
     whole.set("order", order_section(contents.plan, contents.records, contents.orders));
     const std::string advice = advice_section(contents.plan, contents.advice);
     whole.set("advice", advice);

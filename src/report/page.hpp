@@ -29,9 +29,10 @@ struct Contents {
     Orders orders;
     std::vector<ExploredEdition> explored;
     Advice advice;
-    std::string budget;  ///< SVG
-    std::string flow;    ///< SVG
-    std::string undrawn; ///< why there are no figures; empty where there are
+    std::vector<std::string> sessions; ///< SVG: of each session among the records
+    std::string budget;                ///< SVG
+    std::string flow;                  ///< SVG
+    std::string undrawn;               ///< why there are no figures; empty where there are
     std::vector<std::pair<std::string, std::string>> ran; ///< what was run, on what: label, value
 };
 

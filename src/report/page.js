@@ -3,6 +3,15 @@
 const walks = [...document.querySelectorAll('.walk')];
 const device = document.getElementById('device');
 const route = document.getElementById('route');
+const devices = [...device.options].map((option) => option.value);
+// The route first, then what it was walked on.
+function offer() {
+  const before = device.value;
+  const on = devices.filter((name) =>
+    walks.some((walk) => walk.dataset.route === route.value && walk.dataset.device === name));
+  device.replaceChildren(...on.map((name) => new Option(name, name)));
+  if (on.includes(before)) device.value = before;
+}
 function choose() {
   let chosen = null;
   for (const walk of walks) {
@@ -13,14 +22,15 @@ function choose() {
     chosen ? '' : route.value + ' was not walked on ' + device.value + '.';
 }
 function lookAt(walk) {
-  device.value = walk.dataset.device;
   route.value = walk.dataset.route;
+  offer();
+  device.value = walk.dataset.device;
   choose();
 }
 if (walks.length > 0) {
   document.querySelector('.choice').hidden = false;
   device.addEventListener('change', choose);
-  route.addEventListener('change', choose);
+  route.addEventListener('change', () => { offer(); choose(); });
   const named = () => walks.find((walk) => '#' + walk.id === location.hash);
   addEventListener('hashchange', () => {
     const walk = named();

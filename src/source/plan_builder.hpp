@@ -190,6 +190,7 @@ private:
     /// The same, whatever `when` stands beside it.
     void read_step_without_when(const Value& value, plan::ListId list, std::size_t written);
     bool check_beside(std::string_view name, const Fields& fields);
+    plan::Who read_who(const Fields& fields, plan::Who otherwise);
     /// What a step does, by the key that names it.
     std::optional<decltype(plan::Step::what)> step_of(std::string_view name, const Fields& fields,
                                                       plan::ListId list, std::size_t index);
@@ -222,6 +223,9 @@ private:
     void read_limits(const Value& value);
     void read_route(const Value& value, plan::RouteId id);
     void check_launches(const plan::Route& route);
+    void read_machines(const Fields& fields, plan::Route& route);
+    void read_machine(const Value& value, plan::Route& route, plan::MachineId id);
+    void check_machines(const Fields& fields, const plan::Route& route);
     void read_start(const Value& value, plan::Route& route);
     void read_start_of_game(const Fields& fields, plan::Start& start);
     std::vector<plan::Assignment> read_start_facts(const Value& value);

@@ -2,11 +2,14 @@
 
 #include "source/plan_builder.hpp"
 
+#include "plan/lists.hpp"
 #include "plan/names.hpp"
 #include "plan/questions.hpp"
 #include "source/step_name.hpp"
 
+#include <algorithm>
 #include <array>
+#include <utility>
 
 namespace hestrel::source {
 
@@ -117,6 +120,7 @@ void PlanBuilder::read_limits(const Value& value) {
     limit("hitch", limits.hitch);
     limit("longest-frame", limits.longest_frame);
     limit("slack", limits.slack);
+    limit("others", limits.others);
     reading_.time(fields["walk"], limits.walk);
 }
 
@@ -188,6 +192,7 @@ void PlanBuilder::read_route(const Value& value, plan::RouteId id) {
         if (fields.has("as")) player.kind = reading_.reference(fields["as"], players_);
         read_route_steps(fields["steps"], player);
         route.players.push_back(std::move(player));
+        read_machines(fields, route);
         return;
     }
     reading_.named(fields["players"], "players",
@@ -201,6 +206,111 @@ void PlanBuilder::read_route(const Value& value, plan::RouteId id) {
                    });
     if (route.players.empty()) reading_.wrong_value(fields["players"], "nobody walks this route");
     check_launches(route);
+    read_machines(fields, route);
+}
+
+void PlanBuilder::read_machines(const Fields& fields, plan::Route& route) {
+    const Value network = fields["network"];
+    if (network && !fields.has("machines"))
+        reading_.wrong_value(network, "a network is between machines, and this route has none");
+    reading_.quantity(reading_.fields(network, keys::network)["delay"], &parse_share,
+                      "a share, such as 0.3 or 30%", route.delay_spread);
+    if (!fields.has("machines")) return;
+    const std::size_t errors_before = reading_.findings().size();
+    std::vector<std::pair<Value, plan::MachineId>> bodies;
+    reading_.named(fields["machines"], "machines",
+                   [&](std::string_view name, plan::Place place, const Value& body) {
+                       plan::Machine machine;
+                       machine.name = std::string(name);
+                       machine.place = place;
+                       bodies.emplace_back(body, route.machines.push(std::move(machine)));
+                   });
+    for (const auto& [body, id] : bodies) read_machine(body, route, id);
+    if (reading_.findings().size() == errors_before) check_machines(fields, route);
+}
+
+void PlanBuilder::read_machine(const Value& value, plan::Route& route, plan::MachineId id) {
+    plan::Machine& machine = route.machines[id];
+    const Fields fields = reading_.fields(value, keys::machine);
+    const Value device = fields["device"];
+    if (device && !(device.is_scalar() && device.text() == "any"))
+        machine.device = reading_.reference(device, devices_);
+    const Value players = fields["players"];
+    for (const Value& each : players.is_scalar() && !players.is_null()
+                                 ? std::vector{players}
+                                 : reading_.list(players, "a list of players")) {
+        const auto found = std::find_if(
+            route.players.begin(), route.players.end(),
+            [&](const plan::RoutePlayer& player) { return player.name == each.text(); });
+        if (found == route.players.end()) {
+            std::vector<std::string_view> known;
+            for (const plan::RoutePlayer& player : route.players) known.push_back(player.name);
+            reading_.error("unknown-name", each.place(),
+                           fmt::format("{} has no player {}{}", route.name, each.description(),
+                                       reading_.hint(each.text(), known)));
+            continue;
+        }
+        const auto player = static_cast<std::uint32_t>(found - route.players.begin());
+        for (const plan::Machine& other : route.machines) {
+            if (plan::contains(other.players, player))
+                reading_.wrong_value(each,
+                                     fmt::format("{} sits at {} already", each.text(), other.name));
+        }
+        machine.players.push_back(player);
+    }
+    std::sort(machine.players.begin(), machine.players.end());
+    reading_.time(fields["delay"], machine.delay);
+    reading_.time(fields["joins"], machine.joins);
+    reading_.flag(fields["headless"], machine.headless);
+    const bool keeps_game = id.value == 0;
+    if (keeps_game && machine.delay.count > 0)
+        reading_.wrong_value(fields["delay"], "the first machine keeps the game: it has no delay");
+    if (keeps_game && machine.joins.count > 0)
+        reading_.wrong_value(fields["joins"],
+                             "the first machine keeps the game: it is there first");
+    if (!machine.headless) return;
+    if (!keeps_game)
+        reading_.wrong_value(fields["headless"],
+                             "only the first machine can be headless: it keeps the game");
+    if (!machine.players.empty())
+        reading_.wrong_value(fields["headless"], "nobody can sit at a machine that shows nothing");
+}
+
+/// What they are together.
+void PlanBuilder::check_machines(const Fields& fields, const plan::Route& route) {
+    constexpr std::size_t most_machines = 64;
+    const Value machines = fields["machines"];
+    if (route.machines.empty()) {
+        reading_.wrong_value(machines, "a session has at least one machine");
+        return;
+    }
+    if (route.machines.size() > most_machines)
+        reading_.wrong_value(machines, fmt::format("a session has at most {} machines, this one {}",
+                                                   most_machines, route.machines.size()));
+    for (std::uint32_t player = 0; player < route.players.size(); ++player) {
+        const bool sits = std::any_of(
+            route.machines.begin(), route.machines.end(),
+            [&](const plan::Machine& each) { return plan::contains(each.players, player); });
+        if (!sits)
+            reading_.wrong_value(machines,
+                                 fmt::format("{} sits at no machine", route.players[player].name));
+    }
+    const auto of_any_device =
+        std::count_if(route.machines.begin(), route.machines.end(),
+                      [](const plan::Machine& each) { return !each.device; });
+    if (of_any_device > 2)
+        reading_.wrong_value(
+            machines, fmt::format("at most two machines are of any device, not {}", of_any_device));
+    if (route.unhurried)
+        reading_.wrong_value(fields["unhurried"],
+                             "an unhurried route is played on one machine, without machines");
+    for (const plan::RoutePlayer& player : route.players) {
+        for (const plan::RouteStep& step : player.steps) {
+            if (std::holds_alternative<plan::LaunchStep>(step.what))
+                reading_.error("wrong-value", step.place,
+                               "a session over several machines is not launched again");
+        }
+    }
 }
 
 /// When the game is launched again is said by one player.

@@ -18,8 +18,9 @@ constexpr std::array<std::string_view, 3> priorities{"now", "soon", "later"};
 constexpr std::array<std::string_view, 2> orders{"load-first", "free-first"};
 constexpr std::array<std::string_view, 2> whos{"all", "firer"};
 constexpr std::array<std::string_view, 2> takes_priority{"load", "show"};
-constexpr std::array<std::string_view, 7> takes_who{"veil",  "unveil", "place", "open",
-                                                    "close", "freeze", "thaw"};
+constexpr std::array<std::string_view, 12> takes_who{"veil",  "unveil", "place",  "open",
+                                                     "close", "freeze", "thaw",   "load",
+                                                     "show",  "hide",   "unload", "wait"};
 constexpr std::uint32_t most_position = 1'000'000;
 
 template <std::size_t N>
@@ -86,11 +87,20 @@ bool PlanBuilder::check_beside(std::string_view name, const Fields& fields) {
     if (fields.has("who") && !among(takes_who, name)) {
         reading_.wrong_value(fields["who"], fmt::format("{} takes no who", name));
     }
+    const Value wait = fields["wait"];
+    const bool waits_for_levels = wait.is_mapping() && !wait.at("until");
+    if (fields.has("who") && name == "wait" && !waits_for_levels)
+        reading_.wrong_value(fields["who"], "who stands beside a wait for levels");
     const bool waits_for_something = name == "wait" && fields["wait"].is_mapping();
     if (fields.has("at-most") && !waits_for_something) {
         reading_.wrong_value(fields["at-most"], "at-most stands beside a wait for something");
     }
     return reading_.findings().size() == errors_before;
+}
+
+plan::Who PlanBuilder::read_who(const Fields& fields, plan::Who otherwise) {
+    const auto word = reading_.word(fields["who"], whos);
+    return word ? static_cast<plan::Who>(*word) : otherwise;
 }
 
 std::optional<What> PlanBuilder::step_of_levels(std::string_view name, const Fields& fields) {
@@ -99,10 +109,11 @@ std::optional<What> PlanBuilder::step_of_levels(std::string_view name, const Fie
         priority = static_cast<plan::Priority>(*word);
     const auto levels = [&] { return read_all_levels(fields[name]); };
     const auto asked = [&] { return read_levels_to_ask_for(fields[name]); };
-    if (name == "load") return plan::LoadStep{asked(), priority};
-    if (name == "show") return plan::ShowStep{asked(), priority};
-    if (name == "hide") return plan::HideStep{levels()};
-    if (name == "unload") return plan::UnloadStep{levels()};
+    const auto who = [&] { return read_who(fields, plan::Who::all); };
+    if (name == "load") return plan::LoadStep{asked(), priority, who()};
+    if (name == "show") return plan::ShowStep{asked(), priority, who()};
+    if (name == "hide") return plan::HideStep{levels(), who()};
+    if (name == "unload") return plan::UnloadStep{levels(), who()};
     if (name == "keep-only") return plan::KeepOnlyStep{asked()};
     return std::nullopt;
 }
@@ -110,10 +121,7 @@ std::optional<What> PlanBuilder::step_of_levels(std::string_view name, const Fie
 std::optional<What> PlanBuilder::step_of(std::string_view name, const Fields& fields,
                                          plan::ListId list, std::size_t index) {
     const Value value = fields[name];
-    const auto who = [&](plan::Who otherwise) {
-        const auto word = reading_.word(fields["who"], whos);
-        return word ? static_cast<plan::Who>(*word) : otherwise;
-    };
+    const auto who = [&](plan::Who otherwise) { return read_who(fields, otherwise); };
     if (name == "wait") return read_wait(fields);
     if (name == "veil")
         return plan::VeilStep{reading_.reference(value, veils_), who(plan::Who::all)};
@@ -178,6 +186,7 @@ plan::WaitStep PlanBuilder::read_wait(const Fields& fields) {
         wait.at_most.emplace();
         reading_.time(fields["at-most"], *wait.at_most);
     }
+    wait.who = read_who(fields, plan::Who::all);
     return wait;
 }
 

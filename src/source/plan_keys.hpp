@@ -141,6 +141,8 @@ inline constexpr Named limits{"limits"};
 inline constexpr Named edition{"edition"};
 inline constexpr Named route{"route"};
 inline constexpr Named route_player{"route-player"};
+inline constexpr Named machine{"machine"};
+inline constexpr Named network{"network"};
 inline constexpr Named start{"start"};
 inline constexpr Named wait{"wait"};
 inline constexpr Named switch_step{"switch"};

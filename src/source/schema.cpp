@@ -13,9 +13,9 @@ namespace {
 constexpr std::string_view name_pattern = "^[A-Za-z0-9][A-Za-z0-9_-]*$";
 constexpr std::string_view number_pattern = "[-+]?([0-9]+\\.?[0-9]*|\\.[0-9]+)([eE][-+]?[0-9]+)?";
 
-constexpr std::string_view memory_units = "KiB|MiB|GiB|kB|MB|GB";
-constexpr std::string_view distance_units = "cm|m|km";
-constexpr std::string_view time_units = "us|ms|s|min";
+constexpr std::string_view memory_words = "KiB|MiB|GiB|kB|MB|GB";
+constexpr std::string_view distance_words = "cm|m|km";
+constexpr std::string_view time_words = "us|ms|s|min";
 constexpr double most_memory = 1048576;
 constexpr double longest = 1e7; ///< of times in s, and of distances in m
 
@@ -52,7 +52,7 @@ Json quantity_schema(std::string_view units, double least, double most) {
 }
 
 Json memory_schema() {
-    return quantity_schema(memory_units, 0, most_memory);
+    return quantity_schema(memory_words, 0, most_memory);
 }
 
 /// A quantity, or a range of it.
@@ -66,7 +66,7 @@ Json range_schema(std::string_view units, double least, double most) {
 }
 
 Json memory_range_schema() {
-    return range_schema(memory_units, 0, most_memory);
+    return range_schema(memory_words, 0, most_memory);
 }
 
 Json list_of(const Json& item) {
@@ -96,7 +96,7 @@ Json reference(const ObjectKeys& keys) {
 }
 
 Json point_schema() {
-    const Json coordinate = quantity_schema(distance_units, -1e7, 1e7);
+    const Json coordinate = quantity_schema(distance_words, -1e7, 1e7);
     return {{"type", "array"}, {"items", coordinate}, {"minItems", 3}, {"maxItems", 3}};
 }
 
@@ -141,17 +141,17 @@ Json schema_of(const Key& key) {
     case Takes::share: return quantity_schema("%", 0, 1);
     case Takes::memory: return memory_schema();
     case Takes::memory_range: return memory_range_schema();
-    case Takes::time: return quantity_schema(time_units, 0, longest);
-    case Takes::time_range: return range_schema(time_units, 0, longest);
+    case Takes::time: return quantity_schema(time_words, 0, longest);
+    case Takes::time_range: return range_schema(time_words, 0, longest);
     case Takes::data_rate: return quantity_schema("MiB/s|MB/s|GiB/s|GB/s", 1.0 / 1024, 16777216);
     case Takes::speed: return quantity_schema("m/s|km/h", 1e-6, 1e5);
-    case Takes::distance: return quantity_schema(distance_units, -longest, longest);
+    case Takes::distance: return quantity_schema(distance_words, -longest, longest);
     case Takes::point: return point_schema();
     case Takes::point_list: return list_of(point_schema());
     case Takes::flat_point:
-    case Takes::heights: return pair_of(quantity_schema(distance_units, -longest, longest));
+    case Takes::heights: return pair_of(quantity_schema(distance_words, -longest, longest));
     case Takes::length_or_flat: {
-        const Json length = quantity_schema(distance_units, 0, longest);
+        const Json length = quantity_schema(distance_words, 0, longest);
         return {{"anyOf", {length, pair_of(length)}}};
     }
     case Takes::cell_list: return list_of(pair_of({{"type", "integer"}, {"minimum", 0}}));
@@ -190,7 +190,7 @@ Json schema_of(const Key& key) {
         return list_of({{"anyOf", {chain, reference(*key.inner)}}});
     }
     case Takes::time_or_object:
-        return {{"anyOf", {quantity_schema(time_units, 0, longest), reference(*key.inner)}}};
+        return {{"anyOf", {quantity_schema(time_words, 0, longest), reference(*key.inner)}}};
     case Takes::level_or_position:
         return {
             {"anyOf", {reference_schema(), levels_by_fact_schema(), reference(keys::position)}}};

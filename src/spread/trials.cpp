@@ -60,23 +60,29 @@ double correlation_of(const std::vector<double>& one, const std::vector<double>&
 
 } // namespace
 
-Trial outcome_of(std::uint64_t number, Draws draws, const walk::Record& record) {
+Trial outcome_of(std::uint64_t number, Draws draws, std::span<const walk::Record> records) {
     Trial trial;
     trial.number = number;
     trial.draws = std::move(draws);
-    trial.boot = record.boot;
-    trial.slack = walk::worst_slack(record);
-    trial.stalls = record.shares.stalled;
-    trial.peak = record.peak;
+    trial.boot = plan::Micros{};
     std::set<std::string> names;
-    for (const plan::Finding& finding : record.findings) names.insert(finding.name);
+    for (const walk::Record& record : records) {
+        if (!record.boot)
+            trial.boot.reset();
+        else if (trial.boot)
+            trial.boot = std::max(*trial.boot, *record.boot);
+        const auto slack = walk::worst_slack(record);
+        if (slack && (!trial.slack || *slack < *trial.slack)) trial.slack = slack;
+        trial.stalls += record.shares.stalled;
+        trial.peak = std::max(trial.peak, record.peak);
+        for (const plan::Finding& finding : record.findings) names.insert(finding.name);
+    }
     trial.wrong.assign(names.begin(), names.end());
     return trial;
 }
 
-std::vector<Trial> run_trials(const plan::Plan& plan, const Variation& variation,
-                              plan::RouteId route, plan::DeviceId device, std::uint64_t seed,
-                              std::uint64_t first, std::uint64_t last, unsigned jobs,
+std::vector<Trial> run_trials(const Variation& variation, std::uint64_t seed, std::uint64_t first,
+                              std::uint64_t last, unsigned jobs,
                               const std::function<void(std::uint64_t)>& progress) {
     std::vector<Trial> trials(last - first);
     const std::uint64_t blocks = (trials.size() + at_once - 1) / at_once;
@@ -84,15 +90,15 @@ std::vector<Trial> run_trials(const plan::Plan& plan, const Variation& variation
     std::uint64_t done = 0;
     std::mutex guard;
     plan::in_parallel(std::min<std::uint64_t>(jobs, blocks), jobs, [&](std::size_t) {
-        plan::Plan varied = plan;
-        walk::Ground ground(plan); // what varies has no place
+        plan::Plan varied = variation.plan();
+        walk::Ground ground(varied); // what varies has no place
         for (std::uint64_t block = next++; block < blocks; block = next++) {
             const std::uint64_t end = std::min<std::uint64_t>((block + 1) * at_once, trials.size());
             for (std::uint64_t i = block * at_once; i < end; ++i) {
                 Draws draws = variation.draw(seed, first + i);
                 variation.apply(draws, varied);
                 trials[i] = outcome_of(first + i, std::move(draws),
-                                       walk::walk(varied, route, device, {}, ground));
+                                       walk::walk(varied, variation.cast(), {}, ground));
             }
             if (!progress) continue;
             const std::scoped_lock lock(guard);

@@ -1,5 +1,5 @@
 #pragma once
-// Many walks of one route on one device, each with other draws of what is uncertain.
+// Many walks of one route on its device or devices, each with other draws of what is uncertain.
 
 #include "spread/variation.hpp"
 #include "walk/record.hpp"
@@ -19,21 +19,21 @@ namespace hestrel::spread {
 struct Trial {
     std::uint64_t number = 0;
     Draws draws;
-    std::optional<plan::Micros> boot;  ///< unset: it never ended
+    std::optional<plan::Micros> boot;  ///< of several machines the longest; unset: it never ended
     std::optional<plan::Micros> slack; ///< the worst; unset: no load that players could outrun
     plan::Micros stalls;               ///< of all players together
-    plan::Bytes peak;
-    std::vector<std::string> wrong; ///< names of the walk's findings, each once, sorted
+    plan::Bytes peak;                  ///< of several machines the largest
+    std::vector<std::string> wrong;    ///< names of the walk's findings, each once, sorted
     bool operator==(const Trial&) const = default;
 };
 
-Trial outcome_of(std::uint64_t number, Draws draws, const walk::Record& record);
+/// `records`: of each machine.
+Trial outcome_of(std::uint64_t number, Draws draws, std::span<const walk::Record> records);
 
 /// Trials `first` to `last` (not included), in order; the same on any number of threads.
 /// `progress` is called now and then with how many are done; may be empty.
-std::vector<Trial> run_trials(const plan::Plan& plan, const Variation& variation,
-                              plan::RouteId route, plan::DeviceId device, std::uint64_t seed,
-                              std::uint64_t first, std::uint64_t last, unsigned jobs,
+std::vector<Trial> run_trials(const Variation& variation, std::uint64_t seed, std::uint64_t first,
+                              std::uint64_t last, unsigned jobs,
                               const std::function<void(std::uint64_t)>& progress);
 
 // --- what they say

@@ -1,9 +1,12 @@
 #pragma once
-// What a plan leaves open on one device and route, and draws of it (docs/model.md section 2).
+// What a plan leaves open on one route and its device, and draws of it (docs/model.md section 2);
+// of a session, each machine's by itself (section 11).
 
 #include "plan/plan.hpp"
+#include "walk/casts.hpp"
 
 #include <cstdint>
+#include <optional>
 #include <string>
 #include <vector>
 
@@ -18,10 +21,12 @@ struct Uncertain {
         speed,   ///< of one player of the route: `index`
         level,   ///< figures of one level that are ranges; all drawn alike, evenly over each range
         kit,     ///< the same of a kit
+        delay,   ///< of one machine of a session: `index`; a factor too
     };
     Kind kind = Kind::read;
     std::uint32_t index = 0;
-    double variation = 0; ///< of a factor: standard deviation over mean
+    double variation = 0;         ///< of a factor: standard deviation over mean
+    plan::MachineId machine = {}; ///< whose rate, latency or player; unset: all share one
 };
 /// "read", "speed:ada", "size:far-shore".
 std::string name_of(const plan::Plan& plan, plan::RouteId route, const Uncertain& uncertain);
@@ -32,19 +37,30 @@ using Draws = std::vector<std::int64_t>;
 
 class Variation {
 public:
-    Variation(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device);
+    Variation(const plan::Plan& plan, const walk::Cast& cast);
+    Variation(const Variation&) = delete;
+    Variation& operator=(const Variation&) = delete;
+    ~Variation() = default;
+
+    /// What `apply` changes a copy of, and what of it is walked: the plan, where each machine of a
+    /// session has a device of its own.
+    [[nodiscard]] const plan::Plan& plan() const { return own_ ? *own_ : *plan_; }
+    [[nodiscard]] const walk::Cast& cast() const { return cast_; }
 
     [[nodiscard]] const std::vector<Uncertain>& uncertain() const { return uncertain_; }
     /// The same seed and trial give the same draws, whatever else is drawn.
     [[nodiscard]] Draws draw(std::uint64_t seed, std::uint64_t trial) const;
-    /// Sets what was drawn in `varied`, a copy of the plan that nothing else has changed but
+    /// Sets what was drawn in `varied`, a copy of `plan()` that nothing else has changed but
     /// earlier calls.
     void apply(const Draws& draws, plan::Plan& varied) const;
 
 private:
+    void add_machine(plan::MachineId machine, plan::DeviceId device,
+                     const std::vector<std::uint32_t>& players);
+
     const plan::Plan* plan_;
-    plan::RouteId route_;
-    plan::DeviceId device_;
+    std::optional<plan::Plan> own_;
+    walk::Cast cast_;
     std::vector<Uncertain> uncertain_;
 };
 

@@ -21,7 +21,7 @@ struct IsolatedTimes {
     plan::Bytes to_read; ///< of itself, its kits, and what comes before it
 };
 
-/// A veil that is up while a list loads (docs/model.md section 11).
+/// A veil that is up while a list loads (docs/model.md section 12).
 struct VeilUse {
     plan::VeilId veil;
     plan::Micros raised; ///< from the firing

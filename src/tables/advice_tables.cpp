@@ -6,6 +6,7 @@
 #include "tables/csv.hpp"
 #include "tables/table.hpp"
 #include "tables/words.hpp"
+#include "walk/casts.hpp"
 
 #include <fmt/format.h>
 #include <map>
@@ -74,6 +75,21 @@ Columns<advise::WaitTime> wait_columns(const Plan& plan) {
             {"takes_s", [](const Time& wait) { return wait.takes; }},
             {"on", [&](const Time& wait) { return plan.devices[wait.slowest].name; }},
             {"least_s", [](const Time& wait) { return wait.least; }}};
+}
+
+Columns<advise::KeeperTrial> keeper_columns(const Plan& plan) {
+    using Trial = advise::KeeperTrial;
+    return {
+        {"route", [&](const Trial& trial) { return plan.routes[trial.cast.route].name; }},
+        {"devices",
+         [&](const Trial& trial) { return walk::devices_text(plan, trial.cast.devices); }},
+        {"keeper",
+         [&](const Trial& trial) {
+             return plan.routes[trial.cast.route].machines[trial.keeper].name;
+         }},
+        {"verdict", [](const Trial& trial) { return std::string(plan::name_of(trial.verdict)); }},
+        {"waiting_s", [](const Trial& trial) { return trial.waiting; }},
+        {"others_s", [](const Trial& trial) { return trial.others; }}};
 }
 
 Json load_json(const Plan& plan, const advise::Load& load) {
@@ -146,6 +162,10 @@ std::string wait_times_csv(const Plan& plan, const Advised& advised) {
     return csv_of(wait_columns(plan), advised.waits);
 }
 
+std::string keepers_csv(const Plan& plan, const Advised& advised) {
+    return csv_of(keeper_columns(plan), advised.keepers);
+}
+
 std::string advice_json(const Plan& plan, const Advised& advised, const AdviceSettings& settings) {
     Json loads = Json::array();
     for (const advise::Load& load : advised.loads) loads.push_back(load_json(plan, load));
@@ -191,7 +211,8 @@ std::string advice_json(const Plan& plan, const Advised& advised, const AdviceSe
                                   {"advice", std::move(advice_list)},
                                   {"more_problems", advised.more_problems},
                                   {"veils", json_of(veil_columns(plan), advised.veils)},
-                                  {"waits", json_of(wait_columns(plan), advised.waits)}});
+                                  {"waits", json_of(wait_columns(plan), advised.waits)},
+                                  {"keepers", json_of(keeper_columns(plan), advised.keepers)}});
 }
 
 } // namespace hestrel::tables

@@ -25,6 +25,8 @@ std::string load_times_csv(const plan::Plan& plan, const advise::Advised& advise
 std::string advice_csv(const plan::Plan& plan, const advise::Advised& advised,
                        const AdviceSettings& settings);
 /// `veil,device,cause,level,takes_s,min_s,least_s`.
+/// Who could keep the game of each session, and what came of it.
+std::string keepers_csv(const plan::Plan& plan, const advise::Advised& advised);
 std::string veil_times_csv(const plan::Plan& plan, const advise::Advised& advised);
 /// `list,step,levels,wait_s,takes_s,on,least_s`.
 std::string wait_times_csv(const plan::Plan& plan, const advise::Advised& advised);

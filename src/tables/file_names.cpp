@@ -1,6 +1,8 @@
 #include "tables/file_names.hpp"
 
 #include "plan/finding_kinds.hpp"
+#include "source/fingerprint.hpp"
+#include "walk/casts.hpp"
 
 #include <algorithm>
 
@@ -20,8 +22,25 @@ std::string parted(std::string_view name) {
 
 } // namespace
 
-std::string walk_folder(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device) {
-    return parted(plan.routes[route].name) + "--" + parted(plan.devices[device].name);
+std::string walk_folder(const plan::Plan& plan, plan::RouteId route,
+                        const std::vector<plan::DeviceId>& devices) {
+    const std::string folder = parted(plan.routes[route].name) + "--";
+    std::string names;
+    for (std::size_t i = 0; i < devices.size(); ++i)
+        names += (i == 0 ? "" : "+") + parted(plan.devices[devices[i]].name);
+    // No file system takes longer names than this; what is cut is told apart by its fingerprint.
+    constexpr std::size_t most = 200;
+    constexpr std::size_t kept = 120;
+    if (devices.size() > 1 && names.size() > most)
+        names = names.substr(0, kept) + "~" + source::sha256_hex(names).substr(0, 16);
+    return folder + names;
+}
+
+std::string record_folder(const plan::Plan& plan, const walk::Record& record) {
+    std::string folder = walk_folder(plan, record.route, record.devices);
+    if (const plan::Machine* machine = walk::machine_of(plan, record))
+        folder += "/" + machine->name;
+    return folder;
 }
 
 std::string edition_file(std::string_view edition, const std::vector<std::string_view>& others,

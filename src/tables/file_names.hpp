@@ -3,6 +3,7 @@
 // a plan would join to the same, `~` stands between, which no name of a plan has.
 
 #include "plan/plan.hpp"
+#include "walk/record.hpp"
 
 #include <string>
 #include <string_view>
@@ -10,8 +11,11 @@
 
 namespace hestrel::tables {
 
-/// `<route>--<device>`.
-std::string walk_folder(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device);
+/// `<route>--<device>`; of a session `<route>--<devices of its machines, joined by +>`.
+std::string walk_folder(const plan::Plan& plan, plan::RouteId route,
+                        const std::vector<plan::DeviceId>& devices);
+/// Where a record's files are: that; of a machine of a session, a folder of its name in it.
+std::string record_folder(const plan::Plan& plan, const walk::Record& record);
 
 /// What files about an edition begin with, beside those about all editions, whose names are
 /// `others` without their endings; `parts` are what such files have behind the name (`-positions`).

@@ -47,6 +47,8 @@ Json details_of(const plan::Plan& plan, const plan::Finding& finding) {
     add("level", plan::ThingKind::level, finding.level, named(plan.levels));
     add("device", plan::ThingKind::device, finding.device, named(plan.devices));
     add("route", plan::ThingKind::route, finding.route, named(plan.routes));
+    if (finding.machine)
+        details["machine"] = plan.routes[finding.route].machines[finding.machine].name;
     add("edition", plan::ThingKind::edition, finding.edition, named(plan.editions));
     add("rule", plan::ThingKind::rule, finding.rule,
         [](plan::RuleId rule) { return Json(rule.value + 1); });

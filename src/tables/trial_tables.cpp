@@ -146,7 +146,8 @@ std::string quantiles_csv(const plan::Plan& plan, std::span<const TrialSet> sets
     Csv csv{"route", "device", "measure", "walk", "p50", "p90", "p99"};
     for (std::size_t i = 0; i < sets.size(); ++i) {
         for (const spread::Measure measure : spread::measures) {
-            csv.add(plan.routes[sets[i].route].name).add(plan.devices[sets[i].device].name);
+            csv.add(plan.routes[sets[i].cast.route].name)
+                .add(walk::devices_text(plan, sets[i].cast.devices));
             csv.add(std::string(name_of(measure)) +
                     (measure == spread::Measure::peak ? "_mib" : "_s"));
             csv.add(number_text(measure, value_of(walks[i], measure)));
@@ -163,8 +164,8 @@ std::string spread_json(const plan::Plan& plan, std::span<const TrialSet> sets,
     Json json = Json::array();
     for (std::size_t i = 0; i < sets.size(); ++i) {
         const TrialSet& set = sets[i];
-        Json of_set{{"route", plan.routes[set.route].name},
-                    {"device", plan.devices[set.device].name},
+        Json of_set{{"route", plan.routes[set.cast.route].name},
+                    {"device", walk::devices_text(plan, set.cast.devices)},
                     {"trials", set.trials.size()},
                     {"seed", set.seed}};
         for (const spread::Measure measure : spread::measures) {

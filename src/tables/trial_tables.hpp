@@ -12,10 +12,9 @@
 
 namespace hestrel::tables {
 
-/// Of one route on one device.
+/// Of one route on its device or devices.
 struct TrialSet {
-    plan::RouteId route;
-    plan::DeviceId device;
+    walk::Cast cast;
     std::uint64_t seed = 0;
     std::uint64_t of = 0;               ///< trials in all, of which these may be a share
     std::vector<std::string> uncertain; ///< names

@@ -5,6 +5,7 @@
 #include "source/own_mark.hpp"
 #include "source/xml.hpp"
 #include "tables/words.hpp"
+#include "walk/casts.hpp"
 
 #include <algorithm>
 #include <array>
@@ -43,7 +44,7 @@ public:
         inside += output();
         const std::string head = fmt::format(
             "  <testcase classname=\"{}\" name=\"{}\"", xml_text("hestrel.walk." + route_.name),
-            xml_text(route_.name + " on " + plan_.devices[record_.device].name));
+            xml_text(route_.name + " on " + walk::device_text(plan_, record_)));
         return inside.empty() ? head + "/>\n" : head + ">\n" + inside + "  </testcase>\n";
     }
     [[nodiscard]] bool failed() const { return failed_; }

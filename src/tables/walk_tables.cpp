@@ -8,7 +8,9 @@
 #include "tables/findings.hpp"
 #include "tables/table.hpp"
 #include "tables/words.hpp"
+#include "walk/casts.hpp"
 
+#include <algorithm>
 #include <array>
 #include <boost/range/adaptor/transformed.hpp>
 #include <fmt/format.h>
@@ -33,11 +35,22 @@ Json outcome_json(const plan::Plan& plan, const walk::LevelOutcome& outcome) {
             {"lead_m", outcome.lead ? Json(*outcome.lead) : Json(nullptr)}};
 }
 
+/// When it reached the machine of a session, and how long that waited for others.
+void add_machine(const plan::Plan& plan, const walk::Record& record,
+                 const walk::Transition& transition, Json& json) {
+    json["reached_s"] = seconds_json(transition.reached);
+    const walk::WaitedFor* waited = walk::waited_in(record, transition.number);
+    json["waited_s"] = seconds_json(waited != nullptr ? waited->waited : plan::Micros{});
+    json["waited_for"] =
+        waited != nullptr ? Json(plan.routes[record.route].machines[waited->whom].name) : Json();
+}
+
 Json transitions_json(const plan::Plan& plan, const walk::Record& record) {
     Json all = Json::array();
     auto outcome = record.outcomes.begin();
     for (std::size_t i = 0; i < record.transitions.size(); ++i) {
         const walk::Transition& transition = record.transitions[i];
+        if (transition.elsewhere) continue;
         const walk::TransitionOutcome& whole = record.transition_outcomes[i];
         Json levels = Json::array();
         for (; outcome != record.outcomes.end() && outcome->transition == transition.number;
@@ -57,6 +70,7 @@ Json transitions_json(const plan::Plan& plan, const walk::Record& record) {
                        {"overlap_mib", plan::in_mebibytes(whole.overlap)},
                        {"facts_reset", std::move(facts)},
                        {"levels", std::move(levels)}});
+        if (record.machine) add_machine(plan, record, transition, all.back());
     }
     return all;
 }
@@ -133,27 +147,39 @@ auto told_events(const plan::Plan& plan, const walk::Record& record) {
            });
 }
 
-Columns<walk::Record> summary_columns(const plan::Plan& plan) {
+Columns<walk::Record> summary_columns(const plan::Plan& plan, bool sessions) {
     using walk::Record;
-    return {{"route", [&](const Record& record) { return plan.routes[record.route].name; }},
-            {"device", [&](const Record& record) { return plan.devices[record.device].name; }},
-            {"verdict", [](const Record& record) { return verdict_name(record.verdict); }},
-            {"boot_s", [](const Record& record) { return record.boot; }},
-            {"end_s", [](const Record& record) { return record.end; }},
-            {"moving_s", [](const Record& record) { return record.shares.moving; }},
-            {"pausing_s", [](const Record& record) { return record.shares.pausing; }},
-            {"veiled_s", [](const Record& record) { return record.shares.veiled; }},
-            {"stalled_s", [](const Record& record) { return record.shares.stalled; }},
-            {"gaps", [](const Record& record) { return record.gaps.size(); }},
-            {"gaps_s", [](const Record& record) { return walk::gap_time(record); }},
-            {"worst_slack_s", [](const Record& record) { return walk::worst_slack(record); }},
-            {"hitches", [](const Record& record) { return walk::hitches_in(record); }},
-            {"worst_hitch_s", [](const Record& record) { return walk::worst_hitch(record); }},
-            {"peak_mib", [](const Record& record) { return record.peak; }},
-            {"peak_at_s", [](const Record& record) { return record.peak_at; }},
-            {"budget_mib",
-             [&](const Record& record) { return plan.devices[record.device].memory.total; }},
-            {"longest_frame_s", [](const Record& record) { return record.longest_frame; }}};
+    Columns<Record> columns{
+        {"route", [&](const Record& record) { return plan.routes[record.route].name; }},
+        {"device", [&](const Record& record) { return plan.devices[record.device].name; }},
+        {"verdict", [](const Record& record) { return verdict_name(record.verdict); }},
+        {"boot_s", [](const Record& record) { return record.boot; }},
+        {"end_s", [](const Record& record) { return record.end; }},
+        {"moving_s", [](const Record& record) { return record.shares.moving; }},
+        {"pausing_s", [](const Record& record) { return record.shares.pausing; }},
+        {"veiled_s", [](const Record& record) { return record.shares.veiled; }},
+        {"stalled_s", [](const Record& record) { return record.shares.stalled; }},
+        {"gaps", [](const Record& record) { return record.gaps.size(); }},
+        {"gaps_s", [](const Record& record) { return walk::gap_time(record); }},
+        {"worst_slack_s", [](const Record& record) { return walk::worst_slack(record); }},
+        {"hitches", [](const Record& record) { return walk::hitches_in(record); }},
+        {"worst_hitch_s", [](const Record& record) { return walk::worst_hitch(record); }},
+        {"peak_mib", [](const Record& record) { return record.peak; }},
+        {"peak_at_s", [](const Record& record) { return record.peak_at; }},
+        {"budget_mib",
+         [&](const Record& record) { return plan.devices[record.device].memory.total; }},
+        {"longest_frame_s", [](const Record& record) { return record.longest_frame; }}};
+    if (sessions) {
+        columns.insert(columns.begin() + 2,
+                       {"machine", [&](const Record& record) {
+                            const plan::Machine* machine = walk::machine_of(plan, record);
+                            return machine != nullptr ? machine->name : std::string();
+                        }});
+        columns.insert(columns.begin() + 3, {"devices", [&](const Record& record) {
+                                                 return walk::devices_text(plan, record.devices);
+                                             }});
+    }
+    return columns;
 }
 
 Json holdings_json(const plan::Plan& plan, const std::vector<loading::Holding>& holdings) {
@@ -187,7 +213,7 @@ Json overruns_json(const plan::Plan& plan, const walk::Record& record) {
 }
 
 Json summary_of(const plan::Plan& plan, const walk::Record& record) {
-    Json summary = json_of_row(summary_columns(plan), record);
+    Json summary = json_of_row(summary_columns(plan, static_cast<bool>(record.machine)), record);
     summary["stuck"] = record.stuck ? Json(stuck_text(plan, record)) : Json(nullptr);
     return summary;
 }
@@ -208,6 +234,7 @@ std::string transitions_csv(const plan::Plan& plan, const walk::Record& record) 
     auto outcome = record.outcomes.begin();
     for (std::size_t i = 0; i < record.transitions.size(); ++i) {
         const walk::Transition& transition = record.transitions[i];
+        if (transition.elsewhere) continue;
         const walk::TransitionOutcome& whole = record.transition_outcomes[i];
         const auto row = [&](const walk::LevelOutcome& level) {
             csv.add(std::int64_t{transition.number}).add(cause_text(plan, transition));
@@ -223,6 +250,49 @@ std::string transitions_csv(const plan::Plan& plan, const walk::Record& record) 
              ++outcome)
             row(*outcome);
         if (outcome == first) row({}); // it asked for nothing that was not there
+    }
+    return csv.take();
+}
+
+namespace {
+
+/// When all that a transition asked a machine for was so; unset: it asked for nothing, or not all
+/// ever was.
+std::optional<plan::Micros> all_of_it(const walk::Record& record, std::uint32_t transition,
+                                      std::optional<plan::Micros> walk::LevelOutcome::*there) {
+    std::optional<plan::Micros> last;
+    for (const walk::LevelOutcome& outcome : record.outcomes) {
+        if (outcome.transition != transition) continue;
+        if (!(outcome.*there)) return std::nullopt;
+        last = std::max(last.value_or(plan::Micros{}), *(outcome.*there));
+    }
+    return last;
+}
+
+} // namespace
+
+std::string machines_csv(const plan::Plan& plan, std::span<const walk::Record> session) {
+    Csv csv({"transition", "cause", "machine", "reached_s", "ready_s", "shown_s", "waited_s",
+             "waited_for"});
+    const plan::Route& route = plan.routes[session.front().route];
+    std::size_t transitions = 0;
+    for (const walk::Record& record : session)
+        transitions = std::max(transitions, record.transitions.size());
+    for (std::size_t i = 0; i < transitions; ++i) {
+        for (const walk::Record& record : session) {
+            if (i >= record.transitions.size()) continue;
+            const walk::Transition& transition = record.transitions[i];
+            if (transition.elsewhere || !transition.reached) continue;
+            const std::uint32_t number = transition.number;
+            const walk::WaitedFor* waited = walk::waited_in(record, number);
+            csv.add(std::int64_t{number}).add(cause_text(plan, transition));
+            csv.add(route.machines[record.machine].name).add(transition.reached);
+            csv.add(all_of_it(record, number, &walk::LevelOutcome::ready));
+            csv.add(all_of_it(record, number, &walk::LevelOutcome::shown));
+            csv.add(waited != nullptr ? waited->waited : plan::Micros{});
+            csv.add(waited != nullptr ? std::string_view(route.machines[waited->whom].name) : "");
+            csv.end_row();
+        }
     }
     return csv.take();
 }
@@ -343,7 +413,10 @@ std::string verdict_name(walk::Verdict verdict) {
 }
 
 std::string summary_csv(const plan::Plan& plan, const std::vector<walk::Record>& records) {
-    return csv_of(summary_columns(plan), records);
+    const bool sessions = std::any_of(records.begin(), records.end(), [](const auto& record) {
+        return static_cast<bool>(record.machine);
+    });
+    return csv_of(summary_columns(plan, sessions), records);
 }
 
 std::string summary_json(const plan::Plan& plan, const std::vector<walk::Record>& records) {

@@ -4,6 +4,7 @@
 #include "plan/plan.hpp"
 #include "walk/record.hpp"
 
+#include <span>
 #include <string>
 
 namespace hestrel::tables {
@@ -20,6 +21,8 @@ std::string frames_csv(const walk::Record& record);
 
 /// One row per transition and level that it asked for; one without a level where it asked for none.
 std::string transitions_csv(const plan::Plan& plan, const walk::Record& record);
+/// Of a session (docs/model.md section 11): each transition on each machine that it reached.
+std::string machines_csv(const plan::Plan& plan, std::span<const walk::Record> session);
 /// `time_s,total_mib,staging_mib,veils_mib,<pool>_mib…`, one row per change.
 std::string memory_csv(const plan::Plan& plan, const walk::Record& record);
 

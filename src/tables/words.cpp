@@ -181,6 +181,7 @@ enum class About : std::uint8_t {
     word,
     parcel,
     step, ///< of the route of the subject, a player
+    machine,
 };
 
 struct EventForm {
@@ -254,6 +255,8 @@ constexpr std::array event_forms{
     EventForm{EventKind::left_out, "left-out", About::player, About::step},
     EventForm{EventKind::expected, "as-expected", About::player, About::step},
     EventForm{EventKind::not_as_expected, "not-as-expected", About::player, About::step},
+    EventForm{EventKind::joined, "joined", About::machine, About::nothing},
+    EventForm{EventKind::press_lost, "press-lost", About::item, About::player},
     EventForm{EventKind::stuck, "stuck", About::nothing, About::nothing},
     EventForm{EventKind::ended, "ended", About::nothing, About::nothing},
 };
@@ -293,6 +296,7 @@ std::string about_text(const plan::Plan& plan, const walk::Record& record, About
     case About::waypoint: return plan.waypoints[plan::WaypointId{index}].name;
     case About::menu: return plan.menus[plan::MenuId{index}].name;
     case About::piece: return piece_name(plan, loading::PieceId{index});
+    case About::machine: return plan.routes[record.route].machines[plan::MachineId{index}].name;
     case About::gate: return plan.gates[plan::GateId{index}].name;
     case About::fact: return plan.facts[plan::FactId{index}].name;
     case About::word: return plan.words[plan::WordId{index}];
@@ -315,6 +319,8 @@ std::string missing_text(const plan::Plan& plan, const walk::Record& record,
     const bool shown = stuck.awaited == plan::Awaited::shown;
     std::string text = fmt::format("waits for {} to be {}", plan::joined(stuck.lacking),
                                    shown ? "shown" : "ready");
+    if (stuck.machine)
+        text += fmt::format(" on {}", plan.routes[record.route].machines[stuck.machine].name);
     std::vector<LevelId> never_asked;
     std::vector<LevelId> loaded_not_shown;
     std::vector<LevelId> still_attached;

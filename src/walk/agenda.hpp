@@ -20,11 +20,14 @@ struct Planned {
         patience,  ///< index: step of the player's route, an `expect` whose time is over
         alarm,     ///< index: an alarm of the interpreter's
         parcel,    ///< index: one that arrives
+        join,      ///< of a machine: its boot begins
+        order,     ///< to a machine: the next one arrives
+        message,   ///< from a machine: the next one arrives
     };
     loading::Due due;
     Kind kind = Kind::crossing;
-    std::uint32_t player = 0;
-    std::uint32_t generation = 0; ///< holds while the player's is the same
+    std::uint32_t of = 0;         ///< the player, or the machine
+    std::uint32_t generation = 0; ///< holds while the player's, or the machine's, is the same
     std::uint32_t index = 0;
 
     bool operator>(const Planned& other) const { return due > other.due; }

@@ -5,6 +5,7 @@
 #include "plan/owner.hpp"
 #include "plan/questions.hpp"
 #include "plan/texts.hpp"
+#include "walk/casts.hpp"
 
 #include <algorithm>
 #include <map>
@@ -29,7 +30,7 @@ class Collector {
 public:
     Collector(const plan::Plan& plan, const Record& record)
         : plan_(plan), record_(record), route_(plan.routes[record.route]),
-          where_(" (" + route_.name + " on " + plan.devices[record.device].name + ")") {
+          where_(" (" + route_.name + " on " + device_text(plan, record) + ")") {
         for (std::size_t i = 0; i < record.transitions.size(); ++i) {
             for (const Transition::Called& call : record.transitions[i].called)
                 callers_[call.level.value].push_back(i);
@@ -40,6 +41,7 @@ public:
     }
 
     std::vector<plan::Finding> collect() {
+        session();
         gaps();
         placements();
         budgets();
@@ -77,6 +79,7 @@ private:
                               "at " + short_time(at) + " " + message + where_, owner.thing};
         finding.route = record_.route;
         finding.device = record_.device;
+        finding.machine = record_.machine;
         finding.from = at;
         return found_.emplace_back(Found{at, std::move(finding)}).finding;
     }
@@ -193,7 +196,8 @@ private:
         auto i = static_cast<std::size_t>(after - record_.transitions.begin());
         while (i > 0) {
             --i;
-            if (record_.transition_outcomes[i].settled >= at)
+            const bool here = !record_.transitions[i].elsewhere;
+            if (here && record_.transition_outcomes[i].settled >= at)
                 return owner_of(record_.transitions[i]);
             // Whole blocks of what had settled by then are passed over.
             while (i > 0 && i % block == 0 && last_settled_[i / block - 1] < at) i -= block;
@@ -415,6 +419,37 @@ private:
                 plan_.levels[level].name + " is asked for before it is delivered" + when)
                 .level = level;
         }
+    }
+
+    /// What comes of several machines (section 11).
+    void session() {
+        const auto machine = [&](plan::MachineId id) -> const std::string& {
+            return route_.machines[id].name;
+        };
+        for (const UnknownThere& each : record_.unknown) {
+            const std::string place = plan::place_name(plan_, each.level);
+            add(each.at, "unknown-there",
+                {plan_.levels[each.level].place, {ThingKind::level, each.level.value}},
+                player_name(each.player) + " stands in " + place + ", and " +
+                    machine(record_.machine) + " was never told to load it")
+                .level = each.level;
+        }
+        for (const WaitedFor& each : record_.waited) {
+            const bool too_long = plan_.limits.others && each.waited > *plan_.limits.others;
+            if (!too_long || is_headless(plan_, record_)) continue; // nobody waits there
+            const Owner owner = owner_of(record_.transitions[each.transition - 1]);
+            const Micros from = each.at - each.longest;
+            add(from, "waits-for-slowest", owner,
+                machine(record_.machine) + " waits " + short_time(each.waited) +
+                    " for other machines, longest for " + machine(each.whom))
+                .to = each.at;
+        }
+        if (record_.joined) return;
+        add(record_.end, "joined-too-late", {machine_place(), route_owner().thing},
+            "the route has ended, and " + machine(record_.machine) + " has not joined yet");
+    }
+    [[nodiscard]] plan::Place machine_place() const {
+        return route_.machines[record_.machine].place;
     }
 
     void stuck() {

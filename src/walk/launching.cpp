@@ -12,8 +12,9 @@ using plan::Micros;
 
 void Simulation::stand_at_start(plan::WaypointId at) {
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
+        if (!machine_at(player).keeps_game()) continue; // placed once it has booted
         walkers_[player].traveller.at = at;
-        triggers_.stand_inside(flow::PlayerId{player}, ground_.zones().around(plan_, at));
+        stand_inside(player, ground_.zones().around(plan_, at));
     }
 }
 
@@ -21,15 +22,20 @@ void Simulation::stand_at_start(plan::WaypointId at) {
 void Simulation::launch() {
     const plan::LevelId level = plan::launched_in(plan_, route_);
     leave_behind();
-    loader_.switch_off();
+    Machine& machine = keeper();
+    machine.loader.switch_off();
     take_level_events(); // for the record: no list is told
+    stand_at_start({});
     triggers_.launch();
-    record_.session_ended = false;
-    record_.launches.push_back(now());
+    machine.near.launch();
+    machine.end_switch();
+    machine.over = false;
+    machine.record.session_ended = false;
+    machine.record.launches.push_back(now());
     log(EventKind::launched);
     flow_.launch(level);
     carried_.launched(flow_.facts());
-    booting_ = true;
+    machine.booted = false;
     stand_at_start(plan::first_entry(plan_.levels[level]));
     went_on();
 }
@@ -47,7 +53,8 @@ void Simulation::leave_behind() {
         traveller.at_gate = false;
         if (walker.accounting) {
             walker.spell.to = now();
-            if (walker.spell.to > walker.spell.from) record_.spells.push_back(walker.spell);
+            if (walker.spell.to > walker.spell.from)
+                machine_at(player).record.spells.push_back(walker.spell);
             walker.accounting = false;
         }
         if (walker.under_way()) {
@@ -56,19 +63,17 @@ void Simulation::leave_behind() {
         }
     }
     close_needs();
-    for (std::size_t& open : breaches_) {
-        if (open > 0) record_.breaches[open - 1].to = now();
-        open = 0;
-    }
+    keeper().close_breaches();
 }
 
 void Simulation::close_needs() {
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
         for (const auto& [key, open] : std::exchange(walkers_[player].open, {})) {
-            if (open.needed > 0) record_.needed[open.needed - 1].to = now();
+            Record& record = machine_at(player).record;
+            if (open.needed > 0) record.needed[open.needed - 1].to = now();
             if (open.gap == 0) continue;
-            record_.gaps[open.gap - 1].to = now();
-            log(EventKind::gap_ended, key.first.value, player);
+            record.gaps[open.gap - 1].to = now();
+            log_of(player, EventKind::gap_ended, key.first.value, player);
         }
     }
 }
@@ -96,7 +101,7 @@ bool Simulation::launch_after_end() {
         if (next == steps.end()) continue;
         for (; steps.begin() + static_cast<std::ptrdiff_t>(walker.step) != next;
              ++walker.step, walker.step_begun = false) {
-            log(EventKind::left_out, player, static_cast<std::uint32_t>(walker.step));
+            log_of(player, EventKind::left_out, player, static_cast<std::uint32_t>(walker.step));
             leave_step(player);
         }
         walker.tried = false;

@@ -84,6 +84,8 @@ enum class EventKind : std::uint8_t {
     left_out, ///< player; step of its route left out by a launch, the session's end or its `when`
     expected, ///< player; step of its route: what it expects holds
     not_as_expected, ///< player; step of its route
+    joined,          ///< machine: the keeper knows that its boot has ended
+    press_lost,      ///< item; player: it came too late for the keeper of the game
     stuck,           ///< nothing
     ended,           ///< nothing
 };
@@ -107,6 +109,8 @@ struct Transition {
     plan::Micros fired;
     std::optional<plan::Micros> ended; ///< when its last step was done; unset: it never was
     bool abandoned = false;
+    bool elsewhere = false; ///< a near rule's of another machine: only its number counts here
+    std::optional<plan::Micros> reached; ///< when the first of its orders came to this machine
     /// A level it asked for that was not loaded, or wanted shown that was not shown.
     struct Called {
         plan::LevelId level;
@@ -210,6 +214,29 @@ struct TimeShares {
     plan::Micros moving, pausing, veiled, stalled;
 };
 
+/// How much longer a transition's waits took on account of other machines (section 11).
+struct WaitedFor {
+    std::uint32_t transition = 0;
+    plan::Micros waited;  ///< all its waits together
+    plan::Micros longest; ///< of them
+    plan::MachineId whom; ///< that one's last; unset: nobody was waited for
+    plan::Micros at;      ///< when that one ended
+};
+
+/// An order of the game's keeper to this machine.
+struct OrderSent {
+    plan::Micros sent;
+    plan::Micros reached; ///< `never`: not before the end
+    bool operator==(const OrderSent&) const = default;
+};
+
+/// A player stood in a level that its machine was never told to load.
+struct UnknownThere {
+    plan::Micros at;
+    std::uint32_t player = 0;
+    plan::LevelId level;
+};
+
 /// A straight stretch that a player walked without stopping.
 struct Track {
     std::uint32_t player = 0;
@@ -278,6 +305,7 @@ struct Stuck {
     std::uint32_t player = 0;        ///< whose route step it is
     plan::GateId gate;               ///< at_gate
     std::vector<plan::MenuId> menus; ///< frozen: open ones that stop movement
+    plan::MachineId machine;         ///< on which; unset: all players share one
     bool out_of_time = false; ///< `limits.walk` has passed; the rest says what was waited for
     bool nowhere = false;     ///< cannot_go: the player is nowhere
     bool menu_open = false;   ///< cannot_press: it is, but `when` does not hold
@@ -323,6 +351,14 @@ using plan::Verdict;
 struct Record {
     plan::RouteId route;
     plan::DeviceId device;
+    /// Of a session over several machines (section 11).
+    plan::MachineId machine;             ///< unset: all players share one
+    std::vector<plan::DeviceId> devices; ///< of all machines
+    bool joined = true;                  ///< its boot ended, and the keeper of the game knew it
+    std::vector<WaitedFor> waited;       ///< by transition
+    std::vector<OrderSent> orders;       ///< to it, in the order in which they were sent
+    std::vector<UnknownThere> unknown;   ///< in order of time
+
     std::optional<plan::Micros> boot; ///< how long it took; unset: it never ended
     plan::Micros end; ///< when the walk was done, or from when on it is stuck; nothing lies after
     std::optional<Stuck> stuck;

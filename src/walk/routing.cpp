@@ -17,7 +17,7 @@ constexpr std::uint32_t nowhere = WaypointId::no_value;
 } // namespace
 
 bool Simulation::advance_routes() {
-    if (!flow_.booted() || lingering()) return false;
+    if (lingering()) return false;
     bool any = pass_gates();
     // Who does not hurry begins nothing while anybody is on the move: thawed, say, on the way.
     const bool moving = std::any_of(walkers_.begin(), walkers_.end(), [](const Walker& each) {
@@ -34,7 +34,7 @@ bool Simulation::advance_routes() {
 bool Simulation::advance(PlayerNumber player) {
     Walker& walker = walkers_[player];
     bool any = false;
-    while (!walker.done() && flow_.booted() && !flow_.ended() && !lingering() && has_turn(player)) {
+    while (!walker.done() && plays(player) && !lingering() && has_turn(player)) {
         const plan::RouteStep& step = walker.route->steps[walker.step];
         if (is_wanted(player, step) && !begin(player, step)) {
             walker.tried = true;
@@ -53,7 +53,7 @@ bool Simulation::is_wanted(PlayerNumber player, const plan::RouteStep& step) {
     if (!step.when || walker.wanted) return true;
     walker.wanted = flow_.holds(step.when, flow::PlayerId{player});
     if (!walker.wanted)
-        log(EventKind::left_out, player, static_cast<std::uint32_t>(walker.step));
+        log_of(player, EventKind::left_out, player, static_cast<std::uint32_t>(walker.step));
     else
         walker.picked[walker.step] = false;
     return walker.wanted;
@@ -70,7 +70,7 @@ bool Simulation::has_turn(PlayerNumber player) const {
 
 void Simulation::next_step(PlayerNumber player) {
     Walker& walker = walkers_[player];
-    record_.steps.push_back({player, walker.step, walker.step_since, now()});
+    machine_at(player).record.steps.push_back({player, walker.step, walker.step_since, now()});
     went_on();
     ++walker.step;
     walker.step_begun = false;
@@ -84,13 +84,8 @@ void Simulation::next_step(PlayerNumber player) {
 /// Begins a route step where it can begin; true where it is over.
 bool Simulation::begin(PlayerNumber player, const plan::RouteStep& step) {
     Walker& walker = walkers_[player];
-    if (const auto* press = std::get_if<plan::PressStep>(&step.what)) {
-        if (!can_press(press->item, flow::PlayerId{player})) return false;
-        log(EventKind::pressed, press->item.value,
-            static_cast<std::uint32_t>(record_.transitions.size() + 1));
-        flow_.press(press->item, flow::PlayerId{player});
-        return true;
-    }
+    if (const auto* item = std::get_if<plan::PressStep>(&step.what))
+        return press(player, item->item);
     if (const auto* pause = std::get_if<plan::PauseStep>(&step.what)) {
         if (walker.step_begun) return !walker.pausing;
         walker.step_begun = true;
@@ -144,7 +139,7 @@ bool Simulation::begin_go(PlayerNumber player, const plan::GoStep& go) {
         set_out(plan_, *way, traveller, go.to, go.speed);
     }
     walker.step_begun = true;
-    log(EventKind::set_out, player, go.to.value);
+    log_of(player, EventKind::set_out, player, go.to.value);
     begin_leg(player);
     return false;
 }
@@ -176,7 +171,8 @@ bool Simulation::begin_expect(PlayerNumber player, const plan::ExpectStep& expec
 void Simulation::add_expectation(PlayerNumber player, Expectation::Outcome outcome) {
     using Outcome = Expectation::Outcome;
     const Walker& walker = walkers_[player];
-    Expectation& added = record_.expectations.emplace_back();
+    const Machine& machine = machine_at(player);
+    Expectation& added = machine_at(player).record.expectations.emplace_back();
     added.player = player;
     added.step = walker.step;
     added.outcome = outcome;
@@ -186,21 +182,24 @@ void Simulation::add_expectation(PlayerNumber player, Expectation::Outcome outco
     added.path = walker.traveller.path();
     if (outcome == Outcome::kept) {
         for (const plan::LevelId level : plan_.levels.ids()) {
-            if (loader_.shown(level)) added.shown.push_back(level);
+            if (machine.loader.shown(level)) added.shown.push_back(level);
         }
         added.facts = flow_.facts().all_for(flow::PlayerId{player});
         return;
     }
     if (outcome == Outcome::never_reached) return;
-    log(outcome == Outcome::held ? EventKind::expected : EventKind::not_as_expected, player,
-        static_cast<std::uint32_t>(walker.step));
+    log_of(player, outcome == Outcome::held ? EventKind::expected : EventKind::not_as_expected,
+           player, static_cast<std::uint32_t>(walker.step));
     added.values =
         flow_.leaf_values(walker.at_step<plan::ExpectStep>()->condition, flow::PlayerId{player});
 }
 
 /// Where nothing is left to happen but that an `expect` has waited long enough, it has.
 bool Simulation::lose_patience() {
-    if (agenda_.empty() || loader_.next_instant() != Micros::never()) return false;
+    const auto has_more = [&](const auto& machine) {
+        return !machine->over && machine->loader.next_instant() != Micros::never();
+    };
+    if (agenda_.empty() || std::any_of(machines_.begin(), machines_.end(), has_more)) return false;
     const bool nothing_else = std::all_of(walkers_.begin(), walkers_.end(), [](const Walker& each) {
         return !each.traveller.going_since && !each.pausing;
     });
@@ -212,7 +211,7 @@ bool Simulation::lose_patience() {
         return each.kind == Planned::Kind::patience;
     });
     if (waiting.empty() || !only_waiting) return false;
-    walkers_[waiting.front().player].impatient = true;
+    walkers_[waiting.front().of].impatient = true;
     settle();
     run_instant(now());
     return true;
@@ -230,9 +229,14 @@ bool Simulation::ask_routes_again() {
                plan_.conditions[condition].asks({plan::Operation::memory, plan::Operation::queued});
     });
     if (!any_asks) return false;
-    const std::size_t before = record_.steps.size();
+    const auto steps = [&] {
+        std::size_t sum = 0;
+        for (const auto& machine : machines_) sum += machine->record.steps.size();
+        return sum;
+    };
+    const std::size_t before = steps();
     settle();
-    return record_.steps.size() > before;
+    return steps() > before;
 }
 
 /// Whose turn never came, or who still waited, has failed.
@@ -241,9 +245,12 @@ void Simulation::add_never_reached() {
         Walker& walker = walkers_[player];
         for (; !walker.done(); ++walker.step, walker.step_begun = false) leave_step(player);
     }
-    for (Expectation& each : record_.expectations) {
-        each.since = std::min(each.since, record_.end);
-        each.at = std::min(each.at, record_.end);
+    for (const auto& machine : machines_) {
+        Record& record = machine->record;
+        for (Expectation& each : record.expectations) {
+            each.since = std::min(each.since, record.end);
+            each.at = std::min(each.at, record.end);
+        }
     }
 }
 
@@ -264,24 +271,25 @@ std::size_t Simulation::pick(flow::PlayerId player, const plan::ChooseStep& choo
 
 // --- moving ------------------------------------------------------------------
 
-bool Simulation::gate_closed(const flow::Traveller& traveller) const {
-    const plan::GateId gate = plan_.paths[traveller.path()].gate;
+bool Simulation::gate_closed(PlayerNumber player) const {
+    const plan::GateId gate = plan_.paths[walkers_[player].traveller.path()].gate;
+    const loading::Loader& loader = machine_at(player).loader;
     return gate && !plan::is_open(plan_, plan_.gates[gate],
-                                  [&](plan::LevelId level) { return loader_.shown(level); });
+                                  [&](plan::LevelId level) { return loader.shown(level); });
 }
 
 /// At the start of a leg: goes on, or waits at its gate.
 void Simulation::begin_leg(PlayerNumber player) {
     flow::Traveller& traveller = walkers_[player].traveller;
-    if (gate_closed(traveller)) {
+    if (gate_closed(player)) {
         traveller.at_gate = true;
         traveller.at = geometry::start_of(plan_, traveller.legs[traveller.leg]);
-        log(EventKind::at_gate, player, plan_.paths[traveller.path()].gate.value);
+        log_of(player, EventKind::at_gate, player, plan_.paths[traveller.path()].gate.value);
         return;
     }
     traveller.at_gate = false;
     traveller.at = {};
-    triggers_.movement_changed();
+    moved(player);
     measure(player);
     if (!held(player)) move(player);
 }
@@ -289,17 +297,17 @@ void Simulation::begin_leg(PlayerNumber player) {
 /// What the player's present piece of way crosses, and when.
 void Simulation::measure(PlayerNumber player) {
     flow::Traveller& traveller = walkers_[player].traveller;
-    measure_piece(plan_, ground_.zones(), ground_.met_by(plan_, traveller),
-                  triggers_.inside(flow::PlayerId{player}), traveller);
+    measure_piece(plan_, ground_.zones(), ground_.met_by(plan_, traveller), walkers_[player].inside,
+                  traveller);
 }
 
 bool Simulation::pass_gates() {
     bool any = false;
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
-        if (held(player)) continue;
+        if (!plays(player) || held(player)) continue;
         const flow::Traveller& traveller = walkers_[player].traveller;
-        if (!traveller.at_gate || gate_closed(traveller)) continue;
-        log(EventKind::through_gate, player, plan_.paths[traveller.path()].gate.value);
+        if (!traveller.at_gate || gate_closed(player)) continue;
+        log_of(player, EventKind::through_gate, player, plan_.paths[traveller.path()].gate.value);
         begin_leg(player);
         any = true;
     }
@@ -309,7 +317,7 @@ bool Simulation::pass_gates() {
 void Simulation::move(PlayerNumber player) {
     flow::Traveller& traveller = walkers_[player].traveller;
     traveller.going_since = now();
-    triggers_.movement_changed();
+    moved(player);
     for (std::size_t i = traveller.next_crossing; i < traveller.crossings.size(); ++i) {
         plan_event(Planned::Kind::crossing, now() + traveller.crossings[i].after - traveller.walked,
                    player, static_cast<std::uint32_t>(i));
@@ -331,10 +339,11 @@ void Simulation::came_to_rest(PlayerNumber player) {
     const Micros since = *traveller.going_since;
     traveller.walked += now() - since;
     traveller.going_since.reset();
-    record_.tracks.push_back({player, traveller.path(), since, now(), start, traveller.position()});
+    machine_at(player).record.tracks.push_back(
+        {player, traveller.path(), since, now(), start, traveller.position()});
     ++traveller.generation;
     went_on();
-    triggers_.movement_changed();
+    moved(player);
 }
 
 void Simulation::piece_ended(PlayerNumber player) {
@@ -343,7 +352,7 @@ void Simulation::piece_ended(PlayerNumber player) {
     if (!next_piece(plan_, traveller)) {
         traveller.at = traveller.goal;
         traveller.legs.clear();
-        log(EventKind::arrived, player, traveller.at.value);
+        log_of(player, EventKind::arrived, player, traveller.at.value);
         return;
     }
     if (traveller.corner == 0) {
@@ -355,15 +364,21 @@ void Simulation::piece_ended(PlayerNumber player) {
 }
 
 void Simulation::freeze_changed(flow::PlayerId who, bool frozen) {
-    log(frozen ? EventKind::frozen : EventKind::thawed, who.value);
     triggers_.freezes_changed();
+    order({}, {}, [this, who, frozen](Machine& machine) { freeze_here(machine, who, frozen); });
+}
+
+void Simulation::freeze_here(Machine& machine, flow::PlayerId who, bool frozen) {
+    if (!machine.freeze(who, frozen)) return;
     if (!frozen && lingering()) return; // sets off again once all has settled
-    for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
-        if (who && who.value != player) continue;
+    for (const flow::PlayerId each : machine.setup().players) {
+        if (who && who != each) continue;
+        const PlayerNumber player = each.value;
+        flow::Traveller& traveller = walkers_[player].traveller;
         if (frozen) {
             stop_moving(player);
-            if (route_.unhurried) walkers_[player].traveller.stopped_at = Micros::never();
-        } else if (walkers_[player].traveller.on_the_way() && !walkers_[player].traveller.at_gate) {
+            if (route_.unhurried) traveller.stopped_at = Micros::never();
+        } else if (traveller.on_the_way() && !traveller.at_gate) {
             move(player);
         }
     }
@@ -386,29 +401,49 @@ void Simulation::linger() {
 
 void Simulation::place(flow::PlayerId who, WaypointId at, flow::RunId run) {
     went_on();
-    for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
-        if (who && who.value != player) continue;
-        Walker& walker = walkers_[player];
-        flow::Traveller& traveller = walker.traveller;
-        stop_moving(player);
-        traveller.metres_before = traveller.metres(now());
-        traveller.stopped_at = Micros::never(); // it is not there any more
-        const WaypointId goal = traveller.on_the_way() ? traveller.goal : WaypointId{};
-        if (Transition* by = transition(run)) ++by->placed;
-        traveller.legs.clear();
-        traveller.goal = {};
-        traveller.at_gate = false;
-        traveller.at = at;
-        log(EventKind::placed, player, at ? at.value : nowhere);
-        triggers_.stand_inside(flow::PlayerId{player}, ground_.zones().around(plan_, at));
-        if (goal && at != goal) {
-            const bool reachable = at && !route_.unhurried && ground_.way(at, goal).has_value();
-            log(reachable ? EventKind::go_ended : EventKind::go_dropped, player, goal.value);
-            if (reachable) record_.ended_goes.push_back({now(), player, walker.step, run.value});
+    const auto tell = [&](Machine& machine, OrderNumber number) {
+        for (const flow::PlayerId player : machine.setup().players) {
+            if (who && who != player) continue;
+            Walker& walker = walkers_[player.value];
+            walker.known = {at, 0};
+            walker.placed_by = number;
+            triggers_.stand_inside(player, ground_.zones().around(plan_, at));
         }
-        if (walker.going()) next_step(player);
+    };
+    order({}, run, tell, [this, who, at, run](Machine& machine) {
+        if (machine.booted || machine.keeps_game()) place_here(machine, who, at, run);
+    });
+}
+
+void Simulation::place_here(Machine& machine, flow::PlayerId who, WaypointId at, flow::RunId run) {
+    for (const flow::PlayerId player : machine.setup().players) {
+        if (!who || who == player) place_one(player.value, at, run);
     }
-    rejudge_near();
+    machine.near.rejudge();
+}
+
+void Simulation::place_one(PlayerNumber player, WaypointId at, flow::RunId run) {
+    Walker& walker = walkers_[player];
+    Machine& machine = machine_at(player);
+    flow::Traveller& traveller = walker.traveller;
+    stop_moving(player);
+    traveller.metres_before = traveller.metres(now());
+    traveller.stopped_at = Micros::never(); // it is not there any more
+    const WaypointId goal = traveller.on_the_way() ? traveller.goal : WaypointId{};
+    if (Transition* by = machine.transition(run)) ++by->placed;
+    traveller.legs.clear();
+    traveller.goal = {};
+    traveller.at_gate = false;
+    traveller.at = at;
+    walker.told = walker.movement();
+    machine.log(EventKind::placed, player, at ? at.value : nowhere);
+    stand_inside(player, ground_.zones().around(plan_, at));
+    if (goal && at != goal) {
+        const bool reachable = at && !route_.unhurried && ground_.way(at, goal).has_value();
+        machine.log(reachable ? EventKind::go_ended : EventKind::go_dropped, player, goal.value);
+        if (reachable) machine.record.ended_goes.push_back({now(), player, walker.step, run.value});
+    }
+    if (walker.going()) next_step(player);
 }
 
 } // namespace hestrel::walk

@@ -15,9 +15,10 @@ bool Simulation::can_press(plan::ItemId item, flow::PlayerId player) const {
 
 Standing Simulation::standing() const {
     Standing now;
-    now.at = loader_.now();
-    now.events = record_.events.size();
-    now.booted = !booting_;
+    const loading::Loader& loader = keeper().loader;
+    now.at = loader.now();
+    now.events = keeper().record.events.size();
+    now.booted = keeper().booted;
     now.ended = flow_.ended();
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
         const Walker& walker = walkers_[player];
@@ -33,15 +34,15 @@ Standing Simulation::standing() const {
             if (flow_.veils().hides(veil, flow::PlayerId{player})) stands.veils.push_back(veil);
         }
         for (const auto& [level, boxes] : walker.needs) {
-            if (boxes.stood + boxes.seen > 0 && is_missing(walker, level, boxes.stood > 0))
+            if (boxes.stood + boxes.seen > 0 && is_missing(player, level, boxes.stood > 0))
                 stands.missing.push_back(level);
         }
         for (const plan::ItemId item : plan_.items.ids()) {
             if (can_press(item, flow::PlayerId{player})) stands.items.push_back(item);
         }
     }
-    for (const LevelId level : plan_.levels.ids()) now.levels.push(loader_.condition(level));
-    now.memory = loader_.ledger().now();
+    for (const LevelId level : plan_.levels.ids()) now.levels.push(loader.condition(level));
+    now.memory = loader.ledger().now();
     for (const plan::MenuId menu : plan_.menus.ids()) {
         if (flow_.menu_open(menu)) now.menus.push_back(menu);
     }
@@ -56,8 +57,9 @@ Standing Simulation::standing() const {
 flow::Snapshot Simulation::snapshot() const {
     flow::Snapshot now;
     now.state = flow_.state();
-    for (const LevelId level : loader_.levels().asked()) {
-        const loading::LevelNow& state = loader_.levels()[level];
+    const loading::Levels& levels = keeper().loader.levels();
+    for (const LevelId level : levels.asked()) {
+        const loading::LevelNow& state = levels[level];
         now.levels.push_back({level, state.shown, state.wanted});
     }
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {

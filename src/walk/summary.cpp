@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <functional>
 #include <set>
+#include <span>
 #include <tuple>
 
 namespace hestrel::walk {
@@ -19,10 +20,26 @@ bool worse(const Record& one, const Record& other) {
 }
 
 std::vector<const Record*> worst_first(const std::vector<Record>& records) {
+    struct Walk {
+        std::span<const Record> machines;
+        const Record* worst = nullptr;
+    };
+    std::vector<Walk> walks;
+    for (std::size_t i = 0; i < records.size();) {
+        const std::size_t machines = std::max<std::size_t>(records[i].devices.size(), 1);
+        walks.push_back({std::span(records).subspan(i, machines), &records[i]});
+        for (const Record& record : walks.back().machines) {
+            if (worse(record, *walks.back().worst)) walks.back().worst = &record;
+        }
+        i += machines;
+    }
+    std::stable_sort(walks.begin(), walks.end(), [](const Walk& one, const Walk& other) {
+        return worse(*one.worst, *other.worst);
+    });
     std::vector<const Record*> sorted;
-    for (const Record& record : records) sorted.push_back(&record);
-    std::stable_sort(sorted.begin(), sorted.end(),
-                     [](const Record* one, const Record* other) { return worse(*one, *other); });
+    for (const Walk& walk : walks) {
+        for (const Record& record : walk.machines) sorted.push_back(&record);
+    }
     return sorted;
 }
 

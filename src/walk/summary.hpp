@@ -13,7 +13,7 @@ namespace hestrel::walk {
 /// Whether one walk went worse than another: by verdict, then by slack.
 bool worse(const Record& one, const Record& other);
 
-/// The walks, worst first.
+/// The walks, worst first; the machines of a session one after another.
 std::vector<const Record*> worst_first(const std::vector<Record>& records);
 
 /// All that is wrong with walks on a device, worst first, each once; empty where all is fine.

@@ -5,6 +5,7 @@
 #include "walk/record.hpp"
 
 #include <optional>
+#include <vector>
 
 namespace hestrel::walk {
 
@@ -24,5 +25,11 @@ Record walk(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
             const Options& options = {});
 Record walk(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
             const Options& options, Ground& ground);
+
+/// The same of a session over several machines (section 11): on one device for each of the route's
+/// machines. A record of each machine, in the order written; of one where they all share it.
+std::vector<Record> walk_session(const plan::Plan& plan, plan::RouteId route,
+                                 const std::vector<plan::DeviceId>& devices, const Options& options,
+                                 Ground& ground);
 
 } // namespace hestrel::walk

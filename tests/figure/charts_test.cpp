@@ -27,7 +27,7 @@ spread::Trial trial_of(std::optional<int> slack_ms, int stalls_ms) {
 }
 
 tables::TrialSet set_of(std::vector<spread::Trial> trials) {
-    tables::TrialSet set{plan::RouteId{0}, plan::DeviceId{0}, 1, trials.size(), {}, {}};
+    tables::TrialSet set{{plan::RouteId{0}, {plan::DeviceId{0}}}, 1, trials.size(), {}, {}};
     set.trials = std::move(trials);
     return set;
 }
@@ -53,8 +53,8 @@ TEST_CASE("bars of trials hold how many of all there are; what is late is marked
     CHECK_FALSE(says(figure, "stalls")); // the same in all
     CHECK(says(figure, "late"));
     CHECK(figure.title == "Spread over 4 trials – Glasswater Post, route " +
-                              plan.routes[set.route].name + ", device " +
-                              plan.devices[set.device].name);
+                              plan.routes[set.cast.route].name + ", device " +
+                              plan.devices[set.cast.devices.front()].name);
     // The bar that ends at 0 is late, and is red; with none late there is no red.
     const std::string red(figure::palette::overrun);
     CHECK(figure.sheet.script().find(red) != std::string::npos);

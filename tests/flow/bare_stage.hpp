@@ -3,6 +3,7 @@
 // are shown, and time passes where a test says so.
 
 #include "flow/flow.hpp"
+#include "flow/near_rules.hpp"
 #include "flow/triggers.hpp"
 
 #include "support/plan_text.hpp"
@@ -13,7 +14,7 @@
 
 namespace hestrel::tests {
 
-class BareStage final : public flow::Stage {
+class BareStage final : public flow::Stage, public flow::NearStage {
 public:
     explicit BareStage(const plan::Plan& plan) : plan_(plan) {}
 
@@ -24,33 +25,42 @@ public:
     plan::WaypointId at;            ///< where every player stands
     plan::Micros time;
     std::vector<std::pair<plan::Micros, std::uint32_t>> alarms;
+    flow::Flow* flow = nullptr;         ///< whose stage it is
     flow::Triggers* triggers = nullptr; ///< told what happens, where there are any
+    flow::NearRules* near = nullptr;
 
-    void ask(plan::LevelId level, plan::Priority priority, flow::RunId) override {
+    void ask(plan::LevelId level, plan::Priority priority, flow::By) override {
         log.push_back("ask " + name(level) + (priority == plan::Priority::now ? " now" : ""));
         asked_.insert(level);
     }
-    void show(plan::LevelId level, plan::Priority, flow::RunId) override {
+    void show(plan::LevelId level, plan::Priority, flow::By) override {
         log.push_back("show " + name(level));
         asked_.insert(level);
         wanted_.insert(level);
     }
-    void hide(plan::LevelId level) override {
+    void hide(plan::LevelId level, flow::By) override {
         log.push_back("hide " + name(level));
         wanted_.erase(level);
         if (shown_.erase(level) > 0) events_.push_back({level, flow::LevelChange::hidden});
     }
-    void unload(plan::LevelId level) override {
+    void unload(plan::LevelId level, flow::By) override {
         log.push_back("unload " + name(level));
         take_out(level);
     }
-    void raise(plan::LevelId level, plan::Priority) override {
-        log.push_back("raise " + name(level));
+    void unload_others(const std::function<bool(plan::LevelId)>& stays, flow::By by) override {
+        const std::set<plan::LevelId> there = asked_;
+        for (const plan::LevelId level : there) {
+            if (!stays(level)) unload(level, by);
+        }
     }
     void keep(std::span<const plan::LevelId> family) override {
         kept_ = {family.begin(), family.end()};
     }
-    void unload_now(std::span<const plan::LevelId> leaving) override {
+    void leave(const flow::Leaving& what) override {
+        std::vector<plan::LevelId> leaving;
+        for (const plan::LevelId level : asked_) {
+            if (flow->leaves(what, level, what.was_loaded)) leaving.push_back(level);
+        }
         log.push_back("leave" + names(leaving) + " for" + names(kept_));
         for (const plan::LevelId level : leaving) take_out(level);
     }
@@ -64,11 +74,9 @@ public:
     }
     [[nodiscard]] bool delivered(plan::LevelId) const override { return true; }
     [[nodiscard]] bool queued(plan::LevelId) const override { return false; }
-    [[nodiscard]] plan::Bytes memory() const override { return {}; }
+    [[nodiscard]] plan::Bytes memory(flow::PlayerId) const override { return {}; }
     [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const override { return asked_; }
-    [[nodiscard]] bool wanted_shown(plan::LevelId level) const override {
-        return wanted_.contains(level);
-    }
+    [[nodiscard]] bool wanted_shown(plan::LevelId level) const { return wanted_.contains(level); }
     std::vector<flow::LevelEvent> take_level_events() override {
         if (triggers != nullptr) {
             for (const flow::LevelEvent& event : events_) triggers->level_changed(event);
@@ -110,9 +118,9 @@ public:
     static std::string of(flow::PlayerId who) {
         return who ? " of " + std::to_string(who.value) : std::string();
     }
-    void became_live(plan::LevelId level) override {
+    void became_live(plan::LevelId level, flow::MachineId on) override {
         log.push_back("live " + name(level));
-        if (triggers != nullptr) triggers->became_live(level);
+        if (triggers != nullptr) triggers->became_live(level, on);
     }
     void menu_changed(plan::MenuId menu, flow::PlayerId who, bool open) override {
         log.push_back((open ? "open " : "close ") + plan_.menus[menu].name + of(who));
@@ -120,27 +128,45 @@ public:
     void fact_changed(plan::FactId fact) override {
         if (triggers != nullptr) triggers->fact_changed(fact);
     }
-    void rejudge_near() override {
-        if (triggers != nullptr) triggers->rejudge_near();
+    void rejudge_near(bool) override {
+        if (near != nullptr) near->rejudge();
     }
     void triggers_armed() override {
         log.push_back("armed");
         if (triggers != nullptr) triggers->arm();
     }
     void note(const flow::Event& note) override { notes.push_back(note.kind); }
-    void crossed(flow::PlayerId, const flow::Zone&, bool) override {}
     void firing(plan::TriggerId trigger) override {
         log.push_back("fire " + plan_.triggers[trigger].name);
     }
     void firing_lost(plan::TriggerId trigger, flow::PlayerId) override {
         log.push_back("lost " + plan_.triggers[trigger].name);
     }
-    void near_began(plan::LevelId level, bool went_far, flow::RunId) override {
-        log.push_back((went_far ? "far " : "near ") + name(level));
+
+    // flow::NearStage
+    [[nodiscard]] bool is_asked(plan::LevelId level) const override {
+        return asked_.contains(level);
     }
-    void near_refused(plan::LevelId level) override {
-        log.push_back("near refused " + name(level));
+    [[nodiscard]] bool is_wanted(plan::LevelId level) const override {
+        return wanted_.contains(level);
     }
+    [[nodiscard]] bool is_held(plan::LevelId level) const override {
+        return flow->held_by_switch(level);
+    }
+    [[nodiscard]] bool is_refused(plan::LevelId level) const override {
+        return flow->refuses(level);
+    }
+    void raise_near(plan::LevelId level) override { log.push_back("raise " + name(level)); }
+    void come_near(plan::LevelId level) override {
+        log.push_back("near " + name(level));
+        flow->show(level, plan::Priority::soon, {flow->number_transition()});
+    }
+    void near_refused(plan::LevelId) override { notes.push_back(flow::EventKind::variant_refused); }
+    void go_far(plan::LevelId level) override {
+        log.push_back("far " + name(level));
+        flow->unload(level, {flow->number_transition()});
+    }
+    void far_refused(plan::LevelId level) override { log.push_back("near refused " + name(level)); }
 
     void make_ready(plan::LevelId level) {
         if (loaded_.insert(level).second) events_.push_back({level, flow::LevelChange::ready});
@@ -181,6 +207,7 @@ class BareGame {
 public:
     explicit BareGame(const std::string& text, std::size_t players = 1)
         : plan(plan_from(text)), stage(plan), flow(plan, stage, setup(plan, players)) {
+        stage.flow = &flow;
         flow.boot(plan::LevelId{0});
         settle();
         for (const plan::LevelId level : plan.levels.ids()) {

@@ -41,7 +41,7 @@ struct World final : flow::ConditionWorld {
     [[nodiscard]] bool open_now(plan::MenuId, flow::PlayerId) const override { return menu; }
     [[nodiscard]] bool frozen_now(flow::PlayerId) const override { return frozen; }
     [[nodiscard]] bool queued_now(plan::LevelId) const override { return false; }
-    [[nodiscard]] double memory_now() const override { return 0; }
+    [[nodiscard]] double memory_now(flow::PlayerId) const override { return 0; }
 };
 
 /// An expression as text, and what it means in a world.

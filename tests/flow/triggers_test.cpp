@@ -30,9 +30,11 @@ public:
                    "triggers:\n" +
                    triggers,
                2),
-          zones(game.plan), triggers_(game.plan, zones, game.flow, game.stage,
-                                      {plan::PlayerKindId{0}, plan::PlayerKindId{1}}) {
+          zones(game.plan), near_(game.plan, zones, game.flow, game.stage, {ada, ben}),
+          triggers_(game.plan, zones, game.flow, game.stage,
+                    {plan::PlayerKindId{0}, plan::PlayerKindId{1}}, &near_) {
         game.stage.triggers = &triggers_;
+        game.stage.near = &near_;
         triggers_.booted();
         settle();
     }
@@ -81,14 +83,15 @@ private:
         for (bool changed = true; changed;) {
             const Lines some = game.settle();
             all.insert(all.end(), some.begin(), some.end());
-            changed = triggers_.judge_triggers();
-            changed = triggers_.judge_near() || changed || triggers_.to_judge();
+            changed = triggers_.judge();
+            changed = near_.judge() || changed || triggers_.to_judge();
         }
         const Lines last = game.settle();
         all.insert(all.end(), last.begin(), last.end());
         return all;
     }
 
+    flow::NearRules near_;
     flow::Triggers triggers_;
 };
 

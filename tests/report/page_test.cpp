@@ -7,6 +7,7 @@
 #include "support/figures.hpp"
 #include "support/pages.hpp"
 #include "tables/explore_tables.hpp"
+#include "tables/file_names.hpp"
 
 using namespace hestrel;
 using tests::advice_on;
@@ -18,7 +19,7 @@ namespace {
 std::string page_of(const plan::Plan& plan, std::vector<walk::Record>& records,
                     std::vector<plan::Finding> checked = {}, const report::Advice& advice = {}) {
     records = tests::walks_of(plan);
-    report::Contents contents{plan, records, std::move(checked), {}, {}, {}, {},
+    report::Contents contents{plan, records, std::move(checked), {}, {}, {}, {}, {},
                               {},   {},      "asked for none",   {}};
     contents.advice = advice;
     contents.pictures.resize(records.size());
@@ -44,8 +45,8 @@ TEST_CASE("the page of the demo plan says what is wrong first, and holds every w
     CHECK(count(page, "<article class=\"walk\"") == records.size());
     CHECK(count(page, "<article class=\"card") == plan.devices.size());
     for (const walk::Record& record : records) {
-        const std::string id =
-            "walk-" + plan.routes[record.route].name + "--" + plan.devices[record.device].name;
+        std::string id = "walk-" + tables::record_folder(plan, record);
+        std::replace(id.begin(), id.end(), '/', '-'); // of a machine of a session
         CHECK(count(page, "id=\"" + id + "\"") == 1);
         CHECK(count(page, "href=\"#" + id + "\"") == 1);
     }

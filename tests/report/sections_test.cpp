@@ -154,19 +154,24 @@ TEST_CASE("advice is numbered through the section, each with its sum and what it
     // Numbers go up by one from row to row: they are what --apply takes.
     std::size_t expected = 0;
     std::istringstream lines(section);
-    std::size_t veil_rows = 0;
+    std::size_t other_rows = 0; // of veils, and of who could keep sessions
     for (std::string line; std::getline(lines, line);) {
         if (!line.starts_with("<tr><th scope=\"row\"")) continue;
         const std::string head = line.substr(line.find('>', 4) + 1);
         if (head.front() < '0' || head.front() > '9') {
-            ++veil_rows;
+            ++other_rows;
             continue;
         }
         CHECK(std::stoul(head) == ++expected);
     }
     CHECK(expected == advice.advised.all().size());
-    CHECK(veil_rows == advice.advised.veils.size());
-    std::size_t harmful = 0;
+    CHECK(other_rows == advice.advised.veils.size() + advice.advised.keepers.size());
+    CHECK(advice.advised.keepers.size() == 9); // three could, on each of three devices
+    const auto& keepers = advice.advised.keepers;
+    auto harmful = static_cast<std::size_t>(
+        std::count_if(keepers.begin(), keepers.end(), [](const advise::KeeperTrial& each) {
+            return report::grade_of(each.verdict) == "bad";
+        }));
     for (const advise::Advice* each : advice.advised.all()) {
         CHECK(holds(section, source::xml_text(tables::advice_text(plan, *each))));
         harmful += each->harms.empty() ? 0 : 1;
@@ -195,6 +200,7 @@ TEST_CASE("a problem without a fix says so, and a plan without problems has no a
     advice.advised.waits.clear();
     advice.advised.whole.clear();
     advice.advised.veils.clear();
+    advice.advised.keepers.clear();
     std::string section = report::advice_section(plan, advice);
     CHECK(holds(section, "<p>Nothing was found that mends it.</p>"));
     CHECK(holds(section, "<p>2 loads more come too late; these are the worst.</p>"));

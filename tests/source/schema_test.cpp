@@ -98,6 +98,8 @@ const std::map<std::string_view, std::string>& contexts() {
         {"edition", "editions: {e: {%}}"},
         {"route", "routes: {r: {%}}"},
         {"route-player", "routes: {r: {players: {a: {%}}}}"},
+        {"machine", "routes: {r: {steps: [], machines: {a: {%}}}}"},
+        {"network", "routes: {r: {steps: [], machines: {a: {device: any}}, network: {%}}}"},
         {"start", "routes: {r: {start: {%}, steps: []}}"},
         {"step", steps + "{%}]}}"},
         {"wait", steps + "{wait: {%}}]}}"},

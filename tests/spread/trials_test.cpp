@@ -26,9 +26,8 @@ plan::Plan hall_plan(const std::string& spread, const std::string& memory = "100
 
 std::vector<Trial> trials_of(const plan::Plan& plan, std::uint64_t count, unsigned jobs = 1,
                              std::uint64_t first = 0) {
-    const spread::Variation variation(plan, plan::RouteId{0}, plan::DeviceId{0});
-    return spread::run_trials(plan, variation, plan::RouteId{0}, plan::DeviceId{0}, 7, first, count,
-                              jobs, {});
+    const spread::Variation variation(plan, {plan::RouteId{0}, {plan::DeviceId{0}}});
+    return spread::run_trials(variation, 7, first, count, jobs, {});
 }
 
 std::vector<Trial> with_boots(const std::vector<std::int64_t>& boots) {
@@ -154,12 +153,12 @@ TEST_CASE("rank correlation: 1 along, -1 against, less where ranks cross") {
 
 TEST_CASE("trials written and read again are the same; what is not theirs is refused") {
     const plan::Plan plan = hall_plan("read: 0.2", "80..120");
-    tables::TrialSet set{plan::RouteId{0},      plan::DeviceId{0},  7, 10,
-                         {"read", "size:hall"}, trials_of(plan, 10)};
+    tables::TrialSet set{
+        {plan::RouteId{0}, {plan::DeviceId{0}}}, 7, 10, {"read", "size:hall"}, trials_of(plan, 10)};
     set.trials[3].boot.reset();
     set.trials[4].wrong = {"low-slack", "over-budget"};
     const std::string csv = tables::trials_csv(set);
-    tables::TrialSet read{plan::RouteId{0}, plan::DeviceId{0}, 0, 0, {"read", "size:hall"}, {}};
+    tables::TrialSet read{{plan::RouteId{0}, {plan::DeviceId{0}}}, 0, 0, {"read", "size:hall"}, {}};
     tables::add_trials(read, csv, "trials.csv");
     tables::put_in_order(read);
     CHECK(read.trials == set.trials);
@@ -168,9 +167,10 @@ TEST_CASE("trials written and read again are the same; what is not theirs is ref
 
     tables::add_trials(read, csv, "again.csv");
     CHECK_THROWS_WITH(tables::put_in_order(read), "trial 0 is there twice");
-    tables::TrialSet other{plan::RouteId{0}, plan::DeviceId{0}, 0, 0, {"read"}, {}};
+    tables::TrialSet other{{plan::RouteId{0}, {plan::DeviceId{0}}}, 0, 0, {"read"}, {}};
     CHECK_THROWS_AS(tables::add_trials(other, csv, "trials.csv"), tables::TrialsError);
-    tables::TrialSet seeded{plan::RouteId{0}, plan::DeviceId{0}, 8, 10, {"read", "size:hall"}, {}};
+    tables::TrialSet seeded{
+        {plan::RouteId{0}, {plan::DeviceId{0}}}, 8, 10, {"read", "size:hall"}, {}};
     CHECK_THROWS_WITH(tables::add_trials(seeded, csv, "trials.csv"),
                       "trials.csv:2:1: a trial of 10 with seed 7, among those of 10 with seed 8");
 }

@@ -5,6 +5,8 @@
 #include "source/plan_reader.hpp"
 #include "support/printing.hpp"
 #include "tables/words.hpp"
+#include "walk/casts.hpp"
+#include "walk/ground.hpp"
 #include "walk/walk.hpp"
 
 #include <string>
@@ -66,13 +68,18 @@ devices:
   box: {memory: {total: 10000}, read: {rate: 100}, frame: {fps: 100}}
 )";
 
-/// Every route of a plan walked on every device.
+/// Every route of a plan walked on every device, a session on its machines.
 inline std::vector<walk::Record> walks_of(const plan::Plan& plan,
                                           const walk::Options& options = {}) {
+    std::vector<plan::RouteId> routes;
+    std::vector<plan::DeviceId> devices;
+    for (const plan::RouteId route : plan.routes.ids()) routes.push_back(route);
+    for (const plan::DeviceId device : plan.devices.ids()) devices.push_back(device);
     std::vector<walk::Record> records;
-    for (const plan::RouteId route : plan.routes.ids()) {
-        for (const plan::DeviceId device : plan.devices.ids())
-            records.push_back(walk::walk(plan, route, device, options));
+    walk::Ground ground(plan);
+    for (const walk::Cast& cast : walk::casts(plan, routes, devices)) {
+        for (walk::Record& record : walk::walk(plan, cast, options, ground))
+            records.push_back(std::move(record));
     }
     return records;
 }

@@ -27,11 +27,19 @@ TEST_CASE("file names: routes and devices whose names join to the same have fold
     std::set<std::string> folders;
     for (const plan::RouteId route : plan.routes.ids()) {
         for (const plan::DeviceId device : plan.devices.ids())
-            folders.insert(tables::walk_folder(plan, route, device));
+            folders.insert(tables::walk_folder(plan, route, {device}));
     }
     CHECK(folders.size() == plan.routes.size() * plan.devices.size());
-    CHECK(tables::walk_folder(plan, plan::RouteId{0U}, plan::DeviceId{1U}) == "a--b");
-    CHECK(tables::walk_folder(plan, plan::RouteId{3U}, plan::DeviceId{2U}) == "a-~-b--c");
+    const std::vector<plan::DeviceId> two{plan::DeviceId{0U}, plan::DeviceId{3U}};
+    CHECK(tables::walk_folder(plan, plan::RouteId{0U}, two) == "a--a+a-~-b");
+    // Of many machines no longer than a file system takes, and still each by itself.
+    std::vector<plan::DeviceId> many(300, plan::DeviceId{0U});
+    const std::string same = tables::walk_folder(plan, plan::RouteId{0U}, many);
+    many.back() = plan::DeviceId{1U};
+    CHECK(same.size() < 200);
+    CHECK(tables::walk_folder(plan, plan::RouteId{0U}, many) != same);
+    CHECK(tables::walk_folder(plan, plan::RouteId{0U}, {plan::DeviceId{1U}}) == "a--b");
+    CHECK(tables::walk_folder(plan, plan::RouteId{3U}, {plan::DeviceId{2U}}) == "a-~-b--c");
 }
 
 TEST_CASE("file names: an edition called as another file is, or ending like one, stands apart") {

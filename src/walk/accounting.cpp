@@ -121,7 +121,7 @@ void Simulation::account_needs(PlayerNumber player) {
 }
 
 /// Whether a level in which a player stands was never asked for on its machine.
-void Simulation::look_whether_known(Machine& machine, PlayerNumber player, LevelId level) {
+void Simulation::look_whether_known(Machine& machine, PlayerNumber player, LevelId level) const {
     const auto& loads = machine.loader.loads();
     const loading::PieceId piece = machine.catalogue().piece_of(level);
     const bool known = std::any_of(loads.begin(), loads.end(),

@@ -177,7 +177,7 @@ private:
     void join(Machine& machine, plan::WaypointId at, OrderNumber after);
     [[nodiscard]] plan::WaypointId where_to_join(const Machine& machine) const;
     void cross(PlayerNumber player, flow::ZoneId zone, bool enters);
-    void cross_here(PlayerNumber player, flow::ZoneId zone, bool enters);
+    void cross_here(PlayerNumber player, flow::ZoneId id, bool enters);
     /// A player begins to move or stops, on its machine.
     void moved(PlayerNumber player) {
         if (machine_at(player).near_keeper()) triggers_.movement_changed();
@@ -276,7 +276,7 @@ private:
     void account();
     void account_needs(PlayerNumber player);
     [[nodiscard]] bool is_missing(PlayerNumber player, plan::LevelId level, bool stood) const;
-    void look_whether_known(Machine& machine, PlayerNumber player, plan::LevelId level);
+    void look_whether_known(Machine& machine, PlayerNumber player, plan::LevelId level) const;
     void look_at_rules();
     [[nodiscard]] std::optional<Stuck> why_boot_stuck(plan::Micros since) const;
     [[nodiscard]] Stuck why_stuck() const;

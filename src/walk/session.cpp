@@ -49,11 +49,15 @@ void Simulation::take_news(Machine& machine, bool by_order) {
         const bool lets_go =
             event.change == LevelChange::hidden || event.change == LevelChange::unloaded;
         if (by_order && lets_go) continue;
-        send_to_keeper(machine, [this, &machine, event, after = machine.carried_out] {
-            if (machine.known.learn(event.level, event.change, after))
-                add_news(machine, event.level, event.change);
-        });
+        tell(machine, event);
     }
+}
+
+void Simulation::tell(Machine& machine, loading::LevelEvent event) {
+    send_to_keeper(machine, [this, &machine, event, after = machine.carried_out] {
+        if (machine.known.learn(event.level, event.change, after))
+            add_news(machine, event.level, event.change);
+    });
 }
 
 /// A level has changed on a machine, as the keeper knows it.
@@ -124,6 +128,15 @@ void Simulation::begin_boot(Machine& machine) {
         for (const flow::LevelEvent& event : gone) add_news(machine, event.level, event.change);
     }
     take_news(machine, true);
+    if (!machine.near_keeper()) tell_again(machine);
+}
+
+/// What it has it tells anew: an order that did not reach it any more may have said otherwise.
+void Simulation::tell_again(Machine& machine) {
+    for (const LevelId level : machine.loader.levels().asked()) {
+        if (machine.loader.loaded(level)) tell(machine, {level, LevelChange::ready});
+        if (machine.loader.shown(level)) tell(machine, {level, LevelChange::shown});
+    }
 }
 
 bool Simulation::end_boots() {

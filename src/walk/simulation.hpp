@@ -169,6 +169,8 @@ private:
     void carry_out(Machine& machine);
     void give_way(Machine& machine, plan::LevelId level, flow::RunId run);
     void take_news(Machine& machine, bool by_order);
+    void tell(Machine& machine, loading::LevelEvent event);
+    void tell_again(Machine& machine);
     void add_news(const Machine& machine, plan::LevelId level, flow::LevelChange change);
     void join_when_due(Machine& machine);
     void begin_boot(Machine& machine);

@@ -171,6 +171,21 @@ TEST_CASE("session: a switch does not wait for who boots; that boots anew, and k
     CHECK(session.on("host").waited.empty());
 }
 
+TEST_CASE("session: what a machine has when its boot begins anew it tells anew") {
+    std::string text = world("[{load: yard}, {load: cellar}, {wait: 7.5 s}, {switch: {to: yard}}]",
+                             "facts: {there: {initial: false}}\n");
+    text.replace(text.find("    memory: {all: 200}"), 0,
+                 "    arrive: [{wait: 1 s}, {wait: {ready: yard}}, {set: {there: true}}]\n");
+    const Session session(text + route(joining("4 s"), "{go: b}, {pause: 9 s}", "{pause: 1 s}"));
+    // The yard is there at 10.00, known at 10.06; the switch at 10.51 lets it go and brings it
+    // back, of which the guest hears nothing: its boot begins anew at 10.52.
+    CHECK(session.when("guest", "ready", "yard") == milliseconds(10000));
+    CHECK(session.when("guest", "unloaded", "yard") == never);
+    CHECK(session.when("guest", "unloaded", "hall") == milliseconds(10520));
+    CHECK(session.when("guest", "boot-ended") == milliseconds(10530));
+    CHECK(session.when("host", "fact-set", "there") == milliseconds(11520));
+}
+
 TEST_CASE("session: who: firer loads on one machine; who stands there on another sees nothing") {
     const Session session(world("[{show: cellar, who: firer}]") + route(two, "{go: d}", "{go: d}"));
     CHECK(session.when("host", "shown", "cellar") == milliseconds(3520));

@@ -2,6 +2,7 @@
 
 #include "support/session.hpp"
 #include "walk/known_levels.hpp"
+#include "walk/roles.hpp"
 
 using namespace hestrel;
 using plan::milliseconds;
@@ -426,6 +427,30 @@ TEST_CASE("session: any device plays its role in turn") {
     Lines names;
     for (const walk::Cast& cast : casts) names.push_back(walk::devices_text(plan, cast.devices));
     CHECK(names == Lines{"fast+fast", "fast+slow", "slow+fast", "slow+slow"});
+}
+
+TEST_CASE("session: which device is worst in which role") {
+    const plan::Plan plan = tests::plan_from(
+        std::string(tests::two_devices) + world(to_yard) +
+        route("host: {device: any, players: [ada]}, guest: {device: any, players: [ben], delay: 60 "
+              "ms}",
+              "{go: b}", "{pause: 1 s}"));
+    std::vector<walk::Record> records = tests::walks_of(plan);
+    const auto matrices = walk::role_matrices(plan, records);
+    REQUIRE(matrices.size() == 1);
+    const walk::RoleMatrix& matrix = matrices.front();
+    CHECK(matrix.rows == std::vector{plan::DeviceId{0U}, plan::DeviceId{1U}});
+    CHECK(matrix.columns == matrix.rows);
+    REQUIRE(matrix.outcomes.size() == 4);
+    // A fast host waits longest for a slow guest: 2 s, and twice there and back.
+    CHECK(matrix.worst == 1);
+    CHECK(matrix.at(0, 1).waited == milliseconds(2240));
+    CHECK(matrix.at(0, 1).who == plan::MachineId{0U});
+    // A fast guest waits for a slow host, less what its own news takes.
+    CHECK(matrix.at(1, 0).who == plan::MachineId{1U});
+    CHECK(matrix.at(1, 0).waited == milliseconds(2000 - 120));
+    // Alike, the host waits for what takes its way.
+    CHECK(matrix.at(0, 0).waited == milliseconds(240));
 }
 
 TEST_CASE("session: 64 machines walk") {

@@ -198,9 +198,9 @@ std::vector<walk::Record> Judge::walked(const std::vector<Edit>& edits) const {
     const Plan plan = with(study_.plan, edits);
     walk::Ground ground(plan);
     std::vector<walk::Record> again;
-    for (const walk::Record* record = records_.data(); again.size() < records_.size();
-         record = records_.data() + again.size()) {
-        std::vector<walk::Record> machines = walk::walk(plan, walk::cast_of(*record), {}, ground);
+    while (again.size() < records_.size()) { // a record of each machine at a time
+        const walk::Cast cast = walk::cast_of(records_[again.size()]);
+        std::vector<walk::Record> machines = walk::walk(plan, cast, {}, ground);
         std::move(machines.begin(), machines.end(), std::back_inserter(again));
     }
     return again;

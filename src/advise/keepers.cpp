@@ -61,8 +61,8 @@ std::vector<KeeperTrial> keeper_trials(const plan::Plan& plan,
         for (const walk::Record& record : walk::walk(changed, cast, {}, ground)) {
             trial.verdict = std::max(trial.verdict, record.verdict);
             trial.waiting += record.shares.stalled + record.shares.veiled + walk::gap_time(record);
-            if (walk::is_headless(changed, record)) continue; // nobody waits there
-            for (const walk::WaitedFor& each : record.waited) trial.others += each.waited;
+            if (!walk::is_headless(changed, record)) // nobody waits there
+                trial.others += walk::waited_in(record);
         }
     });
     return trials;

@@ -83,15 +83,14 @@ void Flow::boot(LevelId start, const std::vector<LevelId>& loaded) {
         to_load_.push_back(level);
     }
     give_way_to(there, {boot_run});
-    if (waits_.start(boot_run, {plan::Awaited::shown, family, {}}, *stage_))
-        woken_.insert(boot_run);
+    if (waits_.start(boot_run, plan::Awaited::shown, family, {}, *stage_)) woken_.insert(boot_run);
 }
 
 /// What is only to be loaded is waited for once all that is to be shown is.
 void Flow::end_boot() {
     waits_.stop(boot_run);
-    const Awaiting loaded{plan::Awaited::ready, std::exchange(to_load_, {}), {}};
-    if (!waits_.start(boot_run, loaded, *stage_)) return;
+    if (!waits_.start(boot_run, plan::Awaited::ready, std::exchange(to_load_, {}), {}, *stage_))
+        return;
     booted_ = true;
     const std::set<LevelId> arrived = std::exchange(arrived_, {}); // one after another
     for (const LevelId level : plan_->levels.ids()) {
@@ -312,7 +311,7 @@ void Flow::resume(const RunState& state) {
     }
     if (now.until) until_.insert(run);
     if (!now.levels.empty() || !now.any_of.empty())
-        waits_.start(run, {now.awaited, now.levels, now.any_of, stage_->waited_for({})}, *stage_);
+        waits_.start(run, now.awaited, now.levels, now.any_of, *stage_, stage_->waited_for({}));
     ++running_count_[now.list];
     if (now.level && !is_leave(now)) runs_of_[now.level].insert(run);
     runs_.emplace(run, std::move(now));
@@ -325,7 +324,7 @@ void Flow::resume(const SwitchState& switching, RunId by) {
     switch_ = std::move(now);
     for (std::uint32_t& count : freezes_) ++count;
     const auto wait_for = [&](plan::Awaited awaited) {
-        waits_.start(by, {awaited, switching.family, {}, stage_->waited_for({})}, *stage_);
+        waits_.start(by, awaited, switching.family, {}, *stage_, stage_->waited_for({}));
     };
     switch (switching.stage) {
     case SwitchStage::loading: wait_for(plan::Awaited::ready); break;
@@ -409,8 +408,7 @@ void Flow::wake_fulfilled() {
 
 /// A run's wait is over.
 void Flow::tell_waited(RunId run) {
-    const std::vector<Waited> machines = waits_.machines(run);
-    if (machines.size() > 1) stage_->waited(run, machines);
+    if (waits_.of_several(run)) stage_->waited(run, waits_.machines(run));
 }
 
 bool Flow::resume_ready() {

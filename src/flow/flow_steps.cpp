@@ -31,29 +31,32 @@ PlayerId Flow::firer(RunId run, plan::Who who) const {
 // --- levels ------------------------------------------------------------------
 
 Flow::After Flow::carry_out(RunId run, const plan::LoadStep& step) {
+    const By sent = by(run, step.who);
     for (const LevelId level : step.levels) {
         if (refused(run, level)) continue;
-        stage_->ask(level, step.priority, by(run, step.who));
-        give_way_to(plan::asked_with(tree_, level), by(run, step.who));
+        stage_->ask(level, step.priority, sent);
+        give_way_to(plan::asked_with(tree_, level), sent);
     }
     return After::goes_on;
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::ShowStep& step) {
+    const By sent = by(run, step.who);
     for (const LevelId level : step.levels) {
-        if (!refused(run, level)) show(level, step.priority, by(run, step.who));
+        if (!refused(run, level)) show(level, step.priority, sent);
     }
     return After::goes_on;
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::HideStep& step) {
-    for (const LevelId level : not_refused(run, step.levels))
-        stage_->hide(level, by(run, step.who));
+    const By sent = by(run, step.who);
+    for (const LevelId level : not_refused(run, step.levels)) stage_->hide(level, sent);
     return After::goes_on;
 }
 
 Flow::After Flow::carry_out(RunId run, const plan::UnloadStep& step) {
-    for (const LevelId level : not_refused(run, step.levels)) unload(level, by(run, step.who));
+    const By sent = by(run, step.who);
+    for (const LevelId level : not_refused(run, step.levels)) unload(level, sent);
     return After::goes_on;
 }
 
@@ -194,10 +197,8 @@ Flow::After Flow::carry_out(RunId run, const plan::WaitStep& step) {
         // Judged once all of this moment's lists have run: what is taken back at once is not seen.
         state.until = step.until;
         until_.insert(run);
-    } else if (waits_.start(run,
-                            {step.awaited, step.levels, step.any_of,
-                             stage_->waited_for(by(run, step.who).only)},
-                            *stage_)) {
+    } else if (waits_.start(run, step.awaited, step.levels, step.any_of, *stage_,
+                            stage_->waited_for(by(run, step.who).only))) {
         return After::goes_on;
     } else {
         state.awaited = step.awaited;

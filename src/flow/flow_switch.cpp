@@ -97,7 +97,7 @@ Flow::After Flow::begin_switch(RunId run, const plan::SwitchStep& step,
 /// On all machines that have joined by now.
 void Flow::wait_for_family(plan::Awaited awaited) {
     const RunId run = switch_->run;
-    if (waits_.start(run, {awaited, switch_->family, {}, stage_->waited_for({})}, *stage_))
+    if (waits_.start(run, awaited, switch_->family, {}, *stage_, stage_->waited_for({})))
         woken_.insert(run);
 }
 

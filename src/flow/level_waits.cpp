@@ -33,21 +33,22 @@ void LevelWaits::count(Wait& wait, LevelId level, std::size_t machine, bool met)
     }
 }
 
-bool LevelWaits::start(RunId run, const Awaiting& awaiting, const Stage& stage) {
+bool LevelWaits::start(RunId run, plan::Awaited awaited, const std::vector<LevelId>& levels,
+                       const std::vector<plan::GroupId>& any_of, const Stage& stage,
+                       const std::vector<MachineId>& machines) {
     stop(run);
     Wait wait;
-    wait.awaited = awaiting.awaited;
-    for (const LevelId level : awaiting.levels) wait.levels[level].itself = true;
-    for (const MachineId machine : awaiting.machines)
-        wait.machines.push_back({machine, wait.levels.size() + awaiting.any_of.size(), {}});
-    const std::size_t machines = wait.machines.size();
-    for (const plan::GroupId group : awaiting.any_of) {
-        wait.any_of.push_back({group, OfEach<std::size_t>(machines, 0)});
+    wait.awaited = awaited;
+    for (const LevelId level : levels) wait.levels[level].itself = true;
+    for (const MachineId machine : machines)
+        wait.machines.push_back({machine, wait.levels.size() + any_of.size(), {}});
+    for (const plan::GroupId group : any_of) {
+        wait.any_of.push_back({group, OfEach<std::size_t>(machines.size(), 0)});
         for (const LevelId level : plan_->groups[group].levels) wait.levels[level];
     }
     for (auto& [level, watched] : wait.levels) {
-        watched.met.resize(machines, false);
-        for (std::size_t i = 0; i < machines; ++i) {
+        watched.met.resize(machines.size(), false);
+        for (std::size_t i = 0; i < machines.size(); ++i) {
             watched.met[i] = is_met(wait, level, wait.machines[i].machine, stage);
             if (watched.met[i]) count(wait, level, i, true);
         }
@@ -142,6 +143,11 @@ MachineId LevelWaits::lacks(RunId run) const {
     const auto found = waits_.find(run);
     if (found == waits_.end() || found->second.over()) return {};
     return found->second.machines[found->second.first_lacking()].machine;
+}
+
+bool LevelWaits::of_several(RunId run) const {
+    const auto found = waits_.find(run);
+    return found != waits_.end() && found->second.machines.size() > 1;
 }
 
 std::vector<Waited> LevelWaits::machines(RunId run) const {

@@ -10,21 +10,16 @@
 
 namespace hestrel::flow {
 
-/// What a wait is for: all of `levels`, and any one of each group, on each machine.
-struct Awaiting {
-    plan::Awaited awaited = plan::Awaited::shown;
-    std::vector<plan::LevelId> levels;
-    std::vector<plan::GroupId> any_of;
-    std::vector<MachineId> machines = {MachineId{0}}; ///< at least one
-};
-
 /// The waits of all runs for levels to be shown or ready. A run has one wait at a time.
 class LevelWaits {
 public:
     explicit LevelWaits(const plan::Plan& plan) : plan_(&plan), watchers_(plan.levels.size()) {}
 
-    /// Starts a wait. True where it is over at once.
-    bool start(RunId run, const Awaiting& awaiting, const Stage& stage);
+    /// Starts a wait for all of `levels`, and for any one of each group, on each of `machines`.
+    /// True where it is over at once.
+    bool start(RunId run, plan::Awaited awaited, const std::vector<plan::LevelId>& levels,
+               const std::vector<plan::GroupId>& any_of, const Stage& stage,
+               const std::vector<MachineId>& machines = {MachineId{0}});
     void stop(RunId run);
     /// A level counts as if it had come. True where the wait is over by that.
     bool excuse(RunId run, plan::LevelId level);
@@ -40,6 +35,8 @@ public:
     [[nodiscard]] std::vector<plan::GroupId> missing_groups(RunId run) const;
     /// The first machine on which anything is missing; unset: none is.
     [[nodiscard]] MachineId lacks(RunId run) const;
+    /// Whether it waits for several machines.
+    [[nodiscard]] bool of_several(RunId run) const;
     /// The machines that it waits for, and since when each has had all of it; empty: it does not
     /// wait.
     [[nodiscard]] std::vector<Waited> machines(RunId run) const;

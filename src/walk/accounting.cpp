@@ -46,7 +46,7 @@ void Simulation::account() {
         Walker& walker = walkers_[player];
         if (!walker.accounting) continue;
         Machine& machine = machine_at(player);
-        const bool over = walker.done() || (machine.over && several());
+        const bool over = walker.done() || machine.over;
         if (!over && doing(player) == walker.spell.doing) continue;
         walker.spell.to = now();
         if (walker.spell.to > walker.spell.from) machine.record.spells.push_back(walker.spell);

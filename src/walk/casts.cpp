@@ -47,11 +47,6 @@ Cast cast_of(const Record& record) {
     return {record.route, record.devices};
 }
 
-std::vector<Record> walk(const plan::Plan& plan, const Cast& cast, const Options& options,
-                         Ground& ground) {
-    return walk_session(plan, cast.route, cast.devices, options, ground);
-}
-
 Record walked_again(const plan::Plan& plan, const Record& record, Ground& ground) {
     std::vector<Record> machines = walk(plan, cast_of(record), {}, ground);
     return std::move(machines[record.machine ? record.machine.value : 0]);
@@ -76,6 +71,12 @@ const WaitedFor* waited_in(const Record& record, std::uint32_t transition) {
         std::find_if(record.waited.begin(), record.waited.end(),
                      [&](const WaitedFor& each) { return each.transition == transition; });
     return found == record.waited.end() ? nullptr : &*found;
+}
+
+plan::Micros waited_in(const Record& record) {
+    plan::Micros sum;
+    for (const WaitedFor& each : record.waited) sum += each.waited;
+    return sum;
 }
 
 bool is_headless(const plan::Plan& plan, const Record& record) {

@@ -13,13 +13,6 @@
 
 namespace hestrel::walk {
 
-/// One walk to do.
-struct Cast {
-    plan::RouteId route;
-    std::vector<plan::DeviceId> devices; ///< one for each machine; one where all players share it
-    bool operator==(const Cast&) const = default;
-};
-
 /// A route is played on several machines.
 [[nodiscard]] inline bool is_session(const plan::Plan& plan, plan::RouteId route) {
     return plan.routes[route].machines.size() > 1;
@@ -30,10 +23,6 @@ std::vector<Cast> casts(const plan::Plan& plan, const std::vector<plan::RouteId>
                         const std::vector<plan::DeviceId>& devices);
 /// The walk that a record is of.
 Cast cast_of(const Record& record);
-
-/// Walks it: a record of each machine.
-std::vector<Record> walk(const plan::Plan& plan, const Cast& cast, const Options& options,
-                         Ground& ground);
 
 /// The same walk of another plan: what it is on the machine that a record is of.
 Record walked_again(const plan::Plan& plan, const Record& record, Ground& ground);
@@ -46,6 +35,8 @@ const plan::Machine* machine_of(const plan::Plan& plan, const Record& record);
 std::vector<std::span<const Record>> sessions_in(std::span<const Record> records);
 /// How much longer a transition's waits took on account of other machines; null where they did not.
 const WaitedFor* waited_in(const Record& record, std::uint32_t transition);
+/// The same of all transitions together.
+plan::Micros waited_in(const Record& record);
 
 /// Nobody sits at the machine that a record is of: it only keeps the game.
 bool is_headless(const plan::Plan& plan, const Record& record);

@@ -19,7 +19,7 @@ void Simulation::plan_event(Planned::Kind kind, Micros at, std::uint32_t of, std
 }
 
 bool Simulation::holds(const Planned& event) const {
-    const auto of_player = [&] { return !machine_at(event.of).over || !several(); };
+    const auto plays_still = [&] { return !machine_at(event.of).over; };
     switch (event.kind) {
     case Planned::Kind::alarm: return flow_.awaits(event.index);
     case Planned::Kind::parcel:
@@ -27,17 +27,17 @@ bool Simulation::holds(const Planned& event) const {
     case Planned::Kind::join: return true;
     case Planned::Kind::order: return event.generation == machines_[event.of]->generation;
     case Planned::Kind::pause_end:
-    case Planned::Kind::patience: return of_player() && event.index == walkers_[event.of].step;
+    case Planned::Kind::patience: return plays_still() && event.index == walkers_[event.of].step;
     case Planned::Kind::crossing: {
         // What it gets into in the very instant in which it is stopped, it got into.
         const flow::Traveller& traveller = walkers_[event.of].traveller;
         const bool just_stopped =
             event.generation + 1 == traveller.generation && traveller.stopped_at == event.due.at;
-        return of_player() && event.index >= traveller.next_crossing &&
+        return plays_still() && event.index >= traveller.next_crossing &&
                (event.generation == traveller.generation || just_stopped);
     }
     case Planned::Kind::piece_end:
-        return of_player() && event.generation == walkers_[event.of].traveller.generation;
+        return plays_still() && event.generation == walkers_[event.of].traveller.generation;
     }
     return false;
 }
@@ -50,7 +50,7 @@ Due Simulation::next_planned() {
 Due Simulation::next_loading() const {
     Due due;
     for (const auto& machine : machines_) {
-        if (!machine->over || !several()) due = std::min(due, machine->loader.next());
+        if (!machine->over) due = std::min(due, machine->loader.next());
     }
     return due;
 }
@@ -58,7 +58,7 @@ Due Simulation::next_loading() const {
 Micros Simulation::next_instant() {
     Micros next = next_planned().at;
     for (const auto& machine : machines_) {
-        if (!machine->over || !several()) next = std::min(next, machine->loader.next_instant());
+        if (!machine->over) next = std::min(next, machine->loader.next_instant());
     }
     return next;
 }
@@ -110,8 +110,7 @@ bool Simulation::run_next_event(Micros at) {
         return true;
     }
     for (const auto& machine : machines_) {
-        const bool runs = !machine->over || !several();
-        if (runs && machine->loader.next().at == at) machine->loader.run_next();
+        if (!machine->over && machine->loader.next().at == at) machine->loader.run_next();
     }
     return true;
 }
@@ -126,7 +125,7 @@ void Simulation::settle() {
             boot_ended(keeper());
             triggers_.booted();
         }
-        if (several()) changed = end_boots() || changed;
+        changed = end_boots() || changed;
         changed = triggers_.judge() || changed;
         changed = judge_near() || changed;
         linger();
@@ -134,7 +133,7 @@ void Simulation::settle() {
         if (!changed || !route_.unhurried) changed = advance_routes() || changed;
         // Machines that have not heard of the end go on.
         if (flow_.ended())
-            changed = launch_after_end() || (changed && several());
+            changed = launch_after_end() || changed;
         else
             changed = changed || triggers_.to_judge();
     }
@@ -156,7 +155,7 @@ bool Simulation::judge_near() {
 void Simulation::let_pass(Micros to) {
     now_ = to;
     for (const auto& machine : machines_) {
-        if (!machine->over || !several()) machine->loader.set_now(to);
+        if (!machine->over) machine->loader.set_now(to);
     }
 }
 

@@ -30,7 +30,6 @@ void Simulation::launch() {
     machine.near.launch();
     machine.end_switch();
     machine.over = false;
-    machine.record.session_ended = false;
     machine.record.launches.push_back(now());
     log(EventKind::launched);
     flow_.launch(level);

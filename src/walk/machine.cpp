@@ -1,5 +1,7 @@
 #include "walk/machine.hpp"
 
+#include "plan/lists.hpp"
+
 #include <algorithm>
 #include <utility>
 
@@ -118,7 +120,7 @@ Machine::Machine(const plan::Plan& plan, MachineSetup setup, flow::Flow& flow,
 }
 
 bool Machine::has(PlayerId player) const {
-    return std::find(setup_.players.begin(), setup_.players.end(), player) != setup_.players.end();
+    return plan::contains(setup_.players, player);
 }
 
 bool Machine::delivered(LevelId level) const {
@@ -178,11 +180,11 @@ void Machine::learn_game(const std::set<flow::OpenMenu>& open) {
     const flow::Veils& veils = flow_->veils();
     for (const plan::VeilId veil : plan_.veils.ids()) {
         if (setup_.players.empty()) {
-            veils.up(veil) ? raise_veil(veil, {}) : take_veil(veil, {});
+            change_veil(veil, {}, veils.up(veil));
             continue;
         }
         for (const PlayerId player : setup_.players)
-            veils.hides(veil, player) ? raise_veil(veil, player) : take_veil(veil, player);
+            change_veil(veil, player, veils.hides(veil, player));
     }
     for (const PlayerId player : setup_.players) frozen_[player.value] = flow_->frozen(player);
     menus_.clear();
@@ -255,30 +257,24 @@ void Machine::give_way_to(LevelId level, flow::RunId run) {
     }
 }
 
-void Machine::raise_veil(plan::VeilId veil, PlayerId who) {
-    bool first = false;
-    const auto raise = [&](PlayerId player) {
-        first = veils_.raise(veil, player, loader.now()) || first;
+void Machine::change_veil(plan::VeilId veil, PlayerId who, bool up) {
+    bool changed = false; // for the first, or the last
+    const auto change = [&](PlayerId player) {
+        const bool now = up ? veils_.raise(veil, player, loader.now()) : veils_.take(veil, player);
+        changed = changed || now;
     };
-    for_own(who, raise);
-    if (!who && setup_.players.empty() && !setup_.headless) raise(PlayerId{0}); // who looks on
-    if (!first) return;
-    loader.ledger().take(loader.now(), Holder::veil, veil.value,
-                         loading::by_pool(plan_.pools.size(), plan_.veils[veil].memory));
-    loader.set_veiled(true);
-    log(EventKind::veil_up, veil.value);
-}
-
-void Machine::take_veil(plan::VeilId veil, PlayerId who) {
-    bool last = false;
-    const auto take = [&](PlayerId player) { last = veils_.take(veil, player) || last; };
-    for_own(who, take);
-    if (!who && setup_.players.empty() && !setup_.headless) take(PlayerId{0});
-    if (!last) return;
-    loader.ledger().give_back(loader.now(), Holder::veil, veil.value,
-                              loading::by_pool(plan_.pools.size(), plan_.veils[veil].memory));
+    for_own(who, change);
+    if (!who && setup_.players.empty() && !setup_.headless) change(PlayerId{0}); // who looks on
+    if (!changed) return;
+    const std::vector<plan::Bytes> memory =
+        loading::by_pool(plan_.pools.size(), plan_.veils[veil].memory);
+    if (up) {
+        loader.ledger().take(loader.now(), Holder::veil, veil.value, memory);
+    } else {
+        loader.ledger().give_back(loader.now(), Holder::veil, veil.value, memory);
+    }
     loader.set_veiled(veils_.any());
-    log(EventKind::veil_down, veil.value);
+    log(up ? EventKind::veil_up : EventKind::veil_down, veil.value);
 }
 
 bool Machine::freeze(PlayerId who, bool frozen) {

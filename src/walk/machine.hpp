@@ -80,7 +80,7 @@ public:
     /// The same of veils, freezes and menus.
     void learn_game(const std::set<flow::OpenMenu>& open);
 
-    // What it is asked for, now. `several`: machines take part.
+    // What it is asked for, now.
 
     void ask(plan::LevelId level, plan::Priority priority, flow::RunId run);
     void show(plan::LevelId level, plan::Priority priority, flow::RunId run);
@@ -88,8 +88,7 @@ public:
     void leave(const flow::Leaving& leaving);
     /// Lets other variants of a level's place go.
     void give_way_to(plan::LevelId level, flow::RunId run);
-    void raise_veil(plan::VeilId veil, flow::PlayerId who);
-    void take_veil(plan::VeilId veil, flow::PlayerId who);
+    void change_veil(plan::VeilId veil, flow::PlayerId who, bool up);
     /// True where it is about any of its players.
     bool freeze(flow::PlayerId who, bool frozen);
     void change_menu(plan::MenuId menu, flow::PlayerId who, bool open);

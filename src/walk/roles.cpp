@@ -18,8 +18,7 @@ RoleOutcome outcome_of(const plan::Plan& plan, std::span<const Record> session) 
     for (const Record& record : session) {
         if (outcome.worst == nullptr || worse(record, *outcome.worst)) outcome.worst = &record;
         if (is_headless(plan, record)) continue; // nobody waits there
-        plan::Micros waited;
-        for (const WaitedFor& each : record.waited) waited += each.waited;
+        const plan::Micros waited = waited_in(record);
         if (waited <= outcome.waited) continue;
         outcome.waited = waited;
         outcome.who = record.machine;

@@ -34,7 +34,9 @@ void Simulation::carry_out(Machine& machine) {
 
 // --- news --------------------------------------------------------------------
 
-void Simulation::send_to_keeper(Machine& machine, std::function<void()> what) {
+/// What a machine does the keeper knows after its delay; at once where there is none.
+void Simulation::tell_keeper(Machine& machine, std::function<void()> what) {
+    if (machine.near_keeper()) return what();
     machine.messages.push_back({0, std::move(what)});
     plan_event(Planned::Kind::message, now() + machine.setup().delay, machine.number().value, 0);
 }
@@ -54,7 +56,7 @@ void Simulation::take_news(Machine& machine, bool by_order) {
 }
 
 void Simulation::tell(Machine& machine, loading::LevelEvent event) {
-    send_to_keeper(machine, [this, &machine, event, after = machine.carried_out] {
+    tell_keeper(machine, [this, &machine, event, after = machine.carried_out] {
         if (machine.known.learn(event.level, event.change, after))
             add_news(machine, event.level, event.change);
     });
@@ -159,18 +161,13 @@ void Simulation::end_boot(Machine& machine) {
     boot_ended(machine);
     const WaypointId at = where_to_join(machine);
     place_here(machine, {}, at, {});
-    if (machine.near_keeper()) {
-        join(machine, at, machine.carried_out);
-        return;
-    }
-    send_to_keeper(machine,
-                   [this, &machine, at, after = machine.carried_out] { join(machine, at, after); });
+    tell_keeper(machine,
+                [this, &machine, at, after = machine.carried_out] { join(machine, at, after); });
 }
 
 /// The keeper knows that its boot has ended, and where its players are.
 void Simulation::join(Machine& machine, WaypointId at, OrderNumber after) {
     machine.joined = true;
-    machine.record.joined = true;
     log(EventKind::joined, machine.number().value);
     triggers_.freezes_changed();
     if (machine.near_keeper()) return;
@@ -259,16 +256,13 @@ void Simulation::cross_here(PlayerNumber player, flow::ZoneId id, bool enters) {
 
 void Simulation::cross(PlayerNumber player, flow::ZoneId zone, bool enters) {
     cross_here(player, zone, enters);
-    const auto known = [this, player, zone, enters] {
+    Machine& machine = machine_at(player);
+    tell_keeper(machine, [this, player, zone, enters, after = machine.carried_out] {
+        if (after < walkers_[player].placed_by) return; // it is elsewhere since
         if (enters)
             triggers_.enter(PlayerId{player}, zone);
         else
             triggers_.leave(PlayerId{player}, zone);
-    };
-    Machine& machine = machine_at(player);
-    if (machine.near_keeper()) return known();
-    send_to_keeper(machine, [this, player, known, after = machine.carried_out] {
-        if (after >= walkers_[player].placed_by) known(); // else it is elsewhere since
     });
 }
 
@@ -291,7 +285,7 @@ void Simulation::tell_movement() {
         Walker& walker = walkers_[player];
         if (machine.near_keeper() || machine.over || walker.movement() == walker.told) continue;
         walker.told = walker.movement();
-        send_to_keeper(machine, [this, player, told = walker.told, after = machine.carried_out] {
+        tell_keeper(machine, [this, player, told = walker.told, after = machine.carried_out] {
             if (after < walkers_[player].placed_by) return;
             walkers_[player].known = told;
             triggers_.movement_changed();
@@ -314,7 +308,7 @@ bool Simulation::press(PlayerNumber player, plan::ItemId item) {
         return false;
     machine.log(EventKind::pressed, item.value, flow::RunId{}.value);
     if (!pressed.stays) machine.close_here(pressed.menu, PlayerId{player});
-    send_to_keeper(machine, [this, player, item] {
+    tell_keeper(machine, [this, player, item] {
         if (!flow_.ended() && can_press(item, PlayerId{player}))
             flow_.press(item, PlayerId{player});
         else
@@ -329,10 +323,8 @@ bool Simulation::press(PlayerNumber player, plan::ItemId item) {
 void Simulation::end_session() {
     order({}, {}, [this](Machine& machine) {
         if (!machine.keeps_game()) machine.log(EventKind::session_ended, flow::RunId{}.value);
-        machine.record.session_ended = true;
         machine.over = true;
         machine.over_since = now();
-        if (!several()) return; // nothing comes after that
         for (const PlayerId player : machine.setup().players) stop_moving(player.value);
     });
 }

@@ -27,9 +27,7 @@ namespace hestrel::walk {
 /// One walk under way.
 class Simulation final : public flow::Stage {
 public:
-    /// `devices`: one for each machine of the route; one for all where they share it.
-    Simulation(const plan::Plan& plan, plan::RouteId route,
-               const std::vector<plan::DeviceId>& devices, const Options& options, Ground& ground);
+    Simulation(const plan::Plan& plan, const Cast& cast, const Options& options, Ground& ground);
     /// Of each machine, in the order written.
     std::vector<Record> run();
 
@@ -165,7 +163,7 @@ private:
     void tell_unloaded(Machine& machine, OrderNumber number,
                        const std::function<bool(plan::LevelId)>& leaves);
     void send(Machine& machine, std::function<void()> what);
-    void send_to_keeper(Machine& machine, std::function<void()> what);
+    void tell_keeper(Machine& machine, std::function<void()> what);
     void carry_out(Machine& machine);
     void give_way(Machine& machine, plan::LevelId level, flow::RunId run);
     void take_news(Machine& machine, bool by_order);

@@ -155,12 +155,7 @@ void Simulation::wake_after(Micros delay, std::uint32_t alarm) {
 }
 
 void Simulation::veil_told(plan::VeilId veil, PlayerId who, bool up) {
-    order({}, {}, [veil, who, up](Machine& machine) {
-        if (up)
-            machine.raise_veil(veil, who);
-        else
-            machine.take_veil(veil, who);
-    });
+    order({}, {}, [veil, who, up](Machine& machine) { machine.change_veil(veil, who, up); });
 }
 
 void Simulation::menu_changed(plan::MenuId menu, PlayerId who, bool open) {

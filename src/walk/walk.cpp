@@ -80,26 +80,25 @@ std::vector<MachineSetup> setups_of(const plan::Route& route,
 
 } // namespace
 
-Simulation::Simulation(const plan::Plan& plan, plan::RouteId route,
-                       const std::vector<plan::DeviceId>& devices, const Options& options,
+Simulation::Simulation(const plan::Plan& plan, const Cast& cast, const Options& options,
                        Ground& ground)
-    : plan_(plan), route_(plan.routes[route]), most_transitions_(options.most_transitions),
+    : plan_(plan), route_(plan.routes[cast.route]), most_transitions_(options.most_transitions),
       stands_(options.stand), tree_(plan::level_tree(plan.levels)), walkers_(walkers_of(route_)),
       machine_of_(walkers_.size()), flow_(plan, *this, setup_for(plan, route_, options)),
       ground_(ground), triggers_(plan, ground.zones(), flow_, *this, kinds_of(route_)),
       runs_(plan.lists.size()), carried_(plan), shown_on_count_(plan.levels.size()) {
-    for (MachineSetup& setup : setups_of(route_, devices)) {
+    for (MachineSetup& setup : setups_of(route_, cast.devices)) {
         machines_.push_back(
             std::make_unique<Machine>(plan, std::move(setup), flow_, walkers_, sequence_, ground));
         Machine& machine = *machines_.back();
-        machine.record.route = route;
+        machine.record.route = cast.route;
         for (const flow::PlayerId player : machine.setup().players)
             machine_of_[player.value] = &machine;
     }
     for (const auto& machine : machines_) {
-        machine->record.devices = devices;
+        machine->record.devices = cast.devices;
         machine->record.machine = several() ? machine->number() : plan::MachineId{};
-        machine->record.joined = machine->joined = machine->keeps_game();
+        machine->joined = machine->keeps_game();
     }
     carried_.begin(flow_.facts());
     if (route_.unhurried) triggers_.forget_rearm();
@@ -257,6 +256,8 @@ void Simulation::finish() {
         const Micros end = machine->over ? machine->over_since : now();
         machine->record.end = stuck_ ? std::min(end, stuck_->since) : end;
         machine->record.routes_done = routes_done();
+        machine->record.joined = machine->joined;
+        machine->record.session_ended = machine->over;
     }
     for (PlayerNumber player = 0; player < walkers_.size(); ++player) {
         const Walker& walker = walkers_[player];
@@ -291,20 +292,15 @@ void Simulation::finish(Machine& machine) {
     add_outcomes(plan_, record);
 }
 
-namespace {
-
-std::vector<Record> records_of(const plan::Plan& plan, plan::RouteId route,
-                               const std::vector<plan::DeviceId>& devices, const Options& options,
-                               Ground& ground) {
-    std::vector<Record> records = Simulation{plan, route, devices, options, ground}.run();
+std::vector<Record> walk(const plan::Plan& plan, const Cast& cast, const Options& options,
+                         Ground& ground) {
+    std::vector<Record> records = Simulation{plan, cast, options, ground}.run();
     for (Record& record : records) {
         record.findings = findings(plan, record);
         record.verdict = verdict_of(record.findings);
     }
     return records;
 }
-
-} // namespace
 
 Record walk(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
             const Options& options) {
@@ -314,13 +310,7 @@ Record walk(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
 
 Record walk(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
             const Options& options, Ground& ground) {
-    return std::move(records_of(plan, route, {device}, options, ground).front());
-}
-
-std::vector<Record> walk_session(const plan::Plan& plan, plan::RouteId route,
-                                 const std::vector<plan::DeviceId>& devices, const Options& options,
-                                 Ground& ground) {
-    return records_of(plan, route, devices, options, ground);
+    return std::move(walk(plan, Cast{route, {device}}, options, ground).front());
 }
 
 } // namespace hestrel::walk

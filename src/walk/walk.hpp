@@ -26,10 +26,16 @@ Record walk(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
 Record walk(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
             const Options& options, Ground& ground);
 
-/// The same of a session over several machines (section 11): on one device for each of the route's
-/// machines. A record of each machine, in the order written; of one where they all share it.
-std::vector<Record> walk_session(const plan::Plan& plan, plan::RouteId route,
-                                 const std::vector<plan::DeviceId>& devices, const Options& options,
-                                 Ground& ground);
+/// One walk to do.
+struct Cast {
+    plan::RouteId route;
+    std::vector<plan::DeviceId> devices; ///< one for each machine; one where all players share it
+    bool operator==(const Cast&) const = default;
+};
+
+/// The same of a session over several machines (section 11): a record of each machine, in the order
+/// written; of one where all players share it.
+std::vector<Record> walk(const plan::Plan& plan, const Cast& cast, const Options& options,
+                         Ground& ground);
 
 } // namespace hestrel::walk

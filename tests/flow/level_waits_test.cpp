@@ -32,16 +32,16 @@ struct Game {
 TEST_CASE("level waits: a wait for what is there is over at once") {
     Game game;
     game.stage.make_ready(quay);
-    CHECK(game.waits.start(one, {Awaited::ready, {quay}, {}}, game.stage));
+    CHECK(game.waits.start(one, Awaited::ready, {quay}, {}, game.stage));
     CHECK_FALSE(game.waits.waiting(one));
     CHECK(game.waits.missing(one).empty());
-    CHECK(game.waits.start(one, {Awaited::ready, {}, {}}, game.stage));
+    CHECK(game.waits.start(one, Awaited::ready, {}, {}, game.stage));
 }
 
 TEST_CASE("level waits: ready is not shown") {
     Game game;
     game.stage.make_ready(quay);
-    CHECK_FALSE(game.waits.start(one, {Awaited::shown, {quay}, {}}, game.stage));
+    CHECK_FALSE(game.waits.start(one, Awaited::shown, {quay}, {}, game.stage));
     CHECK(game.waits.waiting(one));
     CHECK(game.waits.awaited(one) == Awaited::shown);
     game.stage.make_shown(quay);
@@ -51,7 +51,7 @@ TEST_CASE("level waits: ready is not shown") {
 
 TEST_CASE("level waits: over with the last of them, whatever the order") {
     Game game;
-    CHECK_FALSE(game.waits.start(one, {Awaited::ready, {loft, quay, loft}, {}}, game.stage));
+    CHECK_FALSE(game.waits.start(one, Awaited::ready, {loft, quay, loft}, {}, game.stage));
     CHECK(game.waits.levels(one) == std::vector{quay, loft}); // sorted, each once
     game.stage.make_ready(loft);
     CHECK(game.waits.look_again(loft, game.stage).empty());
@@ -64,7 +64,7 @@ TEST_CASE("level waits: over with the last of them, whatever the order") {
 
 TEST_CASE("level waits: what came and goes again is missing again") {
     Game game;
-    CHECK_FALSE(game.waits.start(one, {Awaited::ready, {quay, hall}, {}}, game.stage));
+    CHECK_FALSE(game.waits.start(one, Awaited::ready, {quay, hall}, {}, game.stage));
     game.stage.make_ready(quay);
     CHECK(game.waits.look_again(quay, game.stage).empty());
     game.stage.unload(quay, {});
@@ -76,15 +76,15 @@ TEST_CASE("level waits: what came and goes again is missing again") {
 
 TEST_CASE("level waits: several runs, each by itself; a stopped one is told no more") {
     Game game;
-    CHECK_FALSE(game.waits.start(one, {Awaited::ready, {quay}, {}}, game.stage));
-    CHECK_FALSE(game.waits.start(two, {Awaited::ready, {quay, hall}, {}}, game.stage));
+    CHECK_FALSE(game.waits.start(one, Awaited::ready, {quay}, {}, game.stage));
+    CHECK_FALSE(game.waits.start(two, Awaited::ready, {quay, hall}, {}, game.stage));
     game.waits.stop(one);
     game.waits.stop(one);
     game.stage.make_ready(quay);
     CHECK(game.waits.look_again(quay, game.stage).empty());
     CHECK(game.waits.missing(two) == std::vector{hall});
     // A new wait takes the place of the old one.
-    CHECK_FALSE(game.waits.start(two, {Awaited::ready, {loft}, {}}, game.stage));
+    CHECK_FALSE(game.waits.start(two, Awaited::ready, {loft}, {}, game.stage));
     game.stage.make_ready(hall);
     CHECK(game.waits.look_again(hall, game.stage).empty());
     game.stage.make_ready(loft);

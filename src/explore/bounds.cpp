@@ -1,9 +1,12 @@
 #include "explore/bounds.hpp"
 
+#include "plan/lists.hpp"
+
 #include <algorithm>
 #include <functional>
 #include <map>
 #include <set>
+#include <utility>
 
 namespace hestrel::explore {
 
@@ -13,11 +16,13 @@ using plan::LevelId;
 
 namespace {
 
-/// What one interval, from a firing until all has settled, holds at most.
+/// What one interval, from a firing until all has settled, holds at most. What levels hold that are
+/// not among those given, it holds beside: a kit of theirs is neither read nor released.
 class Interval {
 public:
-    Interval(const loading::Catalogue& catalogue, Use base, const std::set<LevelId>& levels)
-        : catalogue_(&catalogue), use_(std::move(base)), levels_(levels) {
+    Interval(const loading::Catalogue& catalogue, loading::MemoryUse base,
+             const std::set<LevelId>& levels, const Bounds::HeldByOthers& by_others)
+        : catalogue_(&catalogue), by_others_(&by_others), use_(std::move(base)), levels_(levels) {
         for (const LevelId level : levels) {
             catalogue_->for_pieces(level, [&](PieceId piece) { hold(piece, false); });
         }
@@ -25,8 +30,9 @@ public:
         look();
     }
     /// Where players hurry, some of the levels are on their way, or leave.
-    Interval(const loading::Catalogue& catalogue, Use base, const std::vector<LevelThere>& levels)
-        : catalogue_(&catalogue), use_(std::move(base)) {
+    Interval(const loading::Catalogue& catalogue, loading::MemoryUse base,
+             std::span<const LevelThere> levels, const Bounds::HeldByOthers& by_others)
+        : catalogue_(&catalogue), by_others_(&by_others), use_(std::move(base)) {
         for (const LevelThere& there : levels) {
             if (there.pending) continue;
             if (!there.leaving) levels_.insert(there.level);
@@ -41,6 +47,7 @@ public:
 
     void asked(LevelId level) {
         catalogue_->for_pieces(level, [&](PieceId piece) {
+            if (others_hold(piece)) return;
             // What nothing needed any more may have been released meanwhile, and is read again.
             const auto held = held_.find(piece);
             const bool again =
@@ -84,10 +91,13 @@ public:
         look();
     }
 
-    [[nodiscard]] const Use& peak() const { return peak_; }
+    [[nodiscard]] const loading::MemoryUse& peak() const { return peak_; }
     [[nodiscard]] const std::set<LevelId>& levels() const { return levels_; }
 
 private:
+    [[nodiscard]] bool others_hold(PieceId piece) const {
+        return !catalogue_->is_level(piece) && (*by_others_)(piece);
+    }
     [[nodiscard]] bool needed(PieceId piece) const {
         return std::any_of(levels_.begin(), levels_.end(), [&](LevelId level) {
             bool needs = false;
@@ -96,7 +106,7 @@ private:
         });
     }
     void hold(PieceId piece, bool fresh) {
-        if (!held_.emplace(piece, fresh).second) return;
+        if (others_hold(piece) || !held_.emplace(piece, fresh).second) return;
         use_.add(catalogue_->pieces[piece].memory);
         if (fresh) stage(piece);
     }
@@ -111,20 +121,21 @@ private:
     }
 
     void look() {
-        Use now = use_;
+        loading::MemoryUse now = use_;
         now.total += staged_;
         for (const Bytes size : both_) now.total += size;
         peak_.raise_to(now);
     }
 
     const loading::Catalogue* catalogue_;
-    Use use_;
+    const Bounds::HeldByOthers* by_others_;
+    loading::MemoryUse use_;
     std::set<LevelId> levels_;     ///< asked for
     std::map<PieceId, bool> held_; ///< whether it was asked for in this interval
     std::set<PieceId> kept_;       ///< by a switch, for its family: not released, so not read again
     Bytes staged_;                 ///< by which reading takes more than what is read
     std::vector<Bytes> both_;      ///< the largest that may be held beside, one for each worker
-    Use peak_;
+    loading::MemoryUse peak_;
 };
 
 } // namespace
@@ -137,23 +148,114 @@ Bounds::Bounds(const plan::Plan& plan, plan::DeviceId device,
     always_.add(loading::players_memory(plan, players));
 }
 
-Use Bounds::with_veils(const std::vector<plan::VeilId>& veils) const {
-    Use use = always_;
-    for (const plan::VeilId veil : veils) use.add(memory_of(veil));
-    return use;
-}
-
 std::vector<Bytes> Bounds::memory_of(plan::VeilId veil) const {
     return loading::by_pool(plan_->pools.size(), plan_->veils[veil].memory);
 }
 
-plan::Micros Bounds::frame_with(const std::vector<LevelId>& shown) const {
-    return catalogue_.frame.base + catalogue_.frame_cost(shown);
+loading::MemoryUse Bounds::held(std::span<const LevelThere> levels) const {
+    loading::MemoryUse use = always_;
+    std::vector<PieceId> kits; // each counts once
+    for (const LevelThere& there : levels) {
+        if (there.pending) continue;
+        catalogue_.for_pieces(there.level, [&](PieceId piece) {
+            if (catalogue_.is_level(piece)) {
+                use.add(catalogue_.pieces[piece].memory);
+            } else {
+                kits.push_back(piece);
+            }
+        });
+    }
+    std::sort(kits.begin(), kits.end());
+    kits.erase(std::unique(kits.begin(), kits.end()), kits.end());
+    for (const PieceId kit : kits) use.add(catalogue_.pieces[kit].memory);
+    return use;
+}
+
+loading::MemoryUse Bounds::held(const std::vector<plan::VeilId>& veils) const {
+    loading::MemoryUse use;
+    use.pools.resize(plan_->pools.size());
+    for (const plan::VeilId veil : veils) use.add(memory_of(veil));
+    return use;
+}
+
+std::vector<LevelId> Bounds::users_of(PieceId piece) const {
+    std::vector<LevelId> users;
+    for (const LevelId level : catalogue_.levels.ids()) {
+        if (plan::contains(catalogue_.levels[level].kits, piece)) users.push_back(level);
+    }
+    return users;
+}
+
+UseAdded Bounds::added(std::span<const LevelThere> known, const std::vector<plan::VeilId>& veils,
+                       const MoveLog& log, const HeldByOthers& by_others) const {
+    using Kind = MoveLog::Memory::Kind;
+    const HeldByOthers nobody = [](PieceId) { return false; };
+    UseAdded added;
+    added.most.pools.resize(plan_->pools.size());
+    // What known levels hold at first is not added; from a launch on all that there is counts.
+    loading::MemoryUse base = added.most;
+    std::set<PieceId> held;
+    for (const LevelThere& there : known) {
+        if (there.pending) continue;
+        catalogue_.for_pieces(there.level, [&](PieceId piece) {
+            const bool by_them = !catalogue_.is_level(piece) && by_others(piece);
+            if (!by_them && held.insert(piece).second)
+                base.subtract(catalogue_.pieces[piece].memory);
+        });
+    }
+    Interval interval(catalogue_, base, known, by_others);
+    const auto raise = [&] {
+        (added.launched ? *added.launched : added.most).raise_to(interval.peak());
+    };
+    loading::MemoryUse veiled = this->held(veils);
+    for (const MoveLog::Memory& each : log.memory) {
+        switch (each.kind) {
+        case Kind::asked: interval.asked(LevelId{each.index}); break;
+        case Kind::unloaded: interval.unloaded(LevelId{each.index}); break;
+        case Kind::released: interval.released(log.families[each.index]); break;
+        case Kind::veil_up:
+        case Kind::veil_down: {
+            const std::vector<Bytes> memory = memory_of(plan::VeilId{each.index});
+            const bool up = each.kind == Kind::veil_up;
+            interval.veil(memory, up);
+            for (loading::MemoryUse* of : {&base, &veiled}) up ? of->add(memory) : of->subtract(memory);
+            break;
+        }
+        case Kind::frames: {
+            const plan::Micros more = catalogue_.frame_cost(log.families[each.index]) -
+                                      catalogue_.frame_cost(log.families[each.index + 1]);
+            if (added.launched) {
+                added.launched->frame =
+                    std::max(added.launched->frame, catalogue_.frame.base + more);
+            } else {
+                added.frame = std::max(added.frame.value_or(more), more);
+            }
+            break;
+        }
+        case Kind::launched:
+            raise();
+            base = always_;
+            base.add(veiled.pools);
+            if (!added.launched) {
+                added.launched.emplace();
+                added.launched->pools.resize(plan_->pools.size());
+            }
+            interval = Interval(catalogue_, base, std::span<const LevelThere>{}, nobody);
+            break;
+        case Kind::settled:
+            raise();
+            interval = Interval(catalogue_, base, interval.levels(),
+                                added.launched ? nobody : by_others);
+            break;
+        }
+    }
+    raise();
+    return added;
 }
 
 Use Bounds::settled(const std::vector<LevelThere>& levels,
                     const std::vector<plan::VeilId>& veils) const {
-    Use use = Interval(catalogue_, with_veils(veils), levels).peak();
+    Use use = during(levels, veils, {});
     if (veils.empty()) {
         std::vector<LevelId> shown;
         for (const LevelThere& there : levels) {
@@ -166,41 +268,24 @@ Use Bounds::settled(const std::vector<LevelThere>& levels,
 
 Use Bounds::during(const std::vector<LevelThere>& levels, const std::vector<plan::VeilId>& veils,
                    const MoveLog& log) const {
-    using Kind = MoveLog::Memory::Kind;
-    Use base = with_veils(veils);
-    Interval interval(catalogue_, base, levels);
-    Use peak = interval.peak();
-    for (const MoveLog::Memory& each : log.memory) {
-        switch (each.kind) {
-        case Kind::asked: interval.asked(LevelId{each.index}); break;
-        case Kind::unloaded: interval.unloaded(LevelId{each.index}); break;
-        case Kind::released: interval.released(log.families[each.index]); break;
-        case Kind::veil_up:
-        case Kind::veil_down: {
-            const std::vector<Bytes> memory = memory_of(plan::VeilId{each.index});
-            interval.veil(memory, each.kind == Kind::veil_up);
-            if (each.kind == Kind::veil_up) {
-                base.add(memory);
-            } else {
-                base.subtract(memory);
-            }
-            break;
-        }
-        case Kind::frames:
-            peak.frame = std::max(peak.frame, frame_with(log.families[each.index]));
-            break;
-        case Kind::launched:
-            peak.raise_to(interval.peak());
-            interval = Interval(catalogue_, base, std::vector<LevelThere>());
-            break;
-        case Kind::settled:
-            peak.raise_to(interval.peak());
-            interval = Interval(catalogue_, base, interval.levels());
-            break;
-        }
+    const UseAdded more = added(levels, veils, log, [](PieceId) { return false; });
+    Use use;
+    static_cast<loading::MemoryUse&>(use) = held(levels);
+    const loading::MemoryUse by_veils = held(veils);
+    for (const loading::MemoryUse* of : {&by_veils, &more.most}) {
+        use.total += of->total;
+        for (std::size_t pool = 0; pool < use.pools.size(); ++pool)
+            use.pools[pool] += of->pools[pool];
     }
-    peak.raise_to(interval.peak());
-    return peak;
+    if (more.frame) {
+        std::vector<LevelId> shown;
+        for (const LevelThere& there : levels) {
+            if (there.shown) shown.push_back(there.level);
+        }
+        use.frame = frame_with(shown) + *more.frame;
+    }
+    if (more.launched) use.raise_to(*more.launched);
+    return use;
 }
 
 } // namespace hestrel::explore

@@ -6,6 +6,9 @@
 #include "loading/catalogue.hpp"
 #include "loading/memory_use.hpp"
 
+#include <functional>
+#include <optional>
+#include <span>
 #include <vector>
 
 namespace hestrel::explore {
@@ -20,6 +23,15 @@ struct Use : loading::MemoryUse {
     }
 };
 
+/// What a move adds to what is held and shown before it, whatever that is.
+struct UseAdded {
+    loading::MemoryUse most; ///< memory beyond it
+    /// What the longest frame has beyond what is shown before (it may be less); unset: none was
+    /// looked at.
+    std::optional<plan::Micros> frame;
+    std::optional<Use> launched; ///< from a launch on, in all
+};
+
 /// Of one device, with so many players.
 class Bounds {
 public:
@@ -30,6 +42,26 @@ public:
     /// on its way as if it were read, and what leaves.
     [[nodiscard]] Use settled(const std::vector<LevelThere>& levels,
                               const std::vector<plan::VeilId>& veils) const;
+
+    /// What is held where a set of levels is there: without veils, and of what is on its way
+    /// nothing.
+    [[nodiscard]] loading::MemoryUse held(std::span<const LevelThere> levels) const;
+    /// What veils hold.
+    [[nodiscard]] loading::MemoryUse held(const std::vector<plan::VeilId>& veils) const;
+    /// What a frame has to do where these are shown.
+    [[nodiscard]] plan::Micros frame_with(std::span<const plan::LevelId> shown) const {
+        return catalogue_.frame.base + catalogue_.frame_cost(shown);
+    }
+    /// Whether a level that is not known holds a piece all the time.
+    using HeldByOthers = std::function<bool(loading::PieceId)>;
+    /// What a move adds, where `known` are all levels that it touches and all that are on their
+    /// way or leave; with an empty log what those on their way add.
+    [[nodiscard]] UseAdded added(std::span<const LevelThere> known,
+                                 const std::vector<plan::VeilId>& veils, const MoveLog& log,
+                                 const HeldByOthers& by_others) const;
+    /// Those that a kit is one of the pieces of, in plan order.
+    [[nodiscard]] std::vector<plan::LevelId> users_of(loading::PieceId piece) const;
+    [[nodiscard]] bool is_level(loading::PieceId piece) const { return catalogue_.is_level(piece); }
 
     /// What a level costs in every frame while it is shown.
     [[nodiscard]] plan::Micros frame_cost(plan::LevelId level) const {
@@ -43,13 +75,11 @@ public:
                              const std::vector<plan::VeilId>& veils, const MoveLog& log) const;
 
 private:
-    [[nodiscard]] plan::Micros frame_with(const std::vector<plan::LevelId>& shown) const;
-    [[nodiscard]] Use with_veils(const std::vector<plan::VeilId>& veils) const;
     [[nodiscard]] std::vector<plan::Bytes> memory_of(plan::VeilId veil) const;
 
     const plan::Plan* plan_;
     loading::Catalogue catalogue_;
-    Use always_; ///< base and players
+    loading::MemoryUse always_; ///< base and players
 };
 
 } // namespace hestrel::explore

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <atomic>
+#include <set>
 
 namespace hestrel::explore {
 
@@ -29,6 +30,13 @@ std::vector<plan::PlayerKindId> players_of(const plan::Plan& plan, const Options
     return kinds;
 }
 
+std::vector<Bounds> bounds_for(const plan::Plan& plan, const std::vector<plan::DeviceId>& devices,
+                               const std::vector<plan::PlayerKindId>& players) {
+    std::vector<Bounds> bounds;
+    for (const plan::DeviceId device : devices) bounds.emplace_back(plan, device, players);
+    return bounds;
+}
+
 plan::LevelId launch_level(const plan::Plan& plan, plan::EditionId edition) {
     if (edition) return plan.editions[edition].levels.front();
     return plan::launched_in(plan, plan.routes[plan::RouteId{0}]);
@@ -41,9 +49,10 @@ Explorer::Explorer(const plan::Plan& plan, Options options)
       moves_(plan, packed_.players(),
              {options_.pace, options_.most_running, launch_level(plan, options_.edition),
               options_.quit_anywhere}),
-      builder_(plan, packed_, moves_, options_.devices, options_.most_running),
-      memos_(plan, packed_, moves_), rows_(packed_.layout().words),
-      tree_(plan::level_tree(plan.levels)), rule_broken_(plan.rules.size(), false),
+      bounds_(bounds_for(plan, options_.devices, packed_.players())),
+      worst_(plan, options_.devices, bounds_, packed_.levels()),
+      builder_(plan, packed_, moves_, bounds_, worst_, options_.most_running),
+      memos_(plan, packed_, moves_), rows_(packed_.layout().words), rule_broken_(plan.rules.size(), false),
       came_true_(plan.conditions.size(), false), runners_(std::max(1U, options_.jobs)) {
     find_start();
 }
@@ -89,7 +98,7 @@ void Explorer::look_up(std::uint32_t begin, std::uint32_t end) {
         ContextMemo& context = memos_.context_of(row, situation);
         block_.contexts.push_back(&context);
         for (std::size_t player = 0; player < players().size(); ++player)
-            block_.places.push_back(&memos_.place_of(context, player, row, situation));
+            block_.places.push_back(&memos_.place_of(context, player, row));
     }
     std::vector<Missing> missing;
     PlaceMemo* const* place = block_.places.data();
@@ -114,12 +123,14 @@ void Explorer::look_up(std::uint32_t begin, std::uint32_t end) {
 /// Works out what is not known yet of moves, several at once. What is tried, and in which order it
 /// is remembered, does not depend on the number of threads.
 void Explorer::work_out(std::vector<Missing> missing) {
-    // Of one move in one context, twice as many situations each time: most are alike.
-    for (std::size_t at_most = 1; !missing.empty(); at_most *= 2) {
+    while (!missing.empty()) {
+        // Of those that answer the same to all that was asked of their move so far, the first.
         std::vector<Missing> tried;
-        std::unordered_map<const Memo*, std::size_t> of_memo;
+        std::set<std::pair<const Memo*, std::uint64_t>> told;
         for (const Missing& each : missing) {
-            if (of_memo[each.memo]++ < at_most) tried.push_back(each);
+            const Word* row = rows_[each.situation];
+            if (told.emplace(each.memo, each.memo->answers(packed_.read_values(), row)).second)
+                tried.push_back(each);
         }
         std::vector<MoveRun> trials(tried.size());
         const auto try_out = [&](std::size_t i, MoveRunner& runner) {
@@ -152,7 +163,7 @@ void Explorer::work_out(std::vector<Missing> missing) {
 void Explorer::look_at_rules(ContextMemo& context, std::uint32_t situation) {
     const Word* row = rows_[situation];
     if (context.rules.find(packed_.read_values(), row) != nullptr) return;
-    if (!at_rest(tree_, levels_of(row), control_of(row))) {
+    if (!context.at_rest) {
         memos_.keep(context.rules, {}); // rules are for what has settled
         return;
     }
@@ -169,6 +180,17 @@ void Explorer::look_at_rules(ContextMemo& context, std::uint32_t situation) {
     memos_.keep(context.rules, std::move(seen));
 }
 
+/// Whether a player stands in a level, and nothing is shown there.
+void Explorer::look_at_stand(const PlaceMemo& place, std::uint32_t situation, std::size_t player) {
+    const Word* row = rows_[situation];
+    const auto shown = [&](plan::LevelId level) { return is_shown(row, level); };
+    if (std::any_of(place.seen.begin(), place.seen.end(), shown)) return;
+    const plan::LevelId level = place.seen.front();
+    const bool known = std::any_of(bare_.begin(), bare_.end(),
+                                   [&](const Bare& each) { return each.level == level; });
+    if (!known) bare_.push_back({level, situation, player});
+}
+
 // --- exploring ---------------------------------------------------------------
 
 /// Puts what a situation leads to into the batch.
@@ -177,21 +199,24 @@ void Explorer::gather(std::uint32_t situation, Words words) {
     const Word* row = rows_[situation];
     std::uint64_t made = 0;
     std::size_t launched = 0;
+    bool adds = false;
     std::size_t size = batch_.size;
     const std::size_t* starts = block_.starts.data() + (situation - block_.begin);
     for (std::size_t i = starts[0]; i < starts[1]; ++i) {
         const Few<Outcome>& outcomes = block_.entries[i]->outcomes;
         made += block_.entries[i]->moves;
+        adds = adds || !block_.entries[i]->nowhere.empty();
         if (size + outcomes.size() > batch_.hashes.size()) {
             batch_.hashes.resize(2 * (size + outcomes.size()) + batch_size);
             batch_.outcomes.resize(batch_.hashes.size());
             batch_.rows.resize(batch_.hashes.size() * words);
         }
         for (const Outcome& outcome : outcomes) {
-            if (outcome.writes.empty()) continue;
+            adds = adds || outcome.added != Worst::nothing;
+            if (outcome.leads_back()) continue;
             Word* after = batch_.rows.data() + size * words;
             for (std::size_t word = 0; word < words; ++word) after[word] = row[word];
-            if (!outcome.apply(after)) continue; // placed where they were
+            if (!packed_.apply(outcome, after)) continue; // placed where they were
             const std::uint32_t hash = rows_.hash(after, words);
             rows_.expect_slot(hash);
             if (options_.quit_anywhere && launches(outcome)) ++launched;
@@ -200,7 +225,23 @@ void Explorer::gather(std::uint32_t situation, Words words) {
         }
     }
     batch_.size = size;
-    batch_.from.push_back({situation, size, launched, made});
+    batch_.from.push_back({situation, size, launched, made, adds});
+}
+
+/// Memory and frames there, and during all moves from there.
+void Explorer::measure(std::uint32_t situation, bool moves_add) {
+    if (worst_.measures().empty()) return;
+    const Word* row = rows_[situation];
+    worst_.look_at(situation, level_number(row), packed_.control_number(row), control_of(row));
+    if (!moves_add && worst_.has_moved()) return;
+    const std::size_t* starts = block_.starts.data() + (situation - block_.begin);
+    for (std::size_t i = starts[0]; i < starts[1]; ++i) {
+        const MemoEntry& entry = *block_.entries[i];
+        for (const Outcome& outcome : entry.outcomes)
+            worst_.look_at_move(outcome.added, outcome.taken, outcome.effect);
+        for (const Outcome& outcome : entry.nowhere)
+            worst_.look_at_move(outcome.added, outcome.taken, outcome.effect);
+    }
 }
 
 /// Adds what one situation leads to; that stands in the batch from `begin`.
@@ -210,16 +251,19 @@ void Explorer::add(const Batch::From& from, std::size_t begin, Words words) {
     const Word* row = rows_[situation];
     moves_made_ += from.made;
     const std::size_t in_block = situation - block_.begin;
-    for (std::size_t player = 0; player < players().size(); ++player)
-        ++block_.places[in_block * players().size() + player]->place.situations;
-    if (!plan_->rules.empty()) look_at_rules(*block_.contexts[in_block], situation);
+    ContextMemo& context = *block_.contexts[in_block];
+    for (std::size_t player = 0; player < players().size(); ++player) {
+        const PlaceMemo& place = *block_.places[in_block * players().size() + player];
+        if (!place.seen.empty()) look_at_stand(place, situation, player);
+    }
+    if (!plan_->rules.empty()) look_at_rules(context, situation);
+    measure(situation, from.adds);
     const std::size_t found = from.end - begin;
     const bool remembers =
         edge_starts_.size() == situation && edges_.size() + found <= options_.most_edges;
     if (remembers) edge_starts_.push_back(static_cast<std::uint32_t>(edges_.size()));
     const bool leads_on = found > from.launches || control_of(row).ended ||
-                          control_of(row).booting ||
-                          !at_rest(tree_, levels_of(row), control_of(row));
+                          control_of(row).booting || !context.at_rest;
     for (std::size_t i = begin; i < from.end; ++i) {
         const auto [number, fresh] =
             rows_.add(batch_.rows.data() + i * words, batch_.hashes[i], words);
@@ -320,7 +364,7 @@ bool Explorer::within_limits() const {
 }
 
 std::size_t Explorer::bytes() const {
-    return rows_.bytes() +
+    return rows_.bytes() + packed_.levels().bytes() +
            (parents_.capacity() + by_.capacity() + edges_.capacity() + edge_starts_.capacity()) *
                sizeof(std::uint32_t);
 }

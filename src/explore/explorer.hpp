@@ -9,11 +9,11 @@
 // There are 2^20 situations in which a player can walk into the door, but the move reads only two
 // bits of each, `power` and whether `door` is spent. The first time it is run by the interpreter
 // (flow::Flow on a Game), which notes every bit that it reads. That read set, the values read and
-// the outcome ("set visited, and go on from levels {hall} to levels {hall, cellar}") are a memo
-// entry of the move. In all other situations the move costs a masked comparison and a masked write:
-// of 2^20 moves no more than four are run. What is large and changes seldom (the levels, the
-// running lists) is interned and stands in a situation as a number; a memo belongs to one such
-// number and place.
+// the outcome ("set visited, and show the cellar") are a memo entry of the move. In all other
+// situations the move costs a masked comparison and a masked write: of 2^20 moves no more than four
+// are run. What is large and changes seldom is interned and stands in a situation as a number: the
+// running lists (a memo belongs to one such number and place), and the set of levels that are
+// there, of which a move reads and writes single ones.
 //
 // It is explicit-state search with memoised transitions: a situation is a row of bits in the state
 // table, found by a hash of all of it. It costs 40 to 90 bytes a situation, and memory waits are
@@ -22,6 +22,7 @@
 #include "explore/memo_builder.hpp"
 #include "explore/memo_table.hpp"
 #include "explore/state_table.hpp"
+#include "explore/worst.hpp"
 
 #include <functional>
 #include <memory>
@@ -91,10 +92,6 @@ public:
         return builder_.taken()[number];
     }
     [[nodiscard]] const std::vector<Effect>& effects() const { return builder_.effects(); }
-    /// The most memory in use during a move with such an effect, by device of the options.
-    [[nodiscard]] const std::vector<Use>& uses(const Effect& effect) const {
-        return builder_.uses(effect);
-    }
     /// Whether that move launches the game again.
     [[nodiscard]] bool launches(const Outcome& outcome) const {
         return taken(outcome.taken).move == moves_.launch();
@@ -125,8 +122,15 @@ public:
 
     [[nodiscard]] const Word* row(std::uint32_t situation) const { return rows_[situation]; }
     [[nodiscard]] const Layout& layout() const { return packed_.layout(); }
-    [[nodiscard]] const std::vector<LevelThere>& levels_of(const Word* row) const {
+    [[nodiscard]] std::vector<LevelThere> levels_of(const Word* row) const {
         return packed_.levels_of(row);
+    }
+    /// The number of the set of levels that are there, for `level_sets`.
+    [[nodiscard]] std::uint32_t level_number(const Word* row) const {
+        return packed_.level_number(row);
+    }
+    [[nodiscard]] bool is_shown(const Word* row, plan::LevelId level) const {
+        return level_sets().is_shown(level_number(row), level);
     }
     [[nodiscard]] const flow::State& control_of(const Word* row) const {
         return packed_.control_of(row);
@@ -134,19 +138,20 @@ public:
     [[nodiscard]] const PlayerNow& player_of(const Word* row, std::size_t player) const {
         return packed_.player_of(row, player);
     }
-    [[nodiscard]] const std::vector<LevelThere>& level_set(std::uint32_t number) const {
-        return packed_.levels()[number];
-    }
-    [[nodiscard]] std::size_t level_sets() const { return packed_.levels().size(); }
-    [[nodiscard]] const Bounds& bounds(std::size_t device) const { return builder_.bounds(device); }
+    [[nodiscard]] const LevelSets& level_sets() const { return packed_.levels(); }
+    [[nodiscard]] const Bounds& bounds(std::size_t device) const { return bounds_[device]; }
 
     // What was met on the way.
 
     [[nodiscard]] std::vector<Context> contexts() const;
-    [[nodiscard]] std::vector<Station> places() const;
-    [[nodiscard]] const PlayerNow& stand(std::uint32_t number) const {
-        return packed_.stands()[number];
-    }
+    [[nodiscard]] const Worst& worst() const { return worst_; }
+    /// Where a player stands in a level, and nothing is shown there: the first of each level.
+    struct Bare {
+        plan::LevelId level;
+        std::uint32_t first = 0; ///< situation
+        std::size_t player = 0;
+    };
+    [[nodiscard]] const std::vector<Bare>& bare() const { return bare_; }
     [[nodiscard]] const flow::State& control(std::uint32_t number) const {
         return packed_.controls()[number];
     }
@@ -186,6 +191,7 @@ private:
             std::size_t end = 0;      ///< of what it leads to
             std::size_t launches = 0; ///< that launch the game again
             std::uint64_t made = 0;   ///< moves
+            bool adds = false;        ///< any of them to memory or frames
         };
         std::vector<From> from;
         std::vector<Word> rows;
@@ -200,10 +206,12 @@ private:
     void begin_at(const Ending& way, std::uint32_t taken);
     template <class Wanted, class What>
     void lead(std::uint32_t situation, const Memo& memo, Wanted&& wanted, What&& what);
+    void look_at_stand(const PlaceMemo& place, std::uint32_t situation, std::size_t player);
     const MemoEntry* quiet_entry(Memo& memo, std::uint32_t situation);
     void look_up(std::uint32_t begin, std::uint32_t end);
     void work_out(std::vector<Missing> missing);
     void look_at_rules(ContextMemo& context, std::uint32_t situation);
+    void measure(std::uint32_t situation, bool moves_add);
     [[nodiscard]] bool within_limits() const;
     void expand_block();
     template <class Words>
@@ -219,6 +227,8 @@ private:
     Options options_;
     Packed packed_;
     Moves moves_;
+    std::vector<Bounds> bounds_; ///< by device
+    Worst worst_;
     MemoBuilder builder_;
     MemoTable memos_;
     plan::Start start_;
@@ -235,7 +245,7 @@ private:
     Batch batch_;
     std::vector<Word> scratch_; ///< a row
 
-    plan::LevelTree tree_;
+    std::vector<Bare> bare_;
     std::vector<Broken> broken_;
     plan::Table<plan::RuleId, bool> rule_broken_;
     DeadEnds dead_ends_;

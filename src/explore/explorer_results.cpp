@@ -24,7 +24,7 @@ void Explorer::lead(std::uint32_t situation, const Memo& memo, Wanted&& wanted, 
     for (const Outcome& outcome : known->outcomes) {
         if (!wanted(outcome)) continue;
         scratch_.assign(row, row + layout().words);
-        outcome.apply(scratch_.data());
+        packed_.apply(outcome, scratch_.data());
         what(rows_.find(scratch_.data(), rows_.hash(scratch_.data())), outcome);
     }
 }
@@ -36,7 +36,7 @@ void Explorer::for_successors(std::uint32_t situation,
     ContextMemo& context = memos_.context_of(row, situation);
     for (const Memo& memo : context.moves) lead(situation, memo, all, what);
     for (std::size_t player = 0; player < players().size(); ++player) {
-        for (const Memo& memo : memos_.place_of(context, player, row, situation).moves)
+        for (const Memo& memo : memos_.place_of(context, player, row).moves)
             lead(situation, memo, all, what);
     }
 }
@@ -76,7 +76,7 @@ void Explorer::for_wanted(
         ContextMemo& context = memos_.context_of(row, situation);
         look(context);
         for (std::size_t player = 0; player < players().size(); ++player)
-            look(memos_.place_of(context, player, row, situation));
+            look(memos_.place_of(context, player, row));
     }
 }
 
@@ -97,12 +97,6 @@ void Explorer::for_outcomes(const std::function<void(const Outcome&)>& what) con
 std::vector<Context> Explorer::contexts() const {
     std::vector<Context> all;
     for (const ContextMemo& context : memos_.contexts()) all.push_back(context.context);
-    return all;
-}
-
-std::vector<Station> Explorer::places() const {
-    std::vector<Station> all;
-    for (const PlaceMemo& place : memos_.places()) all.push_back(place.place);
     return all;
 }
 

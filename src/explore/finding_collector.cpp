@@ -246,7 +246,7 @@ void FindingCollector::unloaded_under(const Made& made, const Effect& effect) {
         for (const LevelId level : stood_in(explorer_.player_of(after, player))) {
             const bool gone =
                 std::find(unloaded.begin(), unloaded.end(), level) != unloaded.end() &&
-                !is_there(explorer_.levels_of(after), level);
+                !explorer_.level_sets().is_there(explorer_.level_number(after), level);
             if (!gone || !under_.insert(level).second) continue;
             add("unload-under-player", owner_in(effect, made),
                 plan_.levels[level].name + " is unloaded while a player stands in it",

@@ -1,5 +1,6 @@
 #include "explore/finding_collector.hpp"
 #include "explore/lost_facts.hpp"
+#include "explore/round_trips.hpp"
 #include "plan/level_tree.hpp"
 #include "plan/names.hpp"
 #include "plan/questions.hpp"
@@ -33,7 +34,7 @@ public:
         dead_ends();
         nothing_shown();
         in_moves();
-        round_trips();
+        piles_up();
         lost();
         if (explorer_.complete()) {
             for_good();
@@ -53,7 +54,7 @@ private:
             const plan::LevelTree tree = plan::level_tree(plan_.levels);
             std::vector<LevelId> missing;
             for (const LevelId level : plan::boot_levels(plan_.levels, tree, start)) {
-                if (!is_shown(explorer_.levels_of(row), level)) missing.push_back(level);
+                if (!explorer_.is_shown(row, level)) missing.push_back(level);
             }
             add("stuck", level_owner(start),
                 "the boot never ends: it waits for " + plan::level_names(plan_, missing) +
@@ -90,7 +91,7 @@ private:
             const plan::Gate& gate = plan_.gates[path.gate];
             const std::vector<std::string> needed =
                 plan::lacking(plan_, gate.needs, gate.any_of, [&](LevelId level) {
-                    return is_shown(explorer_.levels_of(row), level);
+                    return explorer_.is_shown(row, level);
                 });
             if (!needed.empty())
                 all.push_back("gate " + gate.name + " lacks " + plan::joined(needed));
@@ -113,24 +114,16 @@ private:
     }
 
     void nothing_shown() {
-        std::set<LevelId> said;
-        for (const Station& place : explorer_.places()) {
-            const PlayerNow& player = explorer_.stand(place.stand);
-            const auto& levels = explorer_.level_set(place.levels);
-            const std::vector<LevelId> in = stood_in(player);
-            if (in.empty() || !explorer_.control(place.control).veils.empty()) continue;
-            if (std::any_of(in.begin(), in.end(),
-                            [&](LevelId level) { return is_shown(levels, level); }))
-                continue;
-            if (!said.insert(in.front()).second) continue;
+        for (const Explorer::Bare& each : explorer_.bare()) {
+            const PlayerNow& player = explorer_.player_of(explorer_.row(each.first), each.player);
             const std::string where =
                 player.at ? "at " + plan_.waypoints[player.at].name : std::string("on the way");
             plan::Finding& added =
-                add("nothing-shown-here", level_owner(in.front()),
-                    where + " a player stands in " + plan_.levels[in.front()].name +
+                add("nothing-shown-here", level_owner(each.level),
+                    where + " a player stands in " + plan_.levels[each.level].name +
                         ", and nothing is shown there",
-                    to(place.first));
-            added.level = in.front();
+                    to(each.first));
+            added.level = each.level;
             added.at = player.at;
         }
     }
@@ -205,54 +198,17 @@ private:
         }
     }
 
-    /// Back at the same place with more loaded: looked for on the shortest way to each place with
-    /// each set of levels.
-    void round_trips() {
-        std::set<std::pair<std::uint32_t, plan::WaypointId>> seen;
-        std::set<LevelId> said;
-        for (const Station& place : explorer_.places()) {
-            if (!seen.emplace(place.levels, explorer_.stand(place.stand).at).second) continue;
-            const auto& more = explorer_.level_set(place.levels);
-            for (std::uint32_t before = place.first; before != explorer_.parent(before);) {
-                before = explorer_.parent(before);
-                if (!same_place(before, place.first)) continue;
-                const auto& less = explorer_.levels_of(explorer_.row(before));
-                if (less.size() >= more.size() || !within(less, more)) continue;
-                for (const LevelThere& there : more) {
-                    const plan::Level& level = plan_.levels[there.level];
-                    // What persists, or goes by distance, is meant to stay.
-                    if (is_there(less, there.level) || level.persist || level.near) continue;
-                    if (!said.insert(there.level).second) continue;
-                    add("piles-up", level_owner(there.level),
-                        plan_.levels[there.level].name +
-                            " is still loaded when players are back where it was not" +
-                            where_text(before),
-                        to(place.first))
-                        .level = there.level;
-                }
-            }
+    void piles_up() {
+        for (const RoundTrip& each : round_trips(explorer_)) {
+            const plan::WaypointId at =
+                explorer_.player_of(explorer_.row(each.before), 0).at;
+            add("piles-up", level_owner(each.level),
+                plan_.levels[each.level].name +
+                    " is still loaded when players are back where it was not" +
+                    (at ? " (at " + plan_.waypoints[at].name + ")" : std::string()),
+                to(each.after))
+                .level = each.level;
         }
-    }
-    [[nodiscard]] std::string where_text(std::uint32_t situation) const {
-        const PlayerNow& player = explorer_.player_of(explorer_.row(situation), 0);
-        return player.at ? " (at " + plan_.waypoints[player.at].name + ")" : std::string();
-    }
-    [[nodiscard]] bool same_place(std::uint32_t one, std::uint32_t other) const {
-        const Word* row = explorer_.row(one);
-        const Word* same = explorer_.row(other);
-        const flow::State& control = explorer_.control_of(row);
-        const flow::State& as = explorer_.control_of(same);
-        if (control.position != as.position || control.open_menus != as.open_menus) return false;
-        for (std::size_t player = 0; player < explorer_.players().size(); ++player) {
-            const plan::WaypointId at = explorer_.player_of(row, player).at;
-            if (!at || at != explorer_.player_of(same, player).at) return false;
-        }
-        return true;
-    }
-    [[nodiscard]] static bool within(const std::vector<LevelThere>& less,
-                                     const std::vector<LevelThere>& more) {
-        return std::all_of(less.begin(), less.end(),
-                           [&](const LevelThere& there) { return is_there(more, there.level); });
     }
 
     // --- what can't be got out of any more
@@ -274,7 +230,7 @@ private:
             const Word* row = explorer_.row(situation);
             const flow::State& settled = explorer_.control_of(row);
             std::uint8_t& bits = reaches[situation];
-            if (settled.ended || is_shown(explorer_.levels_of(row), explorer_.start_level()))
+            if (settled.ended || explorer_.is_shown(row, explorer_.start_level()))
                 bits |= home;
             if (settled.ended || !anybody_frozen(settled)) bits |= free;
             if (settled.ended || settled.veils.empty()) bits |= clear;
@@ -391,8 +347,10 @@ private:
         for (const plan::GateId id : plan_.gates.ids()) {
             const plan::Gate& gate = plan_.gates[id];
             bool opens = false;
-            for (std::uint32_t set = 0; set < explorer_.level_sets() && !opens; ++set) {
-                opens = is_open(plan_, gate, explorer_.level_set(set));
+            for (std::uint32_t set = 0; set < explorer_.level_sets().size() && !opens; ++set) {
+                opens = plan::is_open(plan_, gate, [&](LevelId level) {
+                    return explorer_.level_sets().is_shown(set, level);
+                });
             }
             if (!opens)
                 add("gate-never-opens", {gate.place, {ThingKind::gate, id.value}},

@@ -27,8 +27,6 @@ struct WorstUse {
     std::uint32_t situation = 0;
     std::vector<std::uint32_t> way;
 };
-constexpr std::size_t worst_kept = 10;
-
 /// The most work of a frame on a device, no veil up.
 struct WorstFrame {
     std::size_t device = 0; ///< of the options

@@ -4,14 +4,19 @@ namespace hestrel::explore {
 
 std::map<plan::LevelId, std::uint32_t> moves_until_there(const Explorer& explorer) {
     std::map<plan::LevelId, std::uint32_t> moves;
-    // Breadth first: a context that was met first has the fewest moves.
-    for (const Context& context : explorer.contexts()) {
-        const auto way = static_cast<std::uint32_t>(explorer.trace_to(context.first).size() -
-                                                    1); // the boot is none
-        for (const LevelThere& there : explorer.level_set(context.levels)) {
-            const auto [known, fresh] = moves.try_emplace(there.level, way);
-            if (!fresh && way < known->second) known->second = way;
-        }
+    // Breadth first: a set of levels that was met first has the fewest moves.
+    std::vector<bool> known(explorer.level_sets().size());
+    for (std::uint32_t situation = 0; situation < explorer.visited(); ++situation) {
+        const std::uint32_t set = explorer.level_number(explorer.row(situation));
+        if (known[set]) continue;
+        known[set] = true;
+        std::optional<std::uint32_t> way;
+        explorer.level_sets().for_levels(set, [&](plan::LevelId level, std::uint32_t) {
+            if (moves.contains(level)) return;
+            if (!way) // the boot is none
+                way = static_cast<std::uint32_t>(explorer.trace_to(situation).size() - 1);
+            moves.emplace(level, *way);
+        });
     }
     return moves;
 }

@@ -41,10 +41,10 @@ Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::Pl
            Pace pace, flow::Setup begins)
     : plan_(&plan), pace_(pace), tree_(plan::level_tree(plan.levels)),
       flow_(plan, *this, setup_for(std::move(begins), edition, players.size(), pace)), zones_(plan),
-      kinds_(std::move(players)), asked_zones_(kinds_.size()),
+      kinds_(std::move(players)), asked_zones_(kinds_.size(), zones_.size()),
       near_(plan, zones_, flow_, *this, all_of(kinds_), &asked_zones_),
       triggers_(plan, zones_, flow_, *this, kinds_, &near_, &asked_zones_), rules_(plan, *this),
-      levels_(tree_, asked_order_, *this), travellers_(kinds_.size()), placed_(kinds_.size()),
+      touched_(tree_), levels_(tree_, asked_order_, *this, &touched_), travellers_(kinds_.size()), placed_(kinds_.size()),
       asked_where_(kinds_.size()), carried_(plan) {
     frames_cost_ = plan::has_frame_costs(plan);
     triggers_.forget_rearm();
@@ -62,7 +62,7 @@ void Game::show(LevelId level, Priority priority, flow::By) {
 }
 
 void Game::unload_others(const std::function<bool(LevelId)>& stays, flow::By) {
-    const std::set<LevelId> there = levels_.asked();
+    const std::set<LevelId> there = asked_levels();
     for (const LevelId level : there) {
         if (!stays(level)) levels_.unload(level);
     }
@@ -70,7 +70,7 @@ void Game::unload_others(const std::function<bool(LevelId)>& stays, flow::By) {
 
 void Game::leave(const flow::Leaving& leaving) {
     std::vector<LevelId> leave;
-    for (const LevelId level : levels_.asked()) {
+    for (const LevelId level : asked_levels()) {
         if (flow_.leaves(leaving, level, leaving.was_loaded)) leave.push_back(level);
     }
     for (const LevelId level : leave) levels_.unload(level);
@@ -103,9 +103,16 @@ void Game::let_go(const loading::LevelNow& before) {
 
 void Game::changed(loading::LevelEvent event) {
     if (event.change == LevelChange::shown) log_.shown.push_back(event.level);
+    if (event.change == LevelChange::shown || event.change == LevelChange::hidden)
+        note_shown(event.level, event.change == LevelChange::shown);
     frames_changed_ = true;
     rules_.levels_changed();
     events_.push_back({event.level, event.change});
+}
+
+void Game::note_shown(LevelId level, bool shown) {
+    const auto [known, fresh] = shown_since_.try_emplace(level, shown);
+    if (!fresh && known->second != shown) shown_since_.erase(known); // as it was
 }
 
 std::vector<flow::LevelEvent> Game::take_level_events() {
@@ -302,12 +309,12 @@ void Game::look_at_rules() {
 void Game::look_at_frames() {
     if (!frames_cost_ || !std::exchange(frames_changed_, false) || !booted_) return;
     if (flow_.veils().any() || !levels_.block().empty()) return;
-    std::vector<LevelId> shown;
-    for (const LevelId level : levels_.asked()) {
-        if (levels_[level].shown) shown.push_back(level);
-    }
+    std::vector<LevelId> more;
+    std::vector<LevelId> less;
+    for (const auto& [level, shown] : shown_since_) (shown ? more : less).push_back(level);
     remember(MoveLog::Memory::Kind::frames, static_cast<std::uint32_t>(log_.families.size()));
-    log_.families.push_back(std::move(shown));
+    log_.families.push_back(std::move(more));
+    log_.families.push_back(std::move(less));
 }
 
 void Game::settle() {
@@ -405,13 +412,14 @@ bool Game::start_move(const Move& move) {
         return true;
     case Move::Kind::launch: launch(move.level); return true;
     case Move::Kind::arrive:
+        touched_.note(move.level);
         if (arriving_.erase({levels_[move.level].turn.priority, levels_[move.level].turn.asked,
                              move.level}) == 0)
             return false;
         levels_.arrived(move.level);
         return true;
     case Move::Kind::attach:
-        if (!levels_[move.level].in_queue || !levels_.block().empty()) return false;
+        if (!look(move.level).in_queue || !levels_.block().empty()) return false;
         levels_.attached(move.level);
         return true;
     case Move::Kind::attach_block: return attach_block();
@@ -470,6 +478,7 @@ void Game::launch(LevelId level) {
     kept_.clear();
     events_.clear();
     alarms_ = {};
+    shown_since_.clear();
     rules_.levels_changed();
     remember(MoveLog::Memory::Kind::launched);
     triggers_.launch();
@@ -495,6 +504,7 @@ void Game::resume(const std::vector<LevelThere>& levels, const flow::State& sett
     rules_.levels_changed();
     began_to_wait_ = false;
     frames_changed_ = false;
+    shown_since_.clear();
     for (const LevelThere& there : levels) {
         if (there.leaving) leaving_.insert(there.level);
         if (there.pending)
@@ -504,7 +514,19 @@ void Game::resume(const std::vector<LevelThere>& levels, const flow::State& sett
     first_run_ = flow_.number_transition().value + 1;
     list_of_run_.clear();
     near_runs_.clear();
-    for (const flow::RunState& running : settled.runs) list_of_run_.push_back(running.list);
+    awaited_.clear();
+    for (const flow::RunState& running : settled.runs) {
+        list_of_run_.push_back(running.list);
+        awaited_.insert(awaited_.end(), running.levels.begin(), running.levels.end());
+        for (const plan::GroupId group : running.any_of) {
+            const std::vector<LevelId>& any_of = plan_->groups[group].levels;
+            awaited_.insert(awaited_.end(), any_of.begin(), any_of.end());
+        }
+    }
+    if (settled.switching) {
+        const std::vector<LevelId>& family = settled.switching->family;
+        awaited_.insert(awaited_.end(), family.begin(), family.end());
+    }
     flow_.resume(settled);
     placed_.assign(placed_.size(), false);
     picks_.clear();
@@ -532,6 +554,8 @@ void Game::resume(PlayerId player, const PlayerNow& now) {
 void Game::resumed() {
     triggers_.resume_judged();
     asked_zones_.forget();
+    touched_.forget();
+    for (const LevelId level : awaited_) touched_.note(level);
     carried_.begin(flow_.facts());
     triggers_.take_once_asked();
     asked_where_.assign(asked_where_.size(), false);

@@ -11,6 +11,7 @@
 #include "loading/levels.hpp"
 #include "plan/level_tree.hpp"
 
+#include <map>
 #include <queue>
 #include <set>
 #include <tuple>
@@ -57,6 +58,9 @@ public:
     [[nodiscard]] std::vector<flow::ZoneId> asked_zones(flow::PlayerId player) const {
         return asked_zones_.of(player);
     }
+    /// The levels that anything in the last move went by, or changed. What is on its way, or leaves,
+    /// is known to whoever made it, and not told.
+    [[nodiscard]] const loading::TouchedLevels& touched() const { return touched_; }
     flow::Rules& rules() { return rules_; }
     [[nodiscard]] const flow::Zones& zones() const { return zones_; }
     /// Whether a step placed a player anywhere in the last move.
@@ -83,17 +87,20 @@ public:
     void leave(const flow::Leaving& leaving) override;
     void block_for(std::span<const plan::LevelId> family) override { levels_.block_for(family); }
     void show_block() override { levels_.show_block(); }
-    [[nodiscard]] bool shown(plan::LevelId level) const override { return levels_[level].shown; }
-    [[nodiscard]] bool loaded(plan::LevelId level) const override { return levels_[level].loaded; }
+    [[nodiscard]] bool shown(plan::LevelId level) const override { return look(level).shown; }
+    [[nodiscard]] bool loaded(plan::LevelId level) const override { return look(level).loaded; }
     [[nodiscard]] bool delivered(plan::LevelId) const override { return true; }
     [[nodiscard]] bool queued(plan::LevelId level) const override {
-        return levels_[level].asked && !levels_[level].arrived;
+        return look(level).asked && !look(level).arrived;
     }
     /// Which device it is played on is not said here; only routes ask.
     [[nodiscard]] plan::Bytes memory(flow::PlayerId) const override { return {}; }
     [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const override {
+        touched_.note_all();
         return levels_.asked();
     }
+    [[nodiscard]] bool is_asked(plan::LevelId level) const override { return look(level).asked; }
+    void note_asked(plan::LevelId level) const override { touched_.note(level); }
     std::vector<flow::LevelEvent> take_level_events() override;
     [[nodiscard]] plan::Micros now() const override { return now_; }
     void wake_after(plan::Micros delay, std::uint32_t alarm) override;
@@ -135,11 +142,8 @@ private:
     void let_go(const loading::LevelNow& before) override;
     void changed(loading::LevelEvent event) override;
 
-    // flow::NearStage
-    [[nodiscard]] bool is_asked(plan::LevelId level) const override { return levels_[level].asked; }
-    [[nodiscard]] bool is_wanted(plan::LevelId level) const override {
-        return levels_[level].wanted;
-    }
+    // flow::NearStage; what it has in common with the stage stands there
+    [[nodiscard]] bool is_wanted(plan::LevelId level) const override { return look(level).wanted; }
     [[nodiscard]] bool is_held(plan::LevelId level) const override {
         return flow_.held_by_switch(level);
     }
@@ -153,7 +157,11 @@ private:
     void far_refused(plan::LevelId) override {}
     flow::RunId begin_near(plan::LevelId level);
 
-    // flow::RuleWorld; what it has in common with the stage stands there
+    // flow::RuleWorld; the same
+    [[nodiscard]] const std::set<plan::LevelId>& levels_there() const override {
+        return levels_.asked();
+    }
+    [[nodiscard]] bool wants_to_know() const override { return true; }
     [[nodiscard]] bool rule_holds(plan::ConditionId condition) const override {
         return flow_.holds(condition, {});
     }
@@ -162,6 +170,12 @@ private:
     }
     [[nodiscard]] bool rules_rest() const override { return flow_.switching(); }
 
+    /// A level, as somebody asks about it.
+    [[nodiscard]] const loading::LevelNow& look(plan::LevelId level) const {
+        touched_.note(level);
+        return levels_[level];
+    }
+    void note_shown(plan::LevelId level, bool shown);
     void remember(MoveLog::Memory::Kind kind, std::uint32_t index = 0) {
         log_.memory.push_back({kind, index});
     }
@@ -204,7 +218,11 @@ private:
 
     plan::Micros moment_; ///< of events, each one later than the last
     loading::Sequence asked_order_;
+    mutable loading::TouchedLevels touched_;
     loading::Levels levels_;
+    std::vector<plan::LevelId> awaited_; ///< by lists and a switch that it went on from
+    /// Shown since this move began, or hidden that were; from a launch on all that is.
+    std::map<plan::LevelId, bool> shown_since_;
     std::set<plan::LevelId> leaving_; ///< where players hurry: not released yet
     std::vector<plan::LevelId> kept_; ///< the family that a switch keeps the pieces of
     std::set<Arriving> arriving_;     ///< asked for, and not there yet

@@ -1,6 +1,7 @@
 #pragma once
 // How numbers are made into hashes.
 
+#include <cstddef>
 #include <cstdint>
 
 namespace hestrel::explore {
@@ -10,5 +11,9 @@ namespace hestrel::explore {
     hash = (hash ^ more) * 0xD6E8FEB86659FD93;
     return hash ^ hash >> 32;
 }
+
+struct MixedHash {
+    std::size_t operator()(std::uint64_t key) const { return hash_mix(0, key); }
+};
 
 } // namespace hestrel::explore

@@ -3,6 +3,7 @@
 // is many-sided (which levels are there, open menus, veils, where a player is) is interned and
 // stands there by number, a fact or a spent trigger as its own few bits.
 
+#include "explore/bits.hpp"
 #include "flow/facts.hpp"
 #include "plan/plan.hpp"
 
@@ -10,18 +11,6 @@
 #include <vector>
 
 namespace hestrel::explore {
-
-using Word = std::uint64_t;
-
-/// A few bits of one word; none, where there is nothing to tell apart.
-struct Field {
-    std::uint32_t word = 0;
-    std::uint32_t shift = 0;
-    Word low = 0; ///< as many ones as the field has bits
-    [[nodiscard]] Word mask() const { return low << shift; }
-    [[nodiscard]] Word get(const Word* row) const { return row[word] >> shift & low; }
-    void set(Word* row, Word value) const { row[word] = (row[word] & ~mask()) | (value << shift); }
-};
 
 /// A fact's values as numbers from 0.
 class FactField {

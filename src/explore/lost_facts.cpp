@@ -157,7 +157,7 @@ bool loses(const Explorer& explorer, const ListFacts& lists, flow::FactSlot slot
     const Word* row = explorer.row(outcome.first);
     if (field.get(row) == initial) return false;
     std::vector<Word> after(row, row + explorer.layout().words);
-    outcome.apply(after.data());
+    write(outcome.writes, after.data());
     if (field.get(after.data()) != initial) return false;
     const MoveLog& log = explorer.effects()[outcome.effect].log;
     return std::none_of(log.lists.begin(), log.lists.end(),

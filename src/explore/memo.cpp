@@ -14,28 +14,39 @@ bool ask_the_same(const ReadSet& one, const ReadSet& other) {
     const auto same_bits = [](const Bits& left, const Bits& right) {
         return left.word == right.word && left.mask == right.mask;
     };
+    const auto same_users = [](const ReadSet::Held& left, const ReadSet::Held& right) {
+        return left.users == right.users;
+    };
     const auto same_zones = [](const ReadSet::Inside& left, const ReadSet::Inside& right) {
         return left.player == right.player && left.zone_set == right.zone_set;
     };
     return std::equal(one.bits.begin(), one.bits.end(), other.bits.begin(), other.bits.end(),
                       same_bits) &&
+           std::equal(one.levels.begin(), one.levels.end(), other.levels.begin(),
+                      other.levels.end(), same_bits) &&
+           std::equal(one.held.begin(), one.held.end(), other.held.begin(), other.held.end(),
+                      same_users) &&
            std::equal(one.inside.begin(), one.inside.end(), other.inside.begin(),
                       other.inside.end(), same_zones);
 }
 
 } // namespace
 
-void ReadSet::ask_for(const Field& field, const Word* row) {
-    auto at = bits.begin();
-    while (at != bits.end() && at->word < field.word) ++at;
-    if (at == bits.end() || at->word != field.word) at = bits.insert(at, {field.word, 0, 0});
-    at->mask |= field.mask();
-    at->value = row[field.word] & at->mask;
+std::uint32_t ReadValues::users(const FewBits& levels) {
+    Key key;
+    for (const Bits& bits : levels) {
+        key.push_back(bits.word);
+        key.push_back(static_cast<std::uint32_t>(bits.mask));
+        key.push_back(static_cast<std::uint32_t>(bits.mask >> 32));
+    }
+    return users_.number(std::move(key), levels);
 }
 
 std::uint32_t ReadValues::hash(const ReadSet& known) {
     Word hash = 0;
     for (const Bits& bits : known.bits) hash = hash_mix(hash, bits.value);
+    for (const Bits& bits : known.levels) hash = hash_mix(hash, bits.value);
+    for (const ReadSet::Held& each : known.held) hash = hash_mix(hash, each.held ? 1 : 0);
     for (const ReadSet::Inside& inside : known.inside) hash = hash_mix(hash, inside.part);
     return static_cast<std::uint32_t>(hash);
 }
@@ -79,7 +90,7 @@ const MemoEntry* Memo::find_among_many(const ReadValues& read_values, const Word
 void Memo::add(const MemoEntry* added) {
     const ReadSet& asked = added->asked;
     entries_.push_back({asked.bits.empty() ? Bits{} : asked.bits.front(), added,
-                        asked.bits.size() > 1 || !asked.inside.empty()});
+                        asked.bits.size() > 1 || asked.asks_more()});
     if (!questions_.empty()) {
         ask_as_well(added);
     } else if (entries_.size() > few_cases) {
@@ -92,7 +103,22 @@ void Memo::ask_as_well(const MemoEntry* added) {
         std::find_if(questions_.begin(), questions_.end(), [&](const Question& question) {
             return ask_the_same(question.first->asked, added->asked);
         });
-    (alike == questions_.end() ? questions_.emplace_back() : *alike).add(added);
+    auto question = alike;
+    if (alike == questions_.end()) question = questions_.emplace(questions_.end());
+    question->add(added);
+    for (; question != questions_.begin() && question[-1].used < question->used; --question)
+        std::swap(question[-1], *question);
+}
+
+std::uint64_t Memo::answers(const ReadValues& read_values, const Word* row) const {
+    std::uint64_t hash = 0;
+    for (const Question& question : questions_)
+        hash = hash_mix(hash, read_values.hash(question.first->asked, row));
+    if (questions_.empty()) {
+        for (const Known& each : entries_)
+            hash = hash_mix(hash, read_values.hash(each.of->asked, row));
+    }
+    return hash;
 }
 
 } // namespace hestrel::explore

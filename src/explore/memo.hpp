@@ -7,48 +7,28 @@
 
 #include "explore/hash_mix.hpp"
 #include "explore/layout.hpp"
+#include "explore/level_sets.hpp"
 #include "explore/stands.hpp"
 
-#include <boost/container/small_vector.hpp>
 #include <cstdint>
 #include <vector>
 
 namespace hestrel::explore {
 
-/// Bits of a row that must be so, or become so.
-struct Bits {
-    std::uint32_t word = 0;
-    Word mask = 0;
-    Word value = 0;
-};
-
-/// Few, mostly one, and looked at all the time: the first lies within what it belongs to.
-template <class T>
-using Few = boost::container::small_vector<T, 1>;
-using FewBits = Few<Bits>;
-
 /// What a move does where some bits of the situation are so.
 struct Outcome {
     std::uint32_t taken = 0;  ///< for Explorer::taken
     std::uint32_t first = 0;  ///< situation in which it was met first
-    FewBits writes;           ///< none: it leads back to where it began
+    FewBits writes;           ///< but for the number of the set of levels
+    FewBits levels;           ///< of its row; none of both: it leads back to where it began
     std::uint32_t effect = 0; ///< index into Explorer::effects
+    std::uint32_t added = 0;  ///< to memory and frames, for Worst
 
-    /// Whether that changed it.
-    bool apply(Word* row) const {
-        Word changed = 0;
-        for (const Bits& bits : writes) {
-            Word& word = row[bits.word];
-            const Word after = (word & ~bits.mask) | bits.value;
-            changed |= word ^ after;
-            word = after;
-        }
-        return changed != 0;
-    }
+    [[nodiscard]] bool leads_back() const { return writes.empty() && levels.empty(); }
 };
 
-/// What a move asked about, and the values that it read: bits of the situation, by word, and where
-/// players are, by player.
+/// What a move asked about, and the values that it read: bits of the situation, by word, single
+/// levels, whether others hold a kit, and where players are, by player.
 struct ReadSet {
     /// A player is inside of certain zones, and not of certain others.
     struct Inside {
@@ -56,22 +36,41 @@ struct ReadSet {
         std::uint32_t zone_set = 0; ///< for Stands::part
         std::uint32_t part = 0;
     };
+    /// Any of certain levels is there, or none.
+    struct Held {
+        std::uint32_t users = 0; ///< for ReadValues::users
+        bool held = false;
+    };
     FewBits bits;
+    FewBits levels;
+    Few<Held> held;
     Few<Inside> inside;
 
-    void ask_for(const Field& field, const Word* row);
+    /// Asks about more than some bits.
+    [[nodiscard]] bool asks_more() const {
+        return !levels.empty() || !held.empty() || !inside.empty();
+    }
 };
 
 /// What situations answer.
 class ReadValues {
 public:
-    /// Both outlive it.
-    ReadValues(const Layout& layout, Stands& stands) : kinds_(&layout.kinds), stands_(&stands) {}
+    /// All outlive it.
+    ReadValues(const Layout& layout, const LevelSets& levels, Stands& stands)
+        : set_(layout.levels), levels_(&levels), kinds_(&layout.kinds), stands_(&stands) {}
+
+    /// All bits of some levels, by number, for `ReadSet::Held`.
+    std::uint32_t users(const FewBits& levels);
 
     /// Whether a situation has the values that are known.
     [[nodiscard]] bool same(const ReadSet& known, const Word* row) const {
-        for (const Bits& bits : known.bits) {
-            if ((row[bits.word] & bits.mask) != bits.value) return false;
+        if (!are_so(known.bits, row)) return false;
+        if (!known.levels.empty() || !known.held.empty()) {
+            const Word* set = set_of(row);
+            if (!are_so(known.levels, set)) return false;
+            for (const ReadSet::Held& each : known.held) {
+                if (is_held(each.users, set) != each.held) return false;
+            }
         }
         for (const ReadSet::Inside& inside : known.inside) {
             if (part(inside, row) != inside.part) return false;
@@ -82,25 +81,46 @@ public:
     [[nodiscard]] std::uint32_t hash(const ReadSet& known, const Word* row) const {
         Word hash = 0;
         for (const Bits& bits : known.bits) hash = hash_mix(hash, row[bits.word] & bits.mask);
+        if (!known.levels.empty() || !known.held.empty()) {
+            const Word* set = set_of(row);
+            for (const Bits& bits : known.levels)
+                hash = hash_mix(hash, set[bits.word] & bits.mask);
+            for (const ReadSet::Held& each : known.held)
+                hash = hash_mix(hash, is_held(each.users, set) ? 1 : 0);
+        }
         for (const ReadSet::Inside& inside : known.inside) hash = hash_mix(hash, part(inside, row));
         return static_cast<std::uint32_t>(hash);
     }
     /// That of the situation in which it was asked.
     [[nodiscard]] static std::uint32_t hash(const ReadSet& known);
+    /// Whether any of some levels is there in a set's row.
+    [[nodiscard]] bool is_held(std::uint32_t users, const Word* set) const {
+        for (const Bits& bits : users_[users]) {
+            if ((set[bits.word] & bits.mask) != 0) return true;
+        }
+        return false;
+    }
 
 private:
+    [[nodiscard]] const Word* set_of(const Word* row) const {
+        return levels_->row(static_cast<std::uint32_t>(set_.get(row)));
+    }
     [[nodiscard]] std::uint32_t part(const ReadSet::Inside& inside, const Word* row) const {
         const auto kind = static_cast<std::uint32_t>((*kinds_)[inside.player].get(row));
         return stands_->part(inside.zone_set, kind);
     }
 
+    Field set_;
+    const LevelSets* levels_;
     const std::vector<Field>* kinds_;
     Stands* stands_;
+    Interned<FewBits> users_;
 };
 
 struct MemoEntry {
     ReadSet asked;
     Few<Outcome> outcomes;
+    std::vector<Outcome> nowhere; ///< made, but not followed: they go round in a circle, or too many lists run
     std::uint32_t moves = 0; ///< that it stands for: more where it is the same at each speed
 };
 
@@ -129,6 +149,9 @@ public:
         }
         return nullptr;
     }
+    /// What a situation answers to all that known cases ask. Where no case is known of two, and this
+    /// is the same, they are probably the same case.
+    [[nodiscard]] std::uint64_t answers(const ReadValues& read_values, const Word* row) const;
     void add(const MemoEntry* added);
 
 private:
@@ -151,7 +174,7 @@ private:
 
     std::uint32_t move_;
     Few<Known> entries_;
-    std::vector<Question> questions_; ///< none, while there are few entries
+    std::vector<Question> questions_; ///< none, while there are few entries; most entries first
 };
 
 } // namespace hestrel::explore

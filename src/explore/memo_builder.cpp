@@ -1,6 +1,6 @@
 #include "explore/memo_builder.hpp"
 
-#include "explore/keys.hpp"
+#include "plan/questions.hpp"
 
 #include <algorithm>
 #include <set>
@@ -22,13 +22,11 @@ std::size_t bytes_of(const MoveLog& log) {
 } // namespace
 
 MemoBuilder::MemoBuilder(const plan::Plan& plan, Packed& packed, const Moves& moves,
-                         const std::vector<plan::DeviceId>& devices, std::size_t most_running)
-    : plan_(&plan), packed_(&packed), moves_(&moves), most_running_(most_running) {
-    for (const plan::DeviceId device : devices)
-        bounds_.emplace_back(plan, device, packed.players());
-}
+                         const std::vector<Bounds>& bounds, Worst& worst, std::size_t most_running)
+    : plan_(&plan), packed_(&packed), moves_(&moves), most_running_(most_running),
+      bounds_(&bounds), worst_(&worst) {}
 
-/// The bits that a move writes; of a launch all of them. Where a player was placed that is all that
+/// The bits that a move writes, but for the set of levels; of a launch all of them. Where a player was placed that is all that
 /// says where it is, wherever it was; where it came to be elsewhere in another way, the move asks
 /// for where it was.
 FewBits MemoBuilder::writes_of(const Move& move, const Ending& way, const Word* row,
@@ -38,13 +36,14 @@ FewBits MemoBuilder::writes_of(const Move& move, const Ending& way, const Word* 
     const bool all = move.kind == Move::Kind::launch;
     for (std::size_t word = 0; word < changed.size(); ++word)
         changed[word] = all ? ~Word{0} : row[word] ^ after[word];
+    changed[layout.levels.word] &= ~layout.levels.mask();
     for (std::uint32_t player = 0; player < packed_->players().size(); ++player) {
         const Field& field = layout.players[player];
         if (way.placed[player]) {
             changed[field.word] |= field.mask();
         } else if (field.get(row) != field.get(after.data()) &&
                    (move.kind != Move::Kind::go || move.player.value != player)) {
-            asked.ask_for(field, row);
+            ask_for(asked.bits, field, row);
         }
     }
     FewBits writes;
@@ -55,31 +54,57 @@ FewBits MemoBuilder::writes_of(const Move& move, const Ending& way, const Word* 
     return writes;
 }
 
-/// Memory during a move; moves that ask for and release the same from the same levels share it.
-std::uint32_t MemoBuilder::uses_of(std::uint32_t levels, const flow::State& before,
-                                   const MoveLog& log) {
-    const std::vector<plan::VeilId> veils = veils_up(before);
-    KeyWriter writer;
-    writer(levels);
-    writer(veils);
-    bool anything = false; // since all had settled last
-    for (const MoveLog::Memory& each : log.memory) {
-        if (each.kind == MoveLog::Memory::Kind::settled && !anything) continue;
-        anything = each.kind != MoveLog::Memory::Kind::settled;
-        writer(each.kind);
-        if (each.kind == MoveLog::Memory::Kind::released ||
-            each.kind == MoveLog::Memory::Kind::frames) {
-            writer(log.families[each.index]);
-        } else {
-            writer(each.index);
-        }
+/// The levels that a move touches, and those that are on their way or leave.
+MemoBuilder::Known MemoBuilder::known_levels(const MoveRun& trial, const Word* row) const {
+    const LevelSets& sets = packed_->levels();
+    Known known{packed_->levels_of(row),
+                std::vector<Word>(sets.words(), trial.all_levels ? ~Word{0} : Word{0})};
+    if (trial.all_levels) return known;
+    const auto add = [&](plan::LevelId level) {
+        const Field field = LevelSets::field(level);
+        known.bits[field.word] |= field.mask();
+    };
+    for (const plan::LevelId level : trial.levels) add(level);
+    const std::uint32_t going_on = packed_->levels().going_on(packed_->level_number(row));
+    for (const plan::LevelId level : sets.what_goes_on(going_on)) add(level);
+    std::erase_if(known.levels, [&](const LevelThere& each) {
+        return LevelSets::field(each.level).get(known.bits.data()) == 0;
+    });
+    return known;
+}
+
+const FewBits& MemoBuilder::users_of(std::size_t device, loading::PieceId kit) {
+    const auto [found, fresh] = users_.try_emplace({device, kit});
+    if (fresh) found->second = LevelSets::all_bits((*bounds_)[device].users_of(kit));
+    return found->second;
+}
+
+/// What a move adds to memory and frames. Whether levels that it does not touch hold a kit is a
+/// question of its own.
+std::uint32_t MemoBuilder::added_by(const MoveLog& log, const std::vector<plan::VeilId>& veils,
+                                    const Known& known, const Word* row, ReadSet& asked) {
+    ReadValues& values = packed_->read_values();
+    const Word* set = packed_->levels().row(packed_->level_number(row));
+    std::vector<UseAdded> added;
+    for (std::size_t device = 0; device < bounds_->size(); ++device) {
+        const auto held_by_others = [&](loading::PieceId kit) {
+            FewBits others;
+            for (const Bits& bits : users_of(device, kit)) {
+                const Word mask = bits.mask & ~known.bits[bits.word];
+                if (mask != 0) others.push_back({bits.word, mask, 0});
+            }
+            if (others.empty()) return false;
+            const std::uint32_t users = values.users(others);
+            const auto asked_before =
+                std::find_if(asked.held.begin(), asked.held.end(),
+                             [&](const ReadSet::Held& each) { return each.users == users; });
+            if (asked_before != asked.held.end()) return asked_before->held;
+            asked.held.push_back({users, values.is_held(users, set)});
+            return asked.held.back().held;
+        };
+        added.push_back((*bounds_)[device].added(known.levels, veils, log, held_by_others));
     }
-    Key key = writer.take();
-    if (const auto known = uses_.find(key)) return *known;
-    std::vector<Use> uses;
-    for (const Bounds& bounds : bounds_)
-        uses.push_back(bounds.during(packed_->levels()[levels], veils, log));
-    return uses_.number(std::move(key), uses);
+    return worst_->number_of(added);
 }
 
 std::uint32_t MemoBuilder::kept(Effect effect) {
@@ -88,19 +113,15 @@ std::uint32_t MemoBuilder::kept(Effect effect) {
     return static_cast<std::uint32_t>(effects_.size() - 1);
 }
 
-/// That nothing went on.
-std::uint32_t MemoBuilder::quiet_effect(const Word* row, std::uint32_t situation,
-                                        std::uint32_t taken) {
-    const auto [found, fresh] = quiet_effects_.try_emplace(row[0], 0);
-    if (fresh) {
+/// That nothing went on: all share one.
+std::uint32_t MemoBuilder::quiet_effect(std::uint32_t situation, std::uint32_t taken) {
+    if (!quiet_effect_) {
         Effect effect;
-        effect.levels_before = packed_->level_number(row);
-        effect.uses = uses_of(effect.levels_before, packed_->control_of(row), {});
         effect.first = situation;
         effect.taken = taken;
-        found->second = kept(std::move(effect));
+        quiet_effect_ = kept(std::move(effect));
     }
-    return found->second;
+    return *quiet_effect_;
 }
 
 /// Where a player gets to who meets no trigger and comes near no level that streams; nowhere known
@@ -141,6 +162,18 @@ std::uint32_t MemoBuilder::quietly(std::uint32_t move, std::uint32_t stand) {
     return number;
 }
 
+/// What of the row of the set of levels a move writes.
+FewBits MemoBuilder::level_writes(const Move& move, std::uint32_t before,
+                                  std::uint32_t after) const {
+    const LevelSets& levels = packed_->levels();
+    if (move.kind != Move::Kind::launch)
+        return difference(levels.row(before), levels.row(after), levels.words());
+    FewBits all;
+    for (std::uint32_t word = 0; word < levels.words(); ++word)
+        all.push_back({word, ~Word{0}, levels.row(after)[word]});
+    return all;
+}
+
 std::optional<MemoEntry> MemoBuilder::quiet(std::uint32_t number, const Word* row,
                                             std::uint32_t situation) {
     const Move& move = moves_->all()[number];
@@ -154,8 +187,14 @@ std::optional<MemoEntry> MemoBuilder::quiet(std::uint32_t number, const Word* ro
     if (to == UINT32_MAX) return std::nullopt;
     MemoEntry made;
     const plan::GateId gate = plan_->paths[move.leg.path].gate;
-    if (gate && !is_open(*plan_, plan_->gates[gate], packed_->levels_of(row)))
-        return made; // can't be done
+    if (gate) {
+        const std::uint32_t set = packed_->level_number(row);
+        const bool open = plan::is_open(*plan_, plan_->gates[gate], [&](plan::LevelId level) {
+            ask_for(made.asked.levels, LevelSets::field(level), packed_->levels().row(set));
+            return packed_->levels().is_shown(set, level);
+        });
+        if (!open) return made; // can't be done
+    }
     Outcome outcome;
     outcome.first = situation;
     outcome.taken = number_of(number, {});
@@ -163,7 +202,8 @@ std::optional<MemoEntry> MemoBuilder::quiet(std::uint32_t number, const Word* ro
         const Word mask = Word{to ^ stand} << field.shift;
         outcome.writes.push_back({field.word, mask, Word{to} << field.shift & mask});
     }
-    outcome.effect = quiet_effect(row, situation, outcome.taken);
+    outcome.effect = quiet_effect(situation, outcome.taken);
+    outcome.added = Worst::nothing;
     made.outcomes.push_back(std::move(outcome));
     made.moves = static_cast<std::uint32_t>(moves_->at_each_speed(number).size());
     return made;
@@ -175,6 +215,9 @@ MemoEntry MemoBuilder::tried(const MoveRun& trial, std::uint32_t number, const W
     const std::uint32_t mover = move.kind == Move::Kind::go ? move.player.value : UINT32_MAX;
     MemoEntry made;
     made.asked = packed_->read_set_of(trial, row, mover);
+    const std::uint32_t set = packed_->level_number(row);
+    const Known known = known_levels(trial, row);
+    const std::vector<plan::VeilId> veils = veils_up(packed_->control_of(row));
     for (const Ending& way : trial.ways) {
         const std::vector<Word> after = packed_->row_of(way);
         const std::uint32_t at_speed = number + way.speed;
@@ -182,17 +225,19 @@ MemoEntry MemoBuilder::tried(const MoveRun& trial, std::uint32_t number, const W
         outcome.first = situation;
         outcome.taken = number_of(at_speed, way.log.taken);
         outcome.writes = writes_of(move, way, row, after, made.asked);
+        outcome.levels = level_writes(move, set, packed_->level_number(after.data()));
+        outcome.added = added_by(way.log, veils, known, row, made.asked);
         Effect effect;
         effect.log = way.log;
-        effect.levels_before = packed_->level_number(row);
         effect.ended = way.control.ended;
         effect.first = situation;
         effect.taken = outcome.taken;
-        effect.uses = uses_of(effect.levels_before, packed_->control_of(row), effect.log);
         outcome.effect = kept(std::move(effect));
-        if (way.control.runs.size() > most_running_) {
-            too_many_running_ = true;
-        } else if (!way.log.endless) {
+        const bool too_many = way.control.runs.size() > most_running_;
+        too_many_running_ = too_many_running_ || too_many;
+        if (too_many || way.log.endless) {
+            made.nowhere.push_back(std::move(outcome));
+        } else {
             made.outcomes.push_back(std::move(outcome));
         }
     }

@@ -4,7 +4,9 @@
 #include "explore/bounds.hpp"
 #include "explore/moves.hpp"
 #include "explore/packed.hpp"
+#include "explore/worst.hpp"
 
+#include <map>
 #include <optional>
 #include <unordered_map>
 
@@ -19,8 +21,6 @@ struct MoveTaken {
 /// What went on in a move, where it was met first. Moves in which nothing does share one.
 struct Effect {
     MoveLog log;
-    std::uint32_t uses = 0; ///< for Explorer::uses
-    std::uint32_t levels_before = 0;
     std::uint32_t first = 0; ///< situation
     std::uint32_t taken = 0; ///< for Explorer::taken
     bool ended = false;
@@ -28,10 +28,10 @@ struct Effect {
 
 class MemoBuilder {
 public:
-    /// Memory is looked at on `devices`; a move after which more lists than `most_running` would
+    /// Memory is looked at by `bounds`; a move after which more lists than `most_running` would
     /// run leads nowhere. All that is referred to outlives it.
     MemoBuilder(const plan::Plan& plan, Packed& packed, const Moves& moves,
-                const std::vector<plan::DeviceId>& devices, std::size_t most_running);
+                const std::vector<Bounds>& bounds, Worst& worst, std::size_t most_running);
 
     /// The case of a move that was tried from a situation.
     MemoEntry tried(const MoveRun& trial, std::uint32_t number, const Word* row,
@@ -45,34 +45,39 @@ public:
     [[nodiscard]] const std::vector<Effect>& effects() const { return effects_; }
     /// That effects take, in all.
     [[nodiscard]] std::size_t effect_bytes() const { return effect_bytes_; }
-    /// The most memory in use during a move with such an effect, by device.
-    [[nodiscard]] const std::vector<Use>& uses(const Effect& effect) const {
-        return uses_[effect.uses];
-    }
-    [[nodiscard]] const Bounds& bounds(std::size_t device) const { return bounds_[device]; }
     /// Moves were met after which too many lists would run.
     [[nodiscard]] bool too_many_running() const { return too_many_running_; }
 
 private:
     [[nodiscard]] FewBits writes_of(const Move& move, const Ending& way, const Word* row,
                                     const std::vector<Word>& after, ReadSet& asked) const;
-    [[nodiscard]] std::uint32_t uses_of(std::uint32_t levels, const flow::State& before,
-                                        const MoveLog& log);
+    /// Levels of which it is known how they are there, and a row of their bits.
+    struct Known {
+        std::vector<LevelThere> levels;
+        std::vector<Word> bits;
+    };
+    [[nodiscard]] Known known_levels(const MoveRun& trial, const Word* row) const;
+    [[nodiscard]] std::uint32_t added_by(const MoveLog& log, const std::vector<plan::VeilId>& veils,
+                                         const Known& known, const Word* row, ReadSet& asked);
+    [[nodiscard]] FewBits level_writes(const Move& move, std::uint32_t before,
+                                       std::uint32_t after) const;
+    [[nodiscard]] const FewBits& users_of(std::size_t device, loading::PieceId kit);
     [[nodiscard]] std::uint32_t kept(Effect effect);
-    [[nodiscard]] std::uint32_t quiet_effect(const Word* row, std::uint32_t situation,
-                                             std::uint32_t taken);
+    [[nodiscard]] std::uint32_t quiet_effect(std::uint32_t situation, std::uint32_t taken);
     [[nodiscard]] std::uint32_t quietly(std::uint32_t move, std::uint32_t stand);
 
     const plan::Plan* plan_;
     Packed* packed_;
     const Moves* moves_;
     std::size_t most_running_;
-    std::vector<Bounds> bounds_;
+    const std::vector<Bounds>* bounds_;
+    Worst* worst_;
     Interned<MoveTaken> taken_;
     std::vector<Effect> effects_;
     std::size_t effect_bytes_ = 0;
-    Interned<std::vector<Use>> uses_;
-    std::unordered_map<Word, std::uint32_t> quiet_effects_; ///< by context
+    /// The levels that need a kit, by device and piece.
+    std::map<std::pair<std::size_t, loading::PieceId>, FewBits> users_;
+    std::optional<std::uint32_t> quiet_effect_;
     std::unordered_map<Word, std::uint32_t> quiet_; ///< by move and stand: the stand it leads to
     bool too_many_running_ = false;
 };

@@ -9,10 +9,15 @@ const MemoEntry* MemoTable::keep(Memo& memo, MemoEntry added) {
 }
 
 ContextMemo& MemoTable::find_context(const Word* row, std::uint32_t situation) {
-    ContextMemo*& found = by_key_[row[0]];
+    const std::uint32_t going_on = packed_->levels().going_on(packed_->level_number(row));
+    const Layout& layout = packed_->layout();
+    const Word key = Word{going_on} << 32 | layout.control.get(row) << 1 | layout.on_the_way.get(row);
+    ContextMemo*& found = by_key_[key];
     if (found == nullptr) {
         found = &contexts_.emplace_back();
-        found->context = {packed_->level_number(row), packed_->control_number(row), situation};
+        found->context = {packed_->control_number(row), going_on, situation};
+        found->at_rest =
+            at_rest(packed_->tree(), packed_->levels_of(row), packed_->control_of(row));
         const std::size_t players = packed_->players().size();
         found->places.resize(players);
         found->last_stand.assign(players, UINT32_MAX);
@@ -26,16 +31,19 @@ ContextMemo& MemoTable::find_context(const Word* row, std::uint32_t situation) {
     return *found;
 }
 
-PlaceMemo& MemoTable::find_place(ContextMemo& context, std::size_t player, const Word* row,
-                                 std::uint32_t situation) {
+PlaceMemo& MemoTable::find_place(ContextMemo& context, std::size_t player, const Word* row) {
     const std::uint32_t stand = packed_->stand_number(row, player);
     PlaceMemo*& found = context.places[player][stand];
     if (found == nullptr) {
         found = &places_.emplace_back();
-        found->place = {context.context.levels, context.context.control, stand, situation, 0};
         const flow::State& control = packed_->control_of(row);
         const plan::WaypointId at = packed_->stands()[stand].at;
         const flow::PlayerId goes{player};
+        for (const flow::ZoneId id : packed_->stands()[stand].standing.inside) {
+            const flow::Zone& zone = packed_->zones()[id];
+            if (zone.kind == flow::Zone::Kind::area && control.veils.empty())
+                found->seen.push_back(zone.level());
+        }
         if (at && !control.ended && !is_frozen(*plan_, control, goes)) {
             for (const std::uint32_t move : moves_->of_player(player, at))
                 found->moves.emplace_back(move);

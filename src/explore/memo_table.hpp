@@ -10,36 +10,25 @@
 
 namespace hestrel::explore {
 
-/// Levels and what steps have left, together, and the first situation that has them.
+/// What steps have left, and what is on its way, together, and the first situation that has them.
 struct Context {
-    std::uint32_t levels = 0;
     std::uint32_t control = 0;
+    std::uint32_t going_on = 0; ///< for LevelSets::what_goes_on
     std::uint32_t first = 0;
 };
 
-/// Players at one place in one context.
-struct Station {
-    std::uint32_t levels = 0;
-    std::uint32_t control = 0;
-    std::uint32_t stand = 0;
-    std::uint32_t first = 0;
-    std::uint64_t situations = 0;
-};
-
-/// A place, and what a player can do there.
+/// A place in one context, and what a player can do there.
 struct PlaceMemo {
-    Station place;
     std::vector<Memo> moves;
     std::vector<const Memo*> wanted; ///< for whoever looks for some of them
-};
-
-struct MixedHash {
-    std::size_t operator()(Word key) const { return hash_mix(0, key); }
+    /// Those whose area one is inside of there, where no veil is up.
+    std::vector<plan::LevelId> seen;
 };
 
 /// A context, and what can be done wherever players are.
 struct ContextMemo {
     Context context;
+    bool at_rest = false;
     std::vector<Memo> moves;
     std::vector<const Memo*> wanted;
     Memo rules{0}; ///< entries of rules that were looked at already
@@ -52,7 +41,7 @@ struct ContextMemo {
 class MemoTable {
 public:
     /// All outlive it.
-    MemoTable(const plan::Plan& plan, const Packed& packed, const Moves& moves)
+    MemoTable(const plan::Plan& plan, Packed& packed, const Moves& moves)
         : plan_(&plan), packed_(&packed), moves_(&moves) {}
     MemoTable(const MemoTable&) = delete;
     MemoTable& operator=(const MemoTable&) = delete;
@@ -62,11 +51,10 @@ public:
     ContextMemo& context_of(const Word* row, std::uint32_t situation) {
         return row[0] == last_key_ ? *last_context_ : find_context(row, situation);
     }
-    PlaceMemo& place_of(ContextMemo& context, std::size_t player, const Word* row,
-                        std::uint32_t situation) {
+    PlaceMemo& place_of(ContextMemo& context, std::size_t player, const Word* row) {
         const std::uint32_t stand = packed_->stand_number(row, player);
         return context.last_stand[player] == stand ? *context.last_place[player]
-                                                   : find_place(context, player, row, situation);
+                                                   : find_place(context, player, row);
     }
     const MemoEntry* keep(Memo& memo, MemoEntry added);
 
@@ -77,16 +65,15 @@ public:
 
 private:
     ContextMemo& find_context(const Word* row, std::uint32_t situation);
-    PlaceMemo& find_place(ContextMemo& context, std::size_t player, const Word* row,
-                          std::uint32_t situation);
+    PlaceMemo& find_place(ContextMemo& context, std::size_t player, const Word* row);
 
     const plan::Plan* plan_;
-    const Packed* packed_;
+    Packed* packed_;
     const Moves* moves_;
     std::deque<MemoEntry> entries_;
     std::deque<ContextMemo> contexts_;
     std::deque<PlaceMemo> places_;
-    /// By the first word of rows: levels, control, and whether anybody is on the way.
+    /// By control, whether anybody is on the way, and what else is.
     tsl::robin_map<Word, ContextMemo*, MixedHash> by_key_;
     Word last_key_ = ~Word{0};
     ContextMemo* last_context_ = nullptr;

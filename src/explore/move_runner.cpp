@@ -119,7 +119,7 @@ Game& MoveRunner::resume(const Unpacked& from) {
     }
     for (const plan::TriggerId trigger : layout_->once_triggers)
         game_.triggers().set_spent(trigger, layout_->spent[trigger].get(from.row) != 0);
-    game_.resume(*from.levels, *from.control);
+    game_.resume(from.levels, *from.control);
     for (std::uint32_t player = 0; player < from.players.size(); ++player)
         game_.resume(PlayerId{player}, *from.players[player]);
     game_.resumed();
@@ -136,6 +136,8 @@ void MoveRunner::take_asked(MoveRun& trial) {
     append(trial.facts.now, asked_.now);
     append(trial.facts.saved, asked_.saved);
     append(trial.once, game_.triggers().take_once_asked());
+    append(trial.levels, game_.touched().levels());
+    trial.all_levels = trial.all_levels || game_.touched().all();
     trial.zones.resize(game_.players());
     trial.where.resize(game_.players());
     for (std::uint32_t player = 0; player < game_.players(); ++player) {
@@ -174,13 +176,17 @@ MoveRun MoveRunner::try_out(std::span<const Move> moves, const Unpacked& from) {
         // Nothing is left but the saved store, and all hangs on that alone.
         trial.facts = {{}, layout_->saved_facts};
         trial.once.clear();
+        trial.levels.clear();
+        trial.all_levels = false;
         trial.zones.assign(trial.zones.size(), {});
         trial.where.assign(trial.where.size(), false);
     }
-    for (std::vector<flow::ZoneId>& zones : trial.zones) {
-        std::sort(zones.begin(), zones.end());
-        zones.erase(std::unique(zones.begin(), zones.end()), zones.end());
-    }
+    const auto each_once = [](auto& all) {
+        std::sort(all.begin(), all.end());
+        all.erase(std::unique(all.begin(), all.end()), all.end());
+    };
+    for (std::vector<flow::ZoneId>& zones : trial.zones) each_once(zones);
+    each_once(trial.levels);
     return trial;
 }
 

@@ -14,7 +14,7 @@ namespace hestrel::explore {
 /// A situation, taken apart. What it refers to outlives it.
 struct Unpacked {
     const Word* row = nullptr; ///< for facts and spent triggers
-    const std::vector<LevelThere>* levels = nullptr;
+    std::vector<LevelThere> levels;
     const flow::State* control = nullptr;
     boost::container::small_vector<const PlayerNow*, 4> players;
 };
@@ -37,6 +37,8 @@ struct MoveRun {
     bool asked_for_speed = false; ///< they are of all speeds; else each would go like the first
     flow::FactsAsked facts;
     std::vector<plan::TriggerId> once;
+    std::vector<plan::LevelId> levels;            ///< single ones
+    bool all_levels = false;                      ///< which there are
     std::vector<std::vector<flow::ZoneId>> zones; ///< by player: whether it is inside of them
     std::vector<bool> where;                      ///< by player: all about where it is
 };

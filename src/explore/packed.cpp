@@ -5,7 +5,7 @@
 namespace hestrel::explore {
 
 Unpacked Packed::unpacked(const Word* row) const {
-    Unpacked parts{row, &levels_of(row), &control_of(row), {}};
+    Unpacked parts{row, levels_of(row), &control_of(row), {}};
     for (std::size_t player = 0; player < kinds_.size(); ++player)
         parts.players.push_back(&player_of(row, player));
     return parts;
@@ -13,7 +13,7 @@ Unpacked Packed::unpacked(const Word* row) const {
 
 std::vector<Word> Packed::row_of(const Ending& way) {
     std::vector<Word> row = way.bits;
-    layout_.levels.set(row.data(), levels_.number(key_of(way.levels), way.levels));
+    layout_.levels.set(row.data(), levels_.number(way.levels));
     layout_.control.set(row.data(), controls_.number(key_of(way.control), way.control));
     for (std::size_t player = 0; player < kinds_.size(); ++player) {
         const PlayerNow& now = way.players[player];
@@ -25,10 +25,20 @@ std::vector<Word> Packed::row_of(const Ending& way) {
 
 ReadSet Packed::read_set_of(const MoveRun& trial, const Word* row, std::uint32_t mover) {
     ReadSet asked;
-    for (const flow::FactSlot fact : trial.facts.now) asked.ask_for(layout_.facts[fact].field, row);
+    for (const flow::FactSlot fact : trial.facts.now)
+        ask_for(asked.bits, layout_.facts[fact].field, row);
     for (const flow::FactSlot fact : trial.facts.saved)
-        asked.ask_for(layout_.saved[fact].field, row);
-    for (const plan::TriggerId trigger : trial.once) asked.ask_for(layout_.spent[trigger], row);
+        ask_for(asked.bits, layout_.saved[fact].field, row);
+    for (const plan::TriggerId trigger : trial.once)
+        ask_for(asked.bits, layout_.spent[trigger], row);
+    const Word* set = levels_.row(level_number(row));
+    if (trial.all_levels) {
+        for (std::uint32_t word = 0; word < levels_.words(); ++word)
+            asked.levels.push_back({word, ~Word{0}, set[word]});
+    } else {
+        for (const plan::LevelId level : trial.levels)
+            ask_for(asked.levels, LevelSets::field(level), set);
+    }
     for (std::uint32_t player = 0; player < kinds_.size(); ++player) {
         if (player == mover) continue; // its place is known
         const Field& field = layout_.players[player];
@@ -36,10 +46,11 @@ ReadSet Packed::read_set_of(const MoveRun& trial, const Word* row, std::uint32_t
         const std::vector<flow::ZoneId>& zones = trial.zones[player];
         if (trial.where[player] || stands_[stand].on_the_way() ||
             (!zones.empty() && !Stands::told_by_kind(stand))) {
-            asked.ask_for(field, row);
+            ask_for(asked.bits, field, row);
         } else if (!zones.empty()) {
-            const std::uint32_t set = stands_.zone_set(zones);
-            asked.inside.push_back({player, set, stands_.part(set, stand >> Stands::place_bits)});
+            const std::uint32_t zone_set = stands_.zone_set(zones);
+            asked.inside.push_back(
+                {player, zone_set, stands_.part(zone_set, stand >> Stands::place_bits)});
         }
     }
     return asked;

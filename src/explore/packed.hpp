@@ -2,6 +2,7 @@
 // What a row of numbers stands for, and the way from a situation to its row and back.
 
 #include "explore/interned.hpp"
+#include "explore/level_sets.hpp"
 #include "explore/memo.hpp"
 #include "explore/move_runner.hpp"
 
@@ -12,7 +13,8 @@ class Packed {
 public:
     Packed(const plan::Plan& plan, std::vector<plan::PlayerKindId> kinds)
         : kinds_(std::move(kinds)), layout_(plan, kinds_.size()), zones_(plan),
-          read_values_(layout_, stands_) {}
+          tree_(plan::level_tree(plan.levels)), levels_(tree_),
+          read_values_(layout_, levels_, stands_) {}
     Packed(const Packed&) = delete;
     Packed& operator=(const Packed&) = delete;
     ~Packed() = default;
@@ -21,8 +23,11 @@ public:
     [[nodiscard]] const Layout& layout() const { return layout_; }
     [[nodiscard]] const flow::Zones& zones() const { return zones_; }
     [[nodiscard]] const ReadValues& read_values() const { return read_values_; }
+    ReadValues& read_values() { return read_values_; }
+    [[nodiscard]] const plan::LevelTree& tree() const { return tree_; }
 
-    [[nodiscard]] const Interned<std::vector<LevelThere>>& levels() const { return levels_; }
+    [[nodiscard]] const LevelSets& levels() const { return levels_; }
+    LevelSets& levels() { return levels_; }
     [[nodiscard]] const Interned<flow::State>& controls() const { return controls_; }
     [[nodiscard]] const Stands& stands() const { return stands_; }
     [[nodiscard]] std::uint32_t level_number(const Word* row) const {
@@ -34,8 +39,8 @@ public:
     [[nodiscard]] std::uint32_t stand_number(const Word* row, std::size_t player) const {
         return static_cast<std::uint32_t>(layout_.players[player].get(row));
     }
-    [[nodiscard]] const std::vector<LevelThere>& levels_of(const Word* row) const {
-        return levels_[level_number(row)];
+    [[nodiscard]] std::vector<LevelThere> levels_of(const Word* row) const {
+        return levels_.levels(level_number(row));
     }
     [[nodiscard]] const flow::State& control_of(const Word* row) const {
         return controls_[control_number(row)];
@@ -44,6 +49,15 @@ public:
         return stands_[stand_number(row, player)];
     }
 
+    /// Makes a row what it is after a move; whether that changed it.
+    bool apply(const Outcome& outcome, Word* row) {
+        const bool changed = write(outcome.writes, row);
+        if (outcome.levels.empty()) return changed;
+        const std::uint32_t before = level_number(row);
+        const std::uint32_t after = levels_.changed(before, outcome.levels);
+        layout_.levels.set(row, after);
+        return changed || before != after;
+    }
     [[nodiscard]] Unpacked unpacked(const Word* row) const;
     [[nodiscard]] std::vector<Word> row_of(const Ending& way);
     [[nodiscard]] std::uint32_t number_of(const PlayerNow& player) {
@@ -57,7 +71,8 @@ private:
     std::vector<plan::PlayerKindId> kinds_;
     Layout layout_;
     flow::Zones zones_;
-    Interned<std::vector<LevelThere>> levels_;
+    plan::LevelTree tree_;
+    LevelSets levels_;
     Interned<flow::State> controls_;
     Stands stands_;
     ReadValues read_values_;

@@ -101,7 +101,7 @@ struct MoveLog {
             veil_up,   ///< veil
             veil_down, ///< veil
             launched,  ///< all levels are gone at once
-            frames,    ///< no veil is up, and `families[index]` is shown
+            frames,    ///< no veil is up; shown are more, and less, than at first: two families
             settled,   ///< everyone goes on: nothing is in flight or leaving
         };
         Kind kind;

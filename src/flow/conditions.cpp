@@ -11,12 +11,13 @@ namespace {
 using plan::Operation;
 
 /// Whether it is so of a level, or of a group: of any of its levels where it is one-of, else of
-/// all.
+/// all. Each is asked about, as terms are.
 bool of_levels(const plan::Term& term, const ConditionWorld& world, const auto& so) {
     if (!term.group) return so(term.level);
     const plan::Group& group = world.group(term.group);
-    return group.one_of ? std::any_of(group.levels.begin(), group.levels.end(), so)
-                        : std::all_of(group.levels.begin(), group.levels.end(), so);
+    std::size_t are = 0;
+    for (const plan::LevelId level : group.levels) are += so(level) ? 1 : 0;
+    return group.one_of ? are > 0 : are == group.levels.size();
 }
 
 bool asks_level(const plan::Term& term, const ConditionWorld& world, plan::LevelId level) {

@@ -556,16 +556,19 @@ bool Flow::live(LevelId level) const {
 bool Flow::live(const std::vector<LevelId>& in, MachineId on) const {
     if (in.empty()) return booted_;
     if (!booted_) return false;
-    const auto there = [&](LevelId level) {
-        return on ? stage_->shown_on(level, on) && !state_.held.contains(level) : live(level);
-    };
-    return std::any_of(in.begin(), in.end(), there) || switch_between(in);
+    bool any = false; // each is asked about: what was live before hangs on all of them
+    for (const LevelId level : in) {
+        any = (on ? stage_->shown_on(level, on) && !state_.held.contains(level) : live(level)) ||
+              any;
+    }
+    return any || switch_between(in);
 }
 
 bool Flow::live_without(LevelId level, const std::vector<LevelId>& in, MachineId on) const {
     if (in.size() < 2) return false;
     const auto there = [&](LevelId other) {
         if (other == level) return false;
+        stage_->note_asked(other);
         return on ? stage_->shown_on(other, on) && !state_.held.contains(other)
                   : arrived_.contains(other);
     };

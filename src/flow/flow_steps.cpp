@@ -149,7 +149,7 @@ void Flow::show(LevelId level, plan::Priority priority, By by) {
 /// Levels have been asked for: other variants of their places go.
 void Flow::give_way_to(const std::vector<LevelId>& levels, By by) {
     for (const LevelId other : rivals(levels)) {
-        if (stage_->asked_levels().contains(other)) unload(other, by);
+        if (stage_->is_asked(other)) unload(other, by);
     }
 }
 

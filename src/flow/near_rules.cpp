@@ -8,10 +8,16 @@ namespace hestrel::flow {
 using plan::LevelId;
 
 std::vector<ZoneId> AskedZones::of(PlayerId player) const {
-    std::vector<ZoneId> zones = by_player_[player.value];
+    std::vector<ZoneId> zones = by_player_[player.value].zones;
     std::sort(zones.begin(), zones.end());
-    zones.erase(std::unique(zones.begin(), zones.end()), zones.end());
     return zones;
+}
+
+void AskedZones::forget() {
+    for (Asked& asked : by_player_) {
+        for (const ZoneId zone : asked.zones) asked.is_asked[zone.value] = false;
+        asked.zones.clear();
+    }
 }
 
 NearRules::NearRules(const plan::Plan& plan, const Zones& zones, const Flow& flow, NearStage& stage,

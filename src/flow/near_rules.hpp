@@ -43,21 +43,30 @@ public:
 /// situation.
 class AskedZones {
 public:
-    explicit AskedZones(std::size_t players) : by_player_(players) {}
+    AskedZones(std::size_t players, std::size_t zones)
+        : by_player_(players, {std::vector<bool>(zones), {}}) {}
 
-    void ask(PlayerId player, ZoneId zone) { by_player_[player.value].push_back(zone); }
+    void ask(PlayerId player, ZoneId zone) { by_player_[player.value].ask(zone); }
     void ask_all(std::span<const ZoneId> zones) {
-        for (std::vector<ZoneId>& asked : by_player_)
-            asked.insert(asked.end(), zones.begin(), zones.end());
+        for (Asked& asked : by_player_) {
+            for (const ZoneId zone : zones) asked.ask(zone);
+        }
     }
     /// Each once, sorted.
     [[nodiscard]] std::vector<ZoneId> of(PlayerId player) const;
-    void forget() {
-        for (std::vector<ZoneId>& zones : by_player_) zones.clear();
-    }
+    void forget();
 
 private:
-    std::vector<std::vector<ZoneId>> by_player_;
+    struct Asked {
+        std::vector<bool> is_asked;
+        std::vector<ZoneId> zones;
+        void ask(ZoneId zone) {
+            if (is_asked[zone.value]) return;
+            is_asked[zone.value] = true;
+            zones.push_back(zone);
+        }
+    };
+    std::vector<Asked> by_player_;
 };
 
 /// All near rules of a plan, and the players of one machine who set them off.

@@ -15,7 +15,7 @@ std::vector<LevelId> Rules::counted(RuleId id) const {
     const plan::Rule& rule = plan_->rules[id];
     std::vector<LevelId> levels;
     if (rule.kind == Kind::contents) return levels;
-    for (const LevelId level : world_->asked_levels()) {
+    for (const LevelId level : world_->levels_there()) {
         if (!world_->shown(level)) continue;
         const auto& provides = plan_->levels[level].provides;
         const auto times = rule.kind == Kind::never_together
@@ -33,7 +33,7 @@ std::vector<plan::WordId> Rules::missing(const plan::Rule& rule) const {
     const plan::Level& level = plan_->levels[rule.levels.front()];
     for (const plan::WordId need : plan_->purposes[level.purpose].needs) {
         if (plan::has_itself(*plan_, level, need)) continue;
-        const auto& asked = world_->asked_levels();
+        const auto& asked = world_->levels_there();
         const bool there =
             need != plan_->way_in && std::any_of(asked.begin(), asked.end(), [&](LevelId each) {
                 return world_->shown(each) && plan::can_provide(plan_->levels[each], level, need);
@@ -41,6 +41,32 @@ std::vector<plan::WordId> Rules::missing(const plan::Rule& rule) const {
         if (!there) missing.push_back(need);
     }
     return missing;
+}
+
+void Rules::note_levels(RuleId id) {
+    const plan::Rule& rule = plan_->rules[id];
+    if (rule.kind == Kind::contents) {
+        world_->note_asked(rule.levels.front());
+        if (!world_->shown(rule.levels.front())) return; // nothing is missing there
+    }
+    if (!goes_by_[id]) {
+        const plan::Level* level =
+            rule.kind == Kind::contents ? &plan_->levels[rule.levels.front()] : nullptr;
+        const auto counts = [&](LevelId other) {
+            const plan::Level& each = plan_->levels[other];
+            if (rule.kind == Kind::never_together) return plan::contains(rule.levels, other);
+            if (level == nullptr) return plan::contains(each.provides, rule.of);
+            const auto& needs = plan_->purposes[level->purpose].needs;
+            return std::any_of(needs.begin(), needs.end(), [&](plan::WordId need) {
+                return plan::can_provide(each, *level, need);
+            });
+        };
+        goes_by_[id].emplace();
+        for (const LevelId other : plan_->levels.ids()) {
+            if (counts(other)) goes_by_[id]->push_back(other);
+        }
+    }
+    for (const LevelId level : *goes_by_[id]) world_->note_asked(level);
 }
 
 bool Rules::broken(RuleId id, bool settled) {
@@ -59,6 +85,7 @@ bool Rules::broken(RuleId id, bool settled) {
         }
         counted_ = true;
     }
+    if (world_->wants_to_know()) note_levels(id);
     const auto count = static_cast<std::int64_t>(counts_[id]);
     switch (rule.kind) {
     case Kind::exactly: return count != rule.count;

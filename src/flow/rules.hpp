@@ -5,6 +5,7 @@
 #include "plan/plan.hpp"
 
 #include <cstdint>
+#include <optional>
 #include <set>
 #include <vector>
 
@@ -18,8 +19,11 @@ public:
     RuleWorld& operator=(const RuleWorld&) = delete;
     virtual ~RuleWorld() = default;
 
-    /// Levels that are queued, in flight or loaded.
-    [[nodiscard]] virtual const std::set<plan::LevelId>& asked_levels() const = 0;
+    /// Levels that are queued, in flight or loaded: no other is shown.
+    [[nodiscard]] virtual const std::set<plan::LevelId>& levels_there() const = 0;
+    /// Whether `note_asked` is to be told which levels a rule goes by.
+    [[nodiscard]] virtual bool wants_to_know() const { return false; }
+    virtual void note_asked(plan::LevelId /*level*/) const {}
     [[nodiscard]] virtual bool shown(plan::LevelId level) const = 0;
     /// A condition of nobody in particular.
     [[nodiscard]] virtual bool rule_holds(plan::ConditionId condition) const = 0;
@@ -35,7 +39,8 @@ class Rules {
 public:
     /// Both outlive it.
     Rules(const plan::Plan& plan, const RuleWorld& world)
-        : plan_(&plan), world_(&world), counts_(plan.rules.size(), 0) {}
+        : plan_(&plan), world_(&world), counts_(plan.rules.size(), 0),
+          goes_by_(world.wants_to_know() ? plan.rules.size() : 0) {}
 
     /// A level is shown, or is no more.
     void levels_changed() { counted_ = false; }
@@ -53,11 +58,14 @@ public:
 private:
     [[nodiscard]] std::vector<plan::LevelId> counted(plan::RuleId id) const;
     [[nodiscard]] std::vector<plan::WordId> missing(const plan::Rule& rule) const;
+    void note_levels(plan::RuleId id);
 
     const plan::Plan* plan_;
     const RuleWorld* world_;
     bool counted_ = false;
     plan::Table<plan::RuleId, std::size_t> counts_;
+    /// The levels that a rule's count goes by; only where anybody wants to know.
+    plan::Table<plan::RuleId, std::optional<std::vector<plan::LevelId>>> goes_by_;
 };
 
 } // namespace hestrel::flow

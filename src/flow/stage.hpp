@@ -130,6 +130,13 @@ public:
     [[nodiscard]] virtual plan::Bytes memory(PlayerId of) const = 0;
     /// Levels that are queued, in flight or loaded, anywhere.
     [[nodiscard]] virtual const std::set<plan::LevelId>& asked_levels() const = 0;
+    /// Whether a level is among them.
+    [[nodiscard]] virtual bool is_asked(plan::LevelId level) const {
+        return asked_levels().contains(level);
+    }
+    /// What comes goes by whether a level had been shown before, too; for who goes from situation
+    /// to situation.
+    virtual void note_asked(plan::LevelId /*level*/) const {}
     /// What changed since the last call, in order.
     virtual std::vector<LevelEvent> take_level_events() = 0;
 

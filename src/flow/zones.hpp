@@ -51,6 +51,7 @@ public:
 
     [[nodiscard]] const Zone& operator[](ZoneId zone) const { return zones_[zone]; }
     [[nodiscard]] auto ids() const { return zones_.ids(); }
+    [[nodiscard]] std::size_t size() const { return zones_.size(); }
     /// Zones of `world` that segment a-b could meet, in order.
     [[nodiscard]] std::vector<ZoneId> near(plan::WorldId world, const plan::Vec3& a,
                                            const plan::Vec3& b) const;

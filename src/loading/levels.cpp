@@ -11,7 +11,7 @@ using plan::Priority;
 // --- asking and showing ------------------------------------------------------
 
 void Levels::ask_one(LevelId level, Priority priority, std::uint32_t by) {
-    LevelNow& state = levels_[level];
+    LevelNow& state = touch(level);
     if (state.asked) {
         if (priority >= state.turn.priority) return;
         const bool queued = queue_.erase(state.turn) > 0;
@@ -28,7 +28,7 @@ void Levels::ask_one(LevelId level, Priority priority, std::uint32_t by) {
 
 void Levels::raise(LevelId level, Priority priority) {
     for (const LevelId each : plan::asked_with(*tree_, level)) {
-        if (levels_[each].asked) ask_one(each, priority, 0);
+        if (touch(each).asked) ask_one(each, priority, 0);
     }
 }
 
@@ -39,28 +39,28 @@ void Levels::ask(LevelId level, Priority priority, std::uint32_t by) {
 void Levels::show(LevelId level, Priority priority, std::uint32_t by) {
     const std::vector<LevelId> levels = plan::asked_with(*tree_, level);
     for (const LevelId each : levels) {
-        if (!levels_[each].asked) ask_one(each, priority, by);
+        if (!touch(each).asked) ask_one(each, priority, by);
     }
     for (const LevelId each : levels) {
-        levels_[each].wanted = true;
+        touch(each).wanted = true;
         join_queue(each);
         look_at_block();
     }
 }
 
 void Levels::arrived(LevelId level) {
-    levels_[level].arrived = true;
+    touch(level).arrived = true;
     const LevelId parent = (*tree_)[level].parent;
-    if (!parent || levels_[parent].loaded) became_loaded(level);
+    if (!parent || touch(parent).loaded) became_loaded(level);
 }
 
 void Levels::became_loaded(LevelId level) {
-    levels_[level].loaded = true;
+    touch(level).loaded = true;
     driver_->changed({level, LevelChange::ready});
     join_queue(level);
     look_at_block();
     for (const LevelId sublevel : (*tree_)[level].sublevels) {
-        if (levels_[sublevel].arrived) became_loaded(sublevel);
+        if (touch(sublevel).arrived) became_loaded(sublevel);
     }
 }
 
@@ -69,7 +69,7 @@ void Levels::became_loaded(LevelId level) {
 void Levels::hide(LevelId level) {
     const std::vector<LevelId> levels = plan::subtree_of(*tree_, level);
     for (auto each = levels.rbegin(); each != levels.rend(); ++each) {
-        LevelNow& state = levels_[*each];
+        LevelNow& state = touch(*each);
         state.wanted = false;
         leave_queue(*each);
         if (!std::exchange(state.shown, false)) continue;
@@ -81,7 +81,7 @@ void Levels::unload(LevelId level) {
     hide(level);
     const std::vector<LevelId> levels = plan::subtree_of(*tree_, level);
     for (auto each = levels.rbegin(); each != levels.rend(); ++each) {
-        LevelNow& state = levels_[*each];
+        LevelNow& state = touch(*each);
         if (!state.asked) continue;
         const LevelNow before = std::exchange(state, {});
         state.blocked = before.blocked;
@@ -94,17 +94,17 @@ void Levels::unload(LevelId level) {
 // --- the attach queue --------------------------------------------------------
 
 void Levels::join_queue(LevelId level) {
-    LevelNow& state = levels_[level];
+    LevelNow& state = touch(level);
     const LevelId parent = (*tree_)[level].parent;
     if (!state.loaded || !state.wanted || state.shown || state.in_queue || state.blocked) return;
-    if (parent && !levels_[parent].shown) return;
+    if (parent && !touch(parent).shown) return;
     state.in_queue = true;
     state.turn.joined = driver_->moment();
     queue_.insert(state.turn);
 }
 
 void Levels::leave_queue(LevelId level) {
-    LevelNow& state = levels_[level];
+    LevelNow& state = touch(level);
     if (!std::exchange(state.in_queue, false)) return;
     queue_.erase(state.turn);
     driver_->left_queue(level);
@@ -115,7 +115,7 @@ LevelId Levels::take_first() {
 }
 
 void Levels::attached(LevelId level) {
-    LevelNow& state = levels_[level];
+    LevelNow& state = touch(level);
     queue_.erase(state.turn);
     state.in_queue = false;
     state.shown = true;
@@ -127,33 +127,33 @@ void Levels::attached(LevelId level) {
 
 void Levels::block_for(std::span<const LevelId> family) {
     block_.assign(family.begin(), family.end());
-    for (const LevelId level : family) levels_[level].blocked = true;
+    for (const LevelId level : family) touch(level).blocked = true;
 }
 
 void Levels::show_block() {
     block_shows_ = true;
     const bool all = std::all_of(block_.begin(), block_.end(),
-                                 [&](LevelId level) { return levels_[level].shown; });
+                                 [&](LevelId level) { return touch(level).shown; });
     all ? block_attached() : look_at_block();
 }
 
 void Levels::look_at_block() {
     if (block_.empty() || !block_shows_ || block_ready_) return;
     block_ready_ = std::all_of(block_.begin(), block_.end(), [&](LevelId level) {
-        return levels_[level].loaded && levels_[level].wanted;
+        return touch(level).loaded && touch(level).wanted;
     });
     if (block_ready_) driver_->block_ready();
 }
 
 void Levels::block_attached() {
     for (const LevelId level : block_) {
-        const LevelNow& state = levels_[level];
+        const LevelNow& state = touch(level);
         // What was shown before can have been hidden or unloaded meanwhile, the switch being over.
         if (!state.shown && state.wanted && state.loaded) attached(level);
     }
     block_shows_ = block_ready_ = false;
     const std::vector<LevelId> family = std::exchange(block_, {});
-    for (const LevelId level : family) levels_[level].blocked = false;
+    for (const LevelId level : family) touch(level).blocked = false;
     for (const LevelId level : family) join_queue(level);
     driver_->block_over();
 }

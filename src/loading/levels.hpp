@@ -59,6 +59,35 @@ struct LevelNow {
     AttachTurn turn;       ///< its priority, order of asking and time of joining
 };
 
+/// Which levels were asked about or changed, for who goes from situation to situation.
+class TouchedLevels {
+public:
+    explicit TouchedLevels(const plan::LevelTree& tree) : tree_(&tree), noted_(tree.size()) {}
+
+    /// A level, and those above it: its condition hangs on theirs.
+    void note(plan::LevelId level) {
+        for (; level && !noted_[level]; level = (*tree_)[level].parent) {
+            noted_[level] = true;
+            levels_.push_back(level);
+        }
+    }
+    void note_all() { all_ = true; }
+    void forget() {
+        for (const plan::LevelId level : levels_) noted_[level] = false;
+        levels_.clear();
+        all_ = false;
+    }
+    /// Each once; which others are there was asked, too, where `all` is so.
+    [[nodiscard]] const std::vector<plan::LevelId>& levels() const { return levels_; }
+    [[nodiscard]] bool all() const { return all_; }
+
+private:
+    const plan::LevelTree* tree_;
+    plan::Table<plan::LevelId, bool> noted_;
+    std::vector<plan::LevelId> levels_;
+    bool all_ = false;
+};
+
 /// Who drives the machine. It is told of each consequence as it happens.
 class LevelDriver {
 public:
@@ -87,9 +116,12 @@ public:
 /// All levels of a plan. Not copied: the driver is told of what happens to this one.
 class Levels {
 public:
-    /// All three outlive it.
-    Levels(const plan::LevelTree& tree, Sequence& sequence, LevelDriver& driver)
-        : tree_(&tree), sequence_(&sequence), driver_(&driver), levels_(tree.size()) {}
+    /// All outlive it. `touched` is told of what is asked for and changed, where anybody wants to
+    /// know; of what is only looked at from outside it is not.
+    Levels(const plan::LevelTree& tree, Sequence& sequence, LevelDriver& driver,
+           TouchedLevels* touched = nullptr)
+        : tree_(&tree), sequence_(&sequence), driver_(&driver), touched_(touched),
+          levels_(tree.size()) {}
     Levels(const Levels&) = delete;
     Levels& operator=(const Levels&) = delete;
     ~Levels() = default;
@@ -146,6 +178,10 @@ public:
     [[nodiscard]] bool is_block_ready() const { return block_ready_; }
 
 private:
+    LevelNow& touch(plan::LevelId level) {
+        if (touched_ != nullptr) touched_->note(level);
+        return levels_[level];
+    }
     void ask_one(plan::LevelId level, plan::Priority priority, std::uint32_t by);
     void became_loaded(plan::LevelId level);
     void join_queue(plan::LevelId level);
@@ -154,6 +190,7 @@ private:
     const plan::LevelTree* tree_;
     Sequence* sequence_;
     LevelDriver* driver_;
+    TouchedLevels* touched_;
     plan::Table<plan::LevelId, LevelNow> levels_;
     std::set<plan::LevelId> asked_;
     std::set<AttachTurn> queue_;

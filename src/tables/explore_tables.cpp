@@ -12,6 +12,7 @@
 
 #include <fmt/format.h>
 #include <map>
+#include <unordered_map>
 
 namespace hestrel::tables {
 
@@ -170,24 +171,35 @@ std::string looked_at_text(const Explorer& explorer) {
 }
 
 std::vector<Presence> presences(const Explorer& explorer) {
-    std::map<std::pair<plan::WaypointId, LevelId>, Presence> found;
-    std::map<plan::WaypointId, std::uint64_t> at;
-    for (const explore::Station& place : explorer.places()) {
-        const explore::PlayerNow& player = explorer.stand(place.stand);
-        if (player.on_the_way()) continue;
-        at[player.at] += place.situations;
-        for (const explore::LevelThere& there : explorer.level_set(place.levels)) {
-            Presence& presence = found[{player.at, there.level}];
-            presence.at = player.at;
-            presence.level = there.level;
-            presence.loaded += place.situations;
-            if (there.shown) presence.shown += place.situations;
+    // How often each set of levels is there at each place; then what that says of each level.
+    std::map<plan::WaypointId, std::unordered_map<std::uint32_t, std::uint64_t>> sets;
+    for (std::uint32_t situation = 0; situation < explorer.visited(); ++situation) {
+        const explore::Word* row = explorer.row(situation);
+        const std::uint32_t set = explorer.level_number(row);
+        for (std::size_t player = 0; player < explorer.players().size(); ++player) {
+            const explore::PlayerNow& now = explorer.player_of(row, player);
+            if (!now.on_the_way()) ++sets[now.at][set];
         }
     }
     std::vector<Presence> all;
-    for (auto& [key, presence] : found) {
-        presence.situations = at[presence.at];
-        all.push_back(presence);
+    for (const auto& [at, of_sets] : sets) {
+        std::map<LevelId, Presence> found;
+        std::uint64_t situations = 0;
+        for (const auto& [set, times] : of_sets) {
+            situations += times;
+            explorer.level_sets().for_levels(
+                set, [&, place = at, count = times](LevelId level, std::uint32_t code) {
+                    Presence& presence = found[level];
+                    presence.at = place;
+                    presence.level = level;
+                    presence.loaded += count;
+                    if (explore::LevelSets::shows(code)) presence.shown += count;
+                });
+        }
+        for (auto& [level, presence] : found) {
+            presence.situations = situations;
+            all.push_back(presence);
+        }
     }
     return all;
 }
@@ -221,7 +233,7 @@ std::string moves_csv(const Explorer& explorer) {
         const explore::Effect& effect = explorer.effects()[outcome.effect];
         if (effect.log.asked.empty() && effect.log.unloaded.empty()) return;
         Row row{move_text(explorer, outcome.taken),
-                names(plan, explorer.level_set(effect.levels_before)),
+                names(plan, explorer.levels_of(explorer.row(outcome.first))),
                 names(plan, effect.log.asked), names(plan, effect.log.unloaded),
                 names(plan, effect.log.shown)};
         const auto [found, fresh] = seen.emplace(row, 0);

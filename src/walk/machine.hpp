@@ -145,7 +145,7 @@ public:
     KnownLevels known;            ///< used only where that takes time
 
     // flow::RuleWorld
-    [[nodiscard]] const std::set<plan::LevelId>& asked_levels() const override {
+    [[nodiscard]] const std::set<plan::LevelId>& levels_there() const override {
         return loader.levels().asked();
     }
     [[nodiscard]] bool shown(plan::LevelId level) const override { return loader.shown(level); }

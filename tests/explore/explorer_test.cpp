@@ -292,8 +292,10 @@ TEST_CASE("no unhurried walk of a move uses more memory, or longer frames, than 
                         next = after;
                         const explore::Effect& effect = explorer.effects()[outcome.effect];
                         lists.insert(lists.end(), effect.log.lists.begin(), effect.log.lists.end());
-                        const explore::Use& use = explorer.uses(effect)[0];
-                        bound.raise_to(use);
+                        const explore::Word* row = explorer.row(situation);
+                        bound.raise_to(explorer.bounds(0).during(
+                            explorer.levels_of(row), explore::veils_up(explorer.control_of(row)),
+                            effect.log));
                     });
                 situation = next;
             }

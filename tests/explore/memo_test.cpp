@@ -29,10 +29,10 @@ plan::Plan plan_of_bits() {
 TEST_CASE("what is asked for is kept by word, each once") {
     const std::array<Word, 2> row{0b1010, 0b0110};
     ReadSet asked;
-    asked.ask_for({1, 1, 0b1}, row.data());
-    asked.ask_for({0, 1, 0b11}, row.data());
-    asked.ask_for({1, 2, 0b1}, row.data());
-    asked.ask_for({1, 1, 0b1}, row.data());
+    explore::ask_for(asked.bits, {1, 1, 0b1}, row.data());
+    explore::ask_for(asked.bits, {0, 1, 0b11}, row.data());
+    explore::ask_for(asked.bits, {1, 2, 0b1}, row.data());
+    explore::ask_for(asked.bits, {1, 1, 0b1}, row.data());
     REQUIRE(asked.bits.size() == 2);
     CHECK(asked.bits[0].word == 0);
     CHECK(asked.bits[0].mask == 0b110);
@@ -46,7 +46,9 @@ TEST_CASE("a move's case is the one that read_values alike, however many it has"
     const plan::Plan plan = plan_of_bits();
     const explore::Layout layout(plan, 1);
     explore::Stands stands;
-    const explore::ReadValues read_values(layout, stands);
+    const plan::LevelTree tree = plan::level_tree(plan.levels);
+    const explore::LevelSets levels(tree);
+    const explore::ReadValues read_values(layout, levels, stands);
     tests::Dice dice(11);
     for (const std::size_t most : {1U, 3U, 5U, 60U, 2'000U}) {
         CAPTURE(most);
@@ -69,10 +71,11 @@ TEST_CASE("a move's case is the one that read_values alike, however many it has"
             const std::vector<Word> row = row_of(other, bits);
             CHECK(cases.find(read_values, row.data()) == nullptr);
             MemoEntry added;
-            added.asked.ask_for(layout.facts[flow::FactSlot{0}].field, row.data());
+            explore::ask_for(added.asked.bits, layout.facts[flow::FactSlot{0}].field, row.data());
             for (std::size_t fact = 0; fact < 12; ++fact)
-                added.asked.ask_for(layout.facts[flow::FactSlot{(other ? 20 : 1) + fact}].field,
-                                    row.data());
+                explore::ask_for(added.asked.bits,
+                                 layout.facts[flow::FactSlot{(other ? 20 : 1) + fact}].field,
+                                 row.data());
             kept.push_back(std::move(added));
             cases.add(&kept.back());
             by_answer[{other, bits}] = &kept.back();

@@ -218,7 +218,8 @@ UseAdded Bounds::added(std::span<const LevelThere> known, const std::vector<plan
             const std::vector<Bytes> memory = memory_of(plan::VeilId{each.index});
             const bool up = each.kind == Kind::veil_up;
             interval.veil(memory, up);
-            for (loading::MemoryUse* of : {&base, &veiled}) up ? of->add(memory) : of->subtract(memory);
+            for (loading::MemoryUse* of : {&base, &veiled})
+                up ? of->add(memory) : of->subtract(memory);
             break;
         }
         case Kind::frames: {
@@ -244,8 +245,8 @@ UseAdded Bounds::added(std::span<const LevelThere> known, const std::vector<plan
             break;
         case Kind::settled:
             raise();
-            interval = Interval(catalogue_, base, interval.levels(),
-                                added.launched ? nobody : by_others);
+            interval =
+                Interval(catalogue_, base, interval.levels(), added.launched ? nobody : by_others);
             break;
         }
     }

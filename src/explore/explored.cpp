@@ -19,11 +19,20 @@ std::vector<plan::EditionId> explorable_editions(const plan::Plan& plan) {
     return editions;
 }
 
+std::unique_ptr<Explorer> explore_all(const plan::Plan& plan, Options options) {
+    auto explorer = std::make_unique<Explorer>(plan, options);
+    explorer->run();
+    if (!explorer->players_matter()) return explorer;
+    options.tell_players_apart = true;
+    explorer = std::make_unique<Explorer>(plan, std::move(options));
+    explorer->run();
+    return explorer;
+}
+
 Explored explored(const plan::Plan& plan, Options options) {
     options.most_edges = 64'000'000;
     Explored explored;
-    explored.explorer = std::make_unique<Explorer>(plan, std::move(options));
-    explored.explorer->run();
+    explored.explorer = explore_all(plan, std::move(options));
     explored.worst = worst_memory(*explored.explorer);
     explored.frames = worst_frames(*explored.explorer);
     explored.found = findings(*explored.explorer, explored.worst, explored.frames);
@@ -33,8 +42,7 @@ Explored explored(const plan::Plan& plan, Options options) {
 Explored explored_hurried(const plan::Plan& plan, Options options, const Explored& unhurried) {
     options.pace = Pace::hurried;
     Explored explored;
-    explored.explorer = std::make_unique<Explorer>(plan, std::move(options));
-    explored.explorer->run();
+    explored.explorer = explore_all(plan, std::move(options));
     explored.worst = worst_memory(*explored.explorer);
     explored.frames = worst_frames(*explored.explorer);
     explored.found = hurried_findings(explored, unhurried);

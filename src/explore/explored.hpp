@@ -25,6 +25,9 @@ std::uint64_t players_in(const plan::Plan& plan);
 /// unset for the first route's start; nothing where there are too many players.
 std::vector<plan::EditionId> explorable_editions(const plan::Plan& plan);
 
+/// Explores; where players who seem alike turn out to matter, once more with all told apart.
+std::unique_ptr<Explorer> explore_all(const plan::Plan& plan, Options options);
+
 /// Explores within `options`, so many moves' ends remembered as fit a quarter of a gigabyte.
 Explored explored(const plan::Plan& plan, Options options);
 

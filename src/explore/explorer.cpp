@@ -45,15 +45,17 @@ plan::LevelId launch_level(const plan::Plan& plan, plan::EditionId edition) {
 } // namespace
 
 Explorer::Explorer(const plan::Plan& plan, Options options)
-    : plan_(&plan), options_(std::move(options)), packed_(plan, players_of(plan, options_)),
+    : plan_(&plan), options_(std::move(options)),
+      packed_(plan, players_of(plan, options_), options_.tell_players_apart),
       moves_(plan, packed_.players(),
              {options_.pace, options_.most_running, launch_level(plan, options_.edition),
               options_.quit_anywhere}),
       bounds_(bounds_for(plan, options_.devices, packed_.players())),
       worst_(plan, options_.devices, bounds_, packed_.levels()),
       builder_(plan, packed_, moves_, bounds_, worst_, options_.most_running),
-      memos_(plan, packed_, moves_), rows_(packed_.layout().words), rule_broken_(plan.rules.size(), false),
-      came_true_(plan.conditions.size(), false), runners_(std::max(1U, options_.jobs)) {
+      memos_(plan, packed_, moves_), rows_(packed_.layout().words),
+      rule_broken_(plan.rules.size(), false), came_true_(plan.conditions.size(), false),
+      runners_(std::max(1U, options_.jobs)) {
     find_start();
 }
 
@@ -149,6 +151,8 @@ void Explorer::work_out(std::vector<Missing> missing) {
             Memo& memo = *tried[i].memo;
             const std::uint32_t situation = tried[i].situation;
             const Word* row = rows_[situation];
+            for (const Ending& way : trials[i].ways)
+                order_mattered_ = order_mattered_ || (way.order_mattered && packed_.alike().any());
             if (memo.find(packed_.read_values(), row) == nullptr)
                 memos_.keep(memo, builder_.tried(trials[i], memo.move(), row, situation));
         }
@@ -217,6 +221,7 @@ void Explorer::gather(std::uint32_t situation, Words words) {
             Word* after = batch_.rows.data() + size * words;
             for (std::size_t word = 0; word < words; ++word) after[word] = row[word];
             if (!packed_.apply(outcome, after)) continue; // placed where they were
+            if (packed_.alike().any()) packed_.alike().sort(after);
             const std::uint32_t hash = rows_.hash(after, words);
             rows_.expect_slot(hash);
             if (options_.quit_anywhere && launches(outcome)) ++launched;
@@ -330,9 +335,12 @@ void Explorer::begin() {
 }
 
 void Explorer::begin_at(const Ending& way, std::uint32_t taken) {
-    const std::vector<Word> start = packed_.row_of(way);
+    std::vector<Word> start = packed_.row_of(way);
+    const std::vector<std::uint32_t> from = packed_.alike().sort_told(start.data());
+    order_mattered_ = order_mattered_ || (way.order_mattered && packed_.alike().any());
     const auto [number, fresh] = rows_.add(start.data(), rows_.hash(start.data()));
     if (!fresh) return;
+    begun_as_.push_back(from);
     parents_.push_back(number);
     by_.push_back(taken);
 }
@@ -340,7 +348,7 @@ void Explorer::begin_at(const Ending& way, std::uint32_t taken) {
 void Explorer::run() {
     begin();
     std::size_t end_of_level = rows_.size();
-    while (next_ < rows_.size() && within_limits()) {
+    while (next_ < rows_.size() && within_limits() && !order_mattered_) {
         look_up(static_cast<std::uint32_t>(next_),
                 static_cast<std::uint32_t>(std::min(next_ + block_size, end_of_level)));
         expand_block();

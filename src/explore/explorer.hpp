@@ -38,7 +38,9 @@ struct Options {
     unsigned jobs = 1;            ///< threads; what is found does not depend on them
     std::size_t most_situations = 10'000'000;
     std::size_t most_bytes = std::size_t{4} << 30; ///< for situations, and what goes on in moves
-    bool quit_anywhere = false;           ///< and launch again; else only once it has ended
+    bool quit_anywhere = false; ///< and launch again; else only once it has ended
+    /// Situations that differ by exchanging players who are alike are different ones.
+    bool tell_players_apart = false;
     std::optional<flow::KeptStore> saved; ///< with which it begins
     /// Begins as that says; unset: where a walk of the edition does.
     std::optional<plan::Start> start;
@@ -74,7 +76,9 @@ public:
     [[nodiscard]] const Options& options() const { return options_; }
     [[nodiscard]] std::size_t situations() const { return rows_.size(); }
     /// All have been visited; else it was cut off at a limit.
-    [[nodiscard]] bool complete() const { return next_ == rows_.size(); }
+    [[nodiscard]] bool complete() const { return next_ == rows_.size() && !order_mattered_; }
+    /// Players who seemed alike were not, so it went no further: `tell_players_apart` is needed.
+    [[nodiscard]] bool players_matter() const { return order_mattered_; }
     [[nodiscard]] std::size_t visited() const { return next_; }
     /// Moves were met after which more lists than the options allow would run.
     [[nodiscard]] bool too_many_running() const { return builder_.too_many_running(); }
@@ -98,8 +102,11 @@ public:
     }
     /// Every outcome that was met.
     void for_outcomes(const std::function<void(const Outcome&)>& what) const;
-    /// The moves on the shortest way to a situation, the boot first.
-    [[nodiscard]] std::vector<std::uint32_t> trace_to(std::uint32_t situation) const;
+    /// The moves on the shortest way to a situation, and those that are made from there. Players
+    /// who are alike keep their names on it; in situations they stand in order.
+    [[nodiscard]] Way trace_to(std::uint32_t situation, const Way& and_then = {}) const;
+    /// Who stands at each place of a situation, by the names that players have on the way to it.
+    [[nodiscard]] std::vector<std::uint32_t> names_in(std::uint32_t situation) const;
     /// Where it was reached from first; itself where it is a beginning.
     [[nodiscard]] std::uint32_t parent(std::uint32_t situation) const {
         return parents_[situation];
@@ -112,7 +119,12 @@ public:
     [[nodiscard]] bool remembers_edges() const { return edge_starts_.size() == next_ + 1; }
     /// What each move from a visited situation leads to.
     void for_successors(std::uint32_t situation,
-                        const std::function<void(std::uint32_t, const Outcome&)>& what);
+                        const std::function<void(std::uint32_t, const Outcome&)>& what) const;
+    /// Who stands where in what a move leads to: by place, who it was before.
+    [[nodiscard]] std::vector<std::uint32_t> exchanged_by(std::uint32_t situation,
+                                                          const Outcome& outcome) const;
+    /// What went on in the move that led to a situation first; null: it is a beginning.
+    [[nodiscard]] const Effect* effect_before(std::uint32_t situation) const;
     /// Every move from a visited situation in which something `wanted` goes on, nearest the
     /// beginning first: from where, to where.
     void for_wanted(const std::function<bool(const Effect&)>& wanted,
@@ -205,7 +217,12 @@ private:
     void begin();
     void begin_at(const Ending& way, std::uint32_t taken);
     template <class Wanted, class What>
-    void lead(std::uint32_t situation, const Memo& memo, Wanted&& wanted, What&& what);
+    void lead(std::uint32_t situation, const Memo& memo, Wanted&& wanted, What&& what) const;
+    [[nodiscard]] const Outcome& outcome_of(const Word* row, std::uint32_t taken) const;
+    std::uint32_t way_to(std::uint32_t situation, Way& way) const;
+    std::vector<std::uint32_t> name_players(std::uint32_t from, Way& way) const;
+    [[nodiscard]] std::uint32_t as_named(MoveTaken made,
+                                         const std::vector<std::uint32_t>& names) const;
     void look_at_stand(const PlaceMemo& place, std::uint32_t situation, std::size_t player);
     const MemoEntry* quiet_entry(Memo& memo, std::uint32_t situation);
     void look_up(std::uint32_t begin, std::uint32_t end);
@@ -225,13 +242,16 @@ private:
 
     const plan::Plan* plan_;
     Options options_;
-    Packed packed_;
+    /// What is met later is put into these, even by who only looks.
+    mutable Packed packed_;
     Moves moves_;
     std::vector<Bounds> bounds_; ///< by device
     Worst worst_;
-    MemoBuilder builder_;
-    MemoTable memos_;
+    mutable MemoBuilder builder_;
+    mutable MemoTable memos_;
     plan::Start start_;
+    bool order_mattered_ = false;
+    std::vector<std::vector<std::uint32_t>> begun_as_; ///< by beginning: by place, who stands there
 
     StateTable rows_;
     std::vector<std::uint32_t> parents_; ///< by situation
@@ -243,7 +263,6 @@ private:
     std::size_t depth_ = 0;
     Block block_;
     Batch batch_;
-    std::vector<Word> scratch_; ///< a row
 
     std::vector<Bare> bare_;
     std::vector<Broken> broken_;

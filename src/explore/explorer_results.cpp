@@ -3,34 +3,113 @@
 #include "explore/explorer.hpp"
 
 #include <algorithm>
+#include <stdexcept>
+#include <utility>
 
 namespace hestrel::explore {
 
-std::vector<std::uint32_t> Explorer::trace_to(std::uint32_t situation) const {
-    std::vector<std::uint32_t> way{by_[situation]};
+/// The moves that led to a situation; returns where they begin.
+std::uint32_t Explorer::way_to(std::uint32_t situation, Way& way) const {
+    way.push_back(by_[situation]);
     while (parents_[situation] != situation) {
         situation = parents_[situation];
         way.push_back(by_[situation]);
     }
     std::reverse(way.begin(), way.end());
+    return situation;
+}
+
+Way Explorer::trace_to(std::uint32_t situation, const Way& and_then) const {
+    Way way;
+    const std::uint32_t from = way_to(situation, way);
+    way.insert(way.end(), and_then.begin(), and_then.end());
+    if (packed_.alike().any()) name_players(from, way);
     return way;
 }
 
+std::vector<std::uint32_t> Explorer::names_in(std::uint32_t situation) const {
+    Way way;
+    const std::uint32_t from = way_to(situation, way);
+    way.push_back(by_[from]); // nothing comes of what is made last
+    return name_players(from, way);
+}
+
+/// Names the players of a way as at its beginning; returns who stands where before its last move.
+std::vector<std::uint32_t> Explorer::name_players(std::uint32_t from, Way& way) const {
+    std::vector<std::uint32_t> names = begun_as_[from];
+    std::vector<Word> row(rows_[from], rows_[from] + layout().words);
+    for (std::size_t i = 1; i < way.size(); ++i) {
+        const std::uint32_t made = std::exchange(way[i], as_named(taken(way[i]), names));
+        if (i + 1 == way.size()) break;
+        packed_.apply(outcome_of(row.data(), made), row.data());
+        std::vector<std::uint32_t> after;
+        for (const std::uint32_t before : packed_.alike().sort_told(row.data()))
+            after.push_back(names[before]);
+        names = std::move(after);
+    }
+    return names;
+}
+
+/// A move that was made by players who stand where `names` says who does.
+std::uint32_t Explorer::as_named(MoveTaken made, const std::vector<std::uint32_t>& names) const {
+    const flow::PlayerId player{names[moves()[made.move].player.value]};
+    for (MoveLog::Taken& each : made.branches) {
+        if (each.player) each.player = flow::PlayerId{names[each.player.value]};
+    }
+    return builder_.number_of(moves_.by_player(made.move, player), made.branches);
+}
+
+const Outcome& Explorer::outcome_of(const Word* row, std::uint32_t taken) const {
+    const std::uint32_t move = this->taken(taken).move;
+    const auto first = move - static_cast<std::uint32_t>(moves()[move].speed);
+    const Outcome* found = nullptr;
+    const auto look = [&](const std::vector<Memo>& memos) {
+        for (const Memo& memo : memos) {
+            if (memo.move() != first) continue;
+            const MemoEntry* known = memo.find(packed_.read_values(), row);
+            if (known == nullptr) continue;
+            for (const Outcome& outcome : known->outcomes) {
+                if (outcome.taken == taken) found = &outcome;
+            }
+        }
+    };
+    ContextMemo& context = memos_.context_of(row, 0);
+    look(context.moves);
+    for (std::size_t player = 0; player < players().size(); ++player)
+        look(memos_.place_of(context, player, row).moves);
+    if (found == nullptr) throw std::logic_error("a move that was made is not known");
+    return *found;
+}
+
+const Effect* Explorer::effect_before(std::uint32_t situation) const {
+    const std::uint32_t from = parents_[situation];
+    return from == situation ? nullptr : &effects()[outcome_of(rows_[from], by_[situation]).effect];
+}
+
+std::vector<std::uint32_t> Explorer::exchanged_by(std::uint32_t situation,
+                                                  const Outcome& outcome) const {
+    std::vector<Word> after(rows_[situation], rows_[situation] + layout().words);
+    packed_.apply(outcome, after.data());
+    return packed_.alike().sort_told(after.data());
+}
+
 template <class Wanted, class What>
-void Explorer::lead(std::uint32_t situation, const Memo& memo, Wanted&& wanted, What&& what) {
+void Explorer::lead(std::uint32_t situation, const Memo& memo, Wanted&& wanted, What&& what) const {
     const Word* row = rows_[situation];
     const MemoEntry* known = memo.find(packed_.read_values(), row);
     if (known == nullptr) return; // not visited
+    std::vector<Word> after;
     for (const Outcome& outcome : known->outcomes) {
         if (!wanted(outcome)) continue;
-        scratch_.assign(row, row + layout().words);
-        packed_.apply(outcome, scratch_.data());
-        what(rows_.find(scratch_.data(), rows_.hash(scratch_.data())), outcome);
+        after.assign(row, row + layout().words);
+        packed_.apply(outcome, after.data());
+        if (packed_.alike().any()) packed_.alike().sort(after.data());
+        what(rows_.find(after.data(), rows_.hash(after.data())), outcome);
     }
 }
 
-void Explorer::for_successors(std::uint32_t situation,
-                              const std::function<void(std::uint32_t, const Outcome&)>& what) {
+void Explorer::for_successors(
+    std::uint32_t situation, const std::function<void(std::uint32_t, const Outcome&)>& what) const {
     const auto all = [](const Outcome&) { return true; };
     const Word* row = rows_[situation];
     ContextMemo& context = memos_.context_of(row, situation);

@@ -38,12 +38,10 @@ std::vector<Found> FindingCollector::take() {
 }
 
 FindingCollector::Trace FindingCollector::through(const Outcome& outcome) const {
-    auto way = explorer_.trace_to(outcome.first);
-    way.push_back(outcome.taken);
-    return way;
+    return explorer_.trace_to(outcome.first, {outcome.taken});
 }
 
-Owner FindingCollector::last_of(const std::vector<std::uint32_t>& way) const {
+Owner FindingCollector::last_of(const Way& way) const {
     if (way.size() > 1) {
         const Move& move = explorer_.moves()[explorer_.taken(way.back()).move];
         if (move.kind == Move::Kind::press)
@@ -88,9 +86,7 @@ std::vector<const Outcome*> FindingCollector::eventful_outcomes() const {
 }
 
 FindingCollector::Trace FindingCollector::through(const Made& made) const {
-    auto way = explorer_.trace_to(made.situation);
-    way.push_back(made.outcome->taken);
-    return way;
+    return explorer_.trace_to(made.situation, {made.outcome->taken});
 }
 
 void FindingCollector::for_moves(const std::function<bool(const Effect&)>& wanted,
@@ -133,7 +129,7 @@ void FindingCollector::memory(const std::vector<WorstUse>& all, std::string_view
     }
     for (const Over& each : over) {
         const plan::Device& device = plan_.devices[explorer_.options().devices[each.worst->device]];
-        add("over-budget", owner_of_last_list(each.worst->way),
+        add("over-budget", owner_of_last_list(each.worst->way, each.worst->last),
             "on " + device.name + " " + each.text + " " +
                 std::string(each.worst->during ? in_a_move : when_settled),
             each.worst->way)
@@ -155,7 +151,7 @@ void FindingCollector::frames(const std::vector<WorstFrame>& all, std::string_vi
             });
         if (settled_too) continue;
         const plan::DeviceId device = explorer_.options().devices[worst.device];
-        add("slow-frames", owner_of_last_list(worst.way),
+        add("slow-frames", owner_of_last_list(worst.way, worst.last),
             "on " + plan_.devices[device].name + " frames can last " +
                 plan::frame_text(plan_, device, worst.work, worst.levels) + " " +
                 std::string(worst.during ? in_a_move : when_settled),
@@ -164,15 +160,11 @@ void FindingCollector::frames(const std::vector<WorstFrame>& all, std::string_vi
     }
 }
 
-/// What a way's last move set off first, as far as it is known; else the move itself.
-Owner FindingCollector::owner_of_last_list(const std::vector<std::uint32_t>& way) const {
-    Owner owner = last_of(way);
-    for (const Effect& effect : explorer_.effects()) {
-        if (effect.taken != way.back() || effect.log.lists.empty()) continue;
-        owner = plan::owner_of(plan_, effect.log.lists.front());
-        break;
-    }
-    return owner;
+/// What a way's last move set off first; else the move itself.
+Owner FindingCollector::owner_of_last_list(const Way& way, const Effect* last) const {
+    return last == nullptr || last->log.lists.empty()
+               ? last_of(way)
+               : plan::owner_of(plan_, last->log.lists.front());
 }
 
 std::string FindingCollector::shown_in(const Word* row) const {

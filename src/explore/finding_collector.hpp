@@ -21,7 +21,7 @@ public:
     FindingCollector& operator=(const FindingCollector&) = delete;
 
 protected:
-    using Trace = std::optional<std::vector<std::uint32_t>>;
+    using Trace = std::optional<Way>;
     using Owner = plan::Owner;
 
     explicit FindingCollector(Explorer& explorer);
@@ -52,7 +52,7 @@ protected:
     void for_moves(const std::function<bool(const Effect&)>& wanted,
                    const std::function<void(const Made&, const Effect&)>& what);
     /// What the last move of a way belongs to; the start where there is none.
-    [[nodiscard]] Owner last_of(const std::vector<std::uint32_t>& way) const;
+    [[nodiscard]] Owner last_of(const Way& way) const;
     [[nodiscard]] Owner owner_in(const Effect& effect, const Made& made) const;
     [[nodiscard]] Owner level_owner(plan::LevelId level) const;
     /// The levels whose area a player is inside of.
@@ -85,7 +85,7 @@ protected:
     const flow::Zones zones_;
 
 private:
-    [[nodiscard]] Owner owner_of_last_list(const std::vector<std::uint32_t>& way) const;
+    [[nodiscard]] Owner owner_of_last_list(const Way& way, const Effect* last) const;
 
     std::vector<Found> found_;
     std::set<std::pair<flow::EventKind, plan::Thing>> refused_;

@@ -90,9 +90,8 @@ private:
             if (!path.gate) continue;
             const plan::Gate& gate = plan_.gates[path.gate];
             const std::vector<std::string> needed =
-                plan::lacking(plan_, gate.needs, gate.any_of, [&](LevelId level) {
-                    return explorer_.is_shown(row, level);
-                });
+                plan::lacking(plan_, gate.needs, gate.any_of,
+                              [&](LevelId level) { return explorer_.is_shown(row, level); });
             if (!needed.empty())
                 all.push_back("gate " + gate.name + " lacks " + plan::joined(needed));
         }
@@ -147,7 +146,7 @@ private:
         for (const auto& [slot, new_games] : left_over) {
             const plan::FactId fact = explorer_.layout().slots.fact(slot);
             if (told.contains(fact)) continue; // another player's
-            const auto read = left_over_fact(explorer_, slot, new_games);
+            const auto read = left_over_fact(explorer_, fact, new_games);
             if (!read) continue;
             told.insert(fact);
             add("fact-left-over", {plan_.facts[fact].place, {ThingKind::fact, fact.value}},
@@ -184,7 +183,7 @@ private:
             const plan::Fact& about = plan_.facts[layout.slots.fact(fact)];
             if (about.lifetime != plan::Lifetime::session) continue;
             if (layout.facts[fact].get(after) == flow::fact_value(about.initial)) continue;
-            all[fact].push_back({made.situation, made.leads_to, made.outcome->taken});
+            all[fact].push_back({made.situation, made.leads_to, made.outcome->taken, fact});
         }
     }
     void lost() {
@@ -200,8 +199,7 @@ private:
 
     void piles_up() {
         for (const RoundTrip& each : round_trips(explorer_)) {
-            const plan::WaypointId at =
-                explorer_.player_of(explorer_.row(each.before), 0).at;
+            const plan::WaypointId at = explorer_.player_of(explorer_.row(each.before), 0).at;
             add("piles-up", level_owner(each.level),
                 plan_.levels[each.level].name +
                     " is still loaded when players are back where it was not" +
@@ -230,8 +228,7 @@ private:
             const Word* row = explorer_.row(situation);
             const flow::State& settled = explorer_.control_of(row);
             std::uint8_t& bits = reaches[situation];
-            if (settled.ended || explorer_.is_shown(row, explorer_.start_level()))
-                bits |= home;
+            if (settled.ended || explorer_.is_shown(row, explorer_.start_level())) bits |= home;
             if (settled.ended || !anybody_frozen(settled)) bits |= free;
             if (settled.ended || settled.veils.empty()) bits |= clear;
             if (settled.ended) bits |= end;

@@ -13,7 +13,7 @@ namespace hestrel::explore {
 /// A finding and how to get there.
 struct Found {
     plan::Finding finding;
-    std::optional<std::vector<std::uint32_t>> way; ///< moves; unset: it is about what never happens
+    std::optional<Way> way; ///< moves; unset: it is about what never happens
 };
 
 /// Memory of settled situations, or during moves, in one budget on one device; the most of each
@@ -25,7 +25,8 @@ struct WorstUse {
     plan::Bytes used;
     plan::Bytes budget;
     std::uint32_t situation = 0;
-    std::vector<std::uint32_t> way;
+    Way way;
+    const Effect* last = nullptr; ///< of its last move; null: nothing is known of it
 };
 /// The most work of a frame on a device, no veil up.
 struct WorstFrame {
@@ -36,7 +37,8 @@ struct WorstFrame {
     std::vector<std::pair<plan::LevelId, plan::Micros>>
         levels; ///< shown then; what costs most first
     std::uint32_t situation = 0;
-    std::vector<std::uint32_t> way;
+    Way way;
+    const Effect* last = nullptr; ///< of its last move; null: nothing is known of it
 };
 /// The first and worst of each device, settled and during a move; none where nothing costs time.
 std::vector<WorstFrame> worst_frames(const Explorer& explorer);

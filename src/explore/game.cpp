@@ -1,5 +1,6 @@
 #include "explore/game.hpp"
 
+#include "plan/firers.hpp"
 #include "plan/questions.hpp"
 
 #include <algorithm>
@@ -22,8 +23,13 @@ flow::Setup setup_for(flow::Setup setup, plan::EditionId edition, std::size_t pl
     setup.edition = edition;
     setup.after_is_told = true;
     setup.waits_for_ever = pace == Pace::unhurried;
+    setup.forgets_firers = true;
     setup.veils_just_raised = pace == Pace::hurried;
     return setup;
+}
+
+bool asks_for_speed(const plan::Plan& plan, plan::ConditionId condition) {
+    return condition && plan.conditions[condition].asks({plan::Operation::speed});
 }
 
 std::vector<PlayerId> all_of(const std::vector<plan::PlayerKindId>& kinds) {
@@ -44,9 +50,13 @@ Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::Pl
       kinds_(std::move(players)), asked_zones_(kinds_.size(), zones_.size()),
       near_(plan, zones_, flow_, *this, all_of(kinds_), &asked_zones_),
       triggers_(plan, zones_, flow_, *this, kinds_, &near_, &asked_zones_), rules_(plan, *this),
-      touched_(tree_), levels_(tree_, asked_order_, *this, &touched_), travellers_(kinds_.size()), placed_(kinds_.size()),
-      asked_where_(kinds_.size()), carried_(plan) {
+      touched_(tree_), levels_(tree_, asked_order_, *this, &touched_), travellers_(kinds_.size()),
+      placed_(kinds_.size()), asked_where_(kinds_.size()), carried_(plan) {
     frames_cost_ = plan::has_frame_costs(plan);
+    for (const plan::Trigger& trigger : plan.triggers)
+        by_player_.push(plan::goes_by_firer(plan, trigger.steps) ||
+                        plan::asks_about_one(plan, trigger.when, true) ||
+                        asks_for_speed(plan, trigger.when));
     triggers_.forget_rearm();
     carried_.begin(flow_.facts());
 }
@@ -220,6 +230,42 @@ flow::CarryCause Game::cause_of(flow::RunId run) const {
     return {list_of(run), near == near_runs_.end() ? LevelId{} : near->second};
 }
 
+// --- who comes first ------------------------------------------------------
+
+bool Game::order_matters(plan::TriggerId trigger, const std::vector<PlayerId>& players) const {
+    return by_player_[trigger] && any_differ(players);
+}
+
+/// Whether any of several players of one kind could not stand for another just now.
+bool Game::any_differ(const std::vector<PlayerId>& players) const {
+    for (std::size_t one = 0; one < players.size(); ++one) {
+        for (std::size_t other = one + 1; other < players.size(); ++other) {
+            const bool of_one_kind = kinds_[players[one].value] == kinds_[players[other].value];
+            if (of_one_kind && !alike(players[one], players[other])) return true;
+        }
+    }
+    return false;
+}
+
+/// What is asked about them, is asked about where they are, and what they have of their own.
+bool Game::alike(PlayerId one, PlayerId other) const {
+    bool facts = true;
+    for (const plan::FactId fact : plan_->facts.ids()) {
+        if (plan_->facts[fact].of_each)
+            facts = flow_.facts().value(fact, one) == flow_.facts().value(fact, other) && facts;
+    }
+    asked_where_[one.value] = asked_where_[other.value] = true;
+    if (!facts || travellers_[one.value].moving != travellers_[other.value].moving ||
+        player(one) != player(other) || !triggers_.alike(one, other))
+        return false;
+    std::vector<PlayerId> exchanged;
+    for (std::uint32_t number = 0; number < travellers_.size(); ++number)
+        exchanged.emplace_back(number);
+    std::swap(exchanged[one.value], exchanged[other.value]);
+    const flow::State state = flow_.state();
+    return renamed(state, exchanged) == state;
+}
+
 // --- what happens next -------------------------------------------------------
 
 /// As a walk settles after each event: lists, triggers, near rules, until nothing changes.
@@ -370,6 +416,11 @@ void Game::go_on_way(PlayerId player) {
 void Game::finish_ways() {
     for (bool any = true; any && !log_.endless;) {
         any = false;
+        std::vector<PlayerId> moving;
+        for (std::uint32_t player = 0; player < travellers_.size(); ++player) {
+            if (travellers_[player].moving) moving.emplace_back(player);
+        }
+        order_mattered_ = order_mattered_ || any_differ(moving);
         for (std::uint32_t player = 0; player < travellers_.size() && !flow_.ended(); ++player) {
             if (!travellers_[player].moving) continue;
             any = true;
@@ -532,6 +583,7 @@ void Game::resume(const std::vector<LevelThere>& levels, const flow::State& sett
     picks_.clear();
     choices_.clear();
     asked_for_speed_ = false;
+    order_mattered_ = false;
     log_ = {};
 }
 

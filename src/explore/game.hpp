@@ -58,8 +58,8 @@ public:
     [[nodiscard]] std::vector<flow::ZoneId> asked_zones(flow::PlayerId player) const {
         return asked_zones_.of(player);
     }
-    /// The levels that anything in the last move went by, or changed. What is on its way, or leaves,
-    /// is known to whoever made it, and not told.
+    /// The levels that anything in the last move went by, or changed. What is on its way, or
+    /// leaves, is known to whoever made it, and not told.
     [[nodiscard]] const loading::TouchedLevels& touched() const { return touched_; }
     flow::Rules& rules() { return rules_; }
     [[nodiscard]] const flow::Zones& zones() const { return zones_; }
@@ -68,6 +68,8 @@ public:
     [[nodiscard]] std::size_t players() const { return travellers_.size(); }
     /// Whether the last move could have gone otherwise at another speed.
     [[nodiscard]] bool asked_for_speed() const { return asked_for_speed_; }
+    /// Whether it mattered in the last move which of several players of one kind is the first.
+    [[nodiscard]] bool order_did_matter() const { return order_mattered_; }
     /// Whether anything in the last move went by where a player is.
     [[nodiscard]] bool asked_where(flow::PlayerId player) const {
         return asked_where_[player.value];
@@ -122,6 +124,9 @@ public:
     void rejudge_near(bool) override { near_.rejudge(); }
     void triggers_armed() override { triggers_.arm(); }
     void note(const flow::Event& note) override;
+    [[nodiscard]] bool order_matters(plan::TriggerId trigger,
+                                     const std::vector<flow::PlayerId>& players) const override;
+    void order_mattered() override { order_mattered_ = true; }
     void firing(plan::TriggerId) override {}
     void firing_lost(plan::TriggerId, flow::PlayerId) override {}
 
@@ -175,6 +180,8 @@ private:
         touched_.note(level);
         return levels_[level];
     }
+    [[nodiscard]] bool any_differ(const std::vector<flow::PlayerId>& players) const;
+    [[nodiscard]] bool alike(flow::PlayerId one, flow::PlayerId other) const;
     void note_shown(plan::LevelId level, bool shown);
     void remember(MoveLog::Memory::Kind kind, std::uint32_t index = 0) {
         log_.memory.push_back({kind, index});
@@ -234,6 +241,8 @@ private:
     };
     std::vector<OnFoot> travellers_;
     std::vector<bool> placed_; ///< in this move
+    bool order_mattered_ = false;
+    plan::Table<plan::TriggerId, bool> by_player_; ///< who fires it, and when, matters
     mutable bool asked_for_speed_ = false;
     mutable std::vector<bool> asked_where_; ///< by player
     plan::Micros now_;

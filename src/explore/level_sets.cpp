@@ -7,8 +7,7 @@ namespace hestrel::explore {
 using plan::LevelId;
 
 LevelSets::LevelSets(const plan::LevelTree& tree)
-    : tree_(&tree), words_(tree.size() / levels_in_word + 1), rows_(words_),
-      scratch_(words_) {
+    : tree_(&tree), words_(tree.size() / levels_in_word + 1), rows_(words_), scratch_(words_) {
     goings_on_.number({}, {});
 }
 
@@ -45,8 +44,7 @@ std::uint32_t LevelSets::changed(std::uint32_t set, const FewBits& writes) {
 
 std::vector<LevelThere> LevelSets::levels(std::uint32_t set) const {
     std::vector<LevelThere> all;
-    for_levels(set,
-               [&](LevelId level, std::uint32_t code) { all.push_back(there(level, code)); });
+    for_levels(set, [&](LevelId level, std::uint32_t code) { all.push_back(there(level, code)); });
     return all;
 }
 

@@ -4,10 +4,10 @@
 
 #include <algorithm>
 #include <functional>
+#include <map>
 #include <optional>
 #include <queue>
 #include <set>
-#include <unordered_map>
 
 namespace hestrel::explore {
 
@@ -56,48 +56,62 @@ private:
     }
 };
 
+/// Where a slot stands after a move.
+flow::FactSlot slot_after(const Explorer& explorer, std::uint32_t from, flow::FactSlot slot,
+                          const Outcome& outcome) {
+    const flow::FactSlots& slots = explorer.layout().slots;
+    const flow::PlayerId whose = slots.player(slot);
+    if (!whose) return slot;
+    const std::vector<std::uint32_t> before = explorer.exchanged_by(from, outcome);
+    const auto now = std::find(before.begin(), before.end(), whose.value);
+    return slots.of(slots.fact(slot),
+                    flow::PlayerId{static_cast<std::uint32_t>(now - before.begin())});
+}
+
 /// Looks for one fact.
 class Search {
 public:
     /// `is_initial`: as long as the fact has its initial value; else as long as it has not.
-    Search(Explorer& explorer, const ListFacts& lists, flow::FactSlot slot, bool is_initial)
-        : explorer_(explorer), lists_(lists), slot_(slot),
-          fact_(explorer.layout().slots.fact(slot)),
+    Search(Explorer& explorer, const ListFacts& lists, FactId fact, bool is_initial)
+        : explorer_(explorer), lists_(lists), fact_(fact),
           initial_(flow::fact_value(explorer.plan().facts[fact_].initial)),
           is_initial_(is_initial) {}
 
     std::optional<ReadFact> look(const std::vector<Departure>& departures) {
         for (const Departure& each : departures) {
             const std::size_t depth = explorer_.trace_to(each.from).size() + 1;
-            reach(each.to, {depth, each.from, each.taken, true});
+            reach({each.to, each.slot}, {depth, {each.from, each.slot}, each.taken, true});
         }
         std::size_t looked_at = 0;
         while (!waiting_.empty() && looked_at < most_looked_at) {
-            const auto [depth, situation] = waiting_.top();
+            const auto [depth, at] = waiting_.top();
             waiting_.pop();
-            if (depth != reached_.at(situation).depth) continue;
+            if (depth != reached_.at(at).depth) continue;
             ++looked_at;
             std::optional<ReadFact> found;
-            explorer_.for_successors(situation, [&, from = situation, so_far = depth](
-                                                    std::uint32_t to, const Outcome& outcome) {
-                if (found || explorer_.launches(outcome)) return;
-                const Runs runs = runs_of(outcome);
-                if (runs.by) {
-                    found = ReadFact{fact_, runs.by, trace_to(from)};
-                    found->way.push_back(outcome.taken);
-                } else if (to < explorer_.visited() && !runs.sets && stays(explorer_.row(to))) {
-                    reach(to, {so_far + 1, from, outcome.taken, false});
-                }
-            });
+            explorer_.for_successors(
+                at.first, [&, from = at, so_far = depth](std::uint32_t to, const Outcome& outcome) {
+                    if (found || explorer_.launches(outcome)) return;
+                    const Runs runs = runs_of(outcome);
+                    if (runs.by) {
+                        found = ReadFact{fact_, runs.by, trace_to(from, outcome.taken)};
+                        return;
+                    }
+                    if (to >= explorer_.visited() || runs.sets) return; // cut off there
+                    const At next{to, slot_after(explorer_, from.first, from.second, outcome)};
+                    if (stays(next)) reach(next, {so_far + 1, from, outcome.taken, false});
+                });
             if (found) return found;
         }
         return std::nullopt;
     }
 
 private:
+    /// A situation, and where the fact stands in it: players who are alike stand in order.
+    using At = std::pair<std::uint32_t, flow::FactSlot>;
     struct Reached {
         std::size_t depth = 0; ///< moves from the beginning
-        std::uint32_t from = 0;
+        At from;
         std::uint32_t taken = 0;
         bool departure = false; ///< the move led here; else it came after
     };
@@ -107,8 +121,9 @@ private:
         bool sets = false;
     };
 
-    [[nodiscard]] bool stays(const Word* row) const {
-        return (explorer_.layout().facts[slot_].get(row) == initial_) == is_initial_;
+    [[nodiscard]] bool stays(const At& at) const {
+        const Word* row = explorer_.row(at.first);
+        return (explorer_.layout().facts[at.second].get(row) == initial_) == is_initial_;
     }
     [[nodiscard]] Runs runs_of(const Outcome& outcome) const {
         for (const ListId list : explorer_.effects()[outcome.effect].log.lists) {
@@ -117,33 +132,31 @@ private:
         }
         return {};
     }
-    void reach(std::uint32_t situation, const Reached& how) {
-        if (situation >= explorer_.visited()) return; // cut off there
-        const auto [known, fresh] = reached_.try_emplace(situation, how);
+    void reach(const At& at, const Reached& how) {
+        if (at.first >= explorer_.visited()) return; // cut off there
+        const auto [known, fresh] = reached_.try_emplace(at, how);
         if (!fresh) {
             if (known->second.depth <= how.depth) return;
             known->second = how;
         }
-        waiting_.emplace(how.depth, situation);
+        waiting_.emplace(how.depth, at);
     }
-    [[nodiscard]] std::vector<std::uint32_t> trace_to(std::uint32_t situation) const {
-        std::vector<std::uint32_t> after;
-        const Reached* how = &reached_.at(situation);
+    [[nodiscard]] Way trace_to(const At& at, std::uint32_t and_then) const {
+        Way after{and_then};
+        const Reached* how = &reached_.at(at);
         for (; !how->departure; how = &reached_.at(how->from)) after.push_back(how->taken);
-        std::vector<std::uint32_t> way = explorer_.trace_to(how->from);
-        way.push_back(how->taken);
-        way.insert(way.end(), after.rbegin(), after.rend());
-        return way;
+        after.push_back(how->taken);
+        std::reverse(after.begin(), after.end());
+        return explorer_.trace_to(how->from.first, after);
     }
 
     Explorer& explorer_;
     const ListFacts& lists_;
-    flow::FactSlot slot_;
     FactId fact_;
     flow::FactValue initial_;
     bool is_initial_;
-    std::unordered_map<std::uint32_t, Reached> reached_;
-    using Waiting = std::pair<std::size_t, std::uint32_t>; ///< depth, situation
+    std::map<At, Reached> reached_;
+    using Waiting = std::pair<std::size_t, At>; ///< depth, where
     std::priority_queue<Waiting, std::vector<Waiting>, std::greater<>> waiting_;
 };
 
@@ -185,16 +198,17 @@ std::vector<ReadFact> lost_facts(Explorer& explorer) {
         for (const Outcome* loss : losses) {
             explorer.for_successors(loss->first, [&](std::uint32_t to, const Outcome& outcome) {
                 if (outcome.taken == loss->taken)
-                    departures.push_back({loss->first, to, loss->taken});
+                    departures.push_back({loss->first, to, loss->taken,
+                                          slot_after(explorer, loss->first, slot, outcome)});
             });
         }
-        if (auto found = Search(explorer, lists, slot, true).look(departures))
+        if (auto found = Search(explorer, lists, fact, true).look(departures))
             lost.push_back(std::move(*found));
     }
     return lost;
 }
 
-std::optional<ReadFact> left_over_fact(Explorer& explorer, flow::FactSlot fact,
+std::optional<ReadFact> left_over_fact(Explorer& explorer, FactId fact,
                                        const std::vector<Departure>& new_games) {
     return Search(explorer, ListFacts(explorer.plan()), fact, false).look(new_games);
 }

@@ -83,8 +83,7 @@ public:
         for (const Bits& bits : known.bits) hash = hash_mix(hash, row[bits.word] & bits.mask);
         if (!known.levels.empty() || !known.held.empty()) {
             const Word* set = set_of(row);
-            for (const Bits& bits : known.levels)
-                hash = hash_mix(hash, set[bits.word] & bits.mask);
+            for (const Bits& bits : known.levels) hash = hash_mix(hash, set[bits.word] & bits.mask);
             for (const ReadSet::Held& each : known.held)
                 hash = hash_mix(hash, is_held(each.users, set) ? 1 : 0);
         }
@@ -120,7 +119,8 @@ private:
 struct MemoEntry {
     ReadSet asked;
     Few<Outcome> outcomes;
-    std::vector<Outcome> nowhere; ///< made, but not followed: they go round in a circle, or too many lists run
+    std::vector<Outcome>
+        nowhere; ///< made, but not followed: they go round in a circle, or too many lists run
     std::uint32_t moves = 0; ///< that it stands for: more where it is the same at each speed
 };
 
@@ -149,8 +149,8 @@ public:
         }
         return nullptr;
     }
-    /// What a situation answers to all that known cases ask. Where no case is known of two, and this
-    /// is the same, they are probably the same case.
+    /// What a situation answers to all that known cases ask. Where no case is known of two, and
+    /// this is the same, they are probably the same case.
     [[nodiscard]] std::uint64_t answers(const ReadValues& read_values, const Word* row) const;
     void add(const MemoEntry* added);
 

@@ -23,12 +23,12 @@ std::size_t bytes_of(const MoveLog& log) {
 
 MemoBuilder::MemoBuilder(const plan::Plan& plan, Packed& packed, const Moves& moves,
                          const std::vector<Bounds>& bounds, Worst& worst, std::size_t most_running)
-    : plan_(&plan), packed_(&packed), moves_(&moves), most_running_(most_running),
-      bounds_(&bounds), worst_(&worst) {}
+    : plan_(&plan), packed_(&packed), moves_(&moves), most_running_(most_running), bounds_(&bounds),
+      worst_(&worst) {}
 
-/// The bits that a move writes, but for the set of levels; of a launch all of them. Where a player was placed that is all that
-/// says where it is, wherever it was; where it came to be elsewhere in another way, the move asks
-/// for where it was.
+/// The bits that a move writes, but for the set of levels; of a launch all of them. Where a player
+/// was placed that is all that says where it is, wherever it was; where it came to be elsewhere in
+/// another way, the move asks for where it was.
 FewBits MemoBuilder::writes_of(const Move& move, const Ending& way, const Word* row,
                                const std::vector<Word>& after, ReadSet& asked) const {
     const Layout& layout = packed_->layout();
@@ -249,8 +249,10 @@ MemoEntry MemoBuilder::tried(const MoveRun& trial, std::uint32_t number, const W
 std::uint32_t MemoBuilder::number_of(std::uint32_t move,
                                      const std::vector<MoveLog::Taken>& branches) {
     Key which{move};
-    for (const MoveLog::Taken& taken : branches)
+    for (const MoveLog::Taken& taken : branches) {
         which.push_back(static_cast<std::uint32_t>(taken.branch));
+        which.push_back(taken.player.value);
+    }
     return taken_.number(std::move(which), {move, branches});
 }
 

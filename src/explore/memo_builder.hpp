@@ -17,6 +17,8 @@ struct MoveTaken {
     std::uint32_t move = 0; ///< index into Explorer::moves
     std::vector<MoveLog::Taken> branches;
 };
+/// The moves that lead from a beginning to somewhere: numbers for Explorer::taken, the boot first.
+using Way = std::vector<std::uint32_t>;
 
 /// What went on in a move, where it was met first. Moves in which nothing does share one.
 struct Effect {

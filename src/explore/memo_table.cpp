@@ -11,7 +11,8 @@ const MemoEntry* MemoTable::keep(Memo& memo, MemoEntry added) {
 ContextMemo& MemoTable::find_context(const Word* row, std::uint32_t situation) {
     const std::uint32_t going_on = packed_->levels().going_on(packed_->level_number(row));
     const Layout& layout = packed_->layout();
-    const Word key = Word{going_on} << 32 | layout.control.get(row) << 1 | layout.on_the_way.get(row);
+    const Word key =
+        Word{going_on} << 32 | layout.control.get(row) << 1 | layout.on_the_way.get(row);
     ContextMemo*& found = by_key_[key];
     if (found == nullptr) {
         found = &contexts_.emplace_back();

@@ -56,6 +56,7 @@ Ending way_of(const plan::Plan& plan, const Layout& layout, Game& game) {
         way.players.push_back(game.player(PlayerId{player}));
         way.placed.push_back(game.placed(PlayerId{player}));
     }
+    way.order_mattered = game.order_did_matter();
     way.log = game.log();
     way.log.carried = game.carried();
     return way;

@@ -25,8 +25,9 @@ struct Ending {
     std::vector<LevelThere> levels;
     flow::State control;
     std::vector<PlayerNow> players;
-    std::vector<bool> placed; ///< by a step, by player
-    std::uint32_t speed = 0;  ///< which of those it was tried at
+    std::vector<bool> placed;    ///< by a step, by player
+    std::uint32_t speed = 0;     ///< which of those it was tried at
+    bool order_mattered = false; ///< who of players of one kind is the first
     MoveLog log;
 };
 

@@ -1,5 +1,7 @@
 #include "explore/moves.hpp"
 
+#include "plan/firers.hpp"
+
 #include <algorithm>
 #include <type_traits>
 
@@ -14,65 +16,6 @@ bool asks(const plan::Plan& plan, std::initializer_list<plan::Operation> about) 
     return std::any_of(plan.conditions.begin(), plan.conditions.end(),
                        [&](const plan::Condition& each) { return each.asks(about); });
 }
-constexpr std::initializer_list<plan::Operation> where{plan::Operation::at,
-                                                       plan::Operation::inside};
-
-bool asks_about_one(const plan::Plan& plan, plan::ConditionId condition, bool apart) {
-    if (!condition) return false;
-    const plan::Condition& of = plan.conditions[condition];
-    return of.asks(where) || (apart && of.asks({plan::Operation::open, plan::Operation::frozen})) ||
-           std::any_of(of.terms.begin(), of.terms.end(),
-                       [](const plan::Term& term) { return term.of_each; });
-}
-
-/// Whether a menu can be open, or a player frozen, for one player and not for another.
-bool tells_players_apart(const plan::Plan& plan) {
-    return std::any_of(plan.lists.begin(), plan.lists.end(), [](const plan::StepList& list) {
-        return std::any_of(list.steps.begin(), list.steps.end(), [](const plan::Step& step) {
-            return std::visit(
-                [](const auto& what) {
-                    using What = std::decay_t<decltype(what)>;
-                    if constexpr (std::is_same_v<What, plan::PlaceStep>)
-                        return static_cast<bool>(what.veil);
-                    else if constexpr (std::is_same_v<What, plan::ReturnStep>)
-                        return static_cast<bool>(what.how.veil);
-                    else if constexpr (std::is_same_v<What, plan::OpenStep> ||
-                                       std::is_same_v<What, plan::CloseStep> ||
-                                       std::is_same_v<What, plan::FreezeStep> ||
-                                       std::is_same_v<What, plan::ThawStep>)
-                        return what.who == plan::Who::firer;
-                    else
-                        return false;
-                },
-                step.what);
-        });
-    });
-}
-
-/// Whether it matters to a list who fired it.
-bool depends_on_firer(const plan::Plan& plan, const plan::StepList& list) {
-    const auto of_each = [&](plan::FactId fact) { return plan.facts[fact].of_each; };
-    return std::any_of(list.steps.begin(), list.steps.end(), [&](const plan::Step& step) {
-        const auto who = std::visit(
-            [](const auto& what) -> plan::Who {
-                if constexpr (requires { what.who; }) return what.who;
-                return plan::Who::all;
-            },
-            step.what);
-        if (who == plan::Who::firer) return true;
-        if (const auto* set = std::get_if<plan::SetStep>(&step.what))
-            return std::any_of(set->facts.begin(), set->facts.end(),
-                               [&](const plan::Assignment& each) { return of_each(each.fact); });
-        if (const auto* reset = std::get_if<plan::ResetStep>(&step.what))
-            return std::any_of(reset->facts.begin(), reset->facts.end(), of_each);
-        if (const auto* wait = std::get_if<plan::WaitStep>(&step.what))
-            return static_cast<bool>(wait->until); // which can ask how fast it moves
-        return std::holds_alternative<plan::ChooseStep>(step.what) ||
-               std::holds_alternative<plan::CaseStep>(step.what) ||
-               std::holds_alternative<plan::ReturnStep>(step.what);
-    });
-}
-
 /// Whether a menu is ever opened, or left open, for one player only.
 bool opens_for_one(const plan::Plan& plan, plan::MenuId menu) {
     return std::any_of(plan.lists.begin(), plan.lists.end(), [&](const plan::StepList& list) {
@@ -90,7 +33,8 @@ bool opens_for_one(const plan::Plan& plan, plan::MenuId menu) {
 Moves::Moves(const plan::Plan& plan, const std::vector<plan::PlayerKindId>& players,
              const Rules& rules)
     : plan_(&plan), players_(&players), rules_(rules), tree_(plan::level_tree(plan.levels)),
-      asks_for_speed_(asks(plan, {plan::Operation::speed})), asks_where_(asks(plan, where)),
+      asks_for_speed_(asks(plan, {plan::Operation::speed})),
+      asks_where_(asks(plan, {plan::Operation::at, plan::Operation::inside})),
       from_(plan.waypoints.size()), of_menu_(plan.menus.size()) {
     list_ways();
     list_items();
@@ -119,13 +63,13 @@ void Moves::list_ways() {
 }
 
 void Moves::list_items() {
-    const bool apart = tells_players_apart(*plan_);
+    const bool apart = plan::tells_players_apart(*plan_);
     for (const plan::MenuId menu : plan_->menus.ids()) {
         for (const plan::ItemId item : plan_->menus[menu].items) {
             const plan::ConditionId when = plan_->items[item].when;
             const bool by_any = opens_for_one(*plan_, menu) ||
-                                depends_on_firer(*plan_, plan_->lists[plan_->items[item].steps]) ||
-                                asks_about_one(*plan_, when, apart);
+                                plan::goes_by_firer(*plan_, plan_->items[item].steps) ||
+                                plan::asks_about_one(*plan_, when, apart);
             for (std::uint32_t player = 0; player < (by_any ? players_->size() : 1); ++player) {
                 of_menu_[menu].push_back(static_cast<std::uint32_t>(all_.size()));
                 all_.push_back({Move::Kind::press, PlayerId{player}, {}, 0, item, menu, {}, 0});
@@ -167,6 +111,31 @@ std::span<const Move> Moves::at_each_speed(std::uint32_t move) const {
     };
     const auto first = all_.begin() + move;
     return {first, std::find_if(first + 1, all_.end(), differs)};
+}
+
+std::uint32_t Moves::by_player(std::uint32_t move, PlayerId player) const {
+    const Move& as = all_[move];
+    const auto same = [&](std::uint32_t number) {
+        const Move& other = all_[number];
+        return other.kind == as.kind && other.player == player && other.leg == as.leg &&
+               other.speed == as.speed && other.item == as.item;
+    };
+    const auto among = [&](const std::vector<std::uint32_t>& moves) {
+        const auto found = std::find_if(moves.begin(), moves.end(), same);
+        return found == moves.end() ? move : *found;
+    };
+    switch (as.kind) {
+    case Move::Kind::go: {
+        for (const std::uint32_t first : from_[geometry::start_of(*plan_, as.leg)]) {
+            const auto speed = static_cast<std::uint32_t>(as.speed);
+            if (all_[first].player == player && all_[first].leg == as.leg) return first + speed;
+        }
+        return move;
+    }
+    case Move::Kind::press:
+    case Move::Kind::after: return among(of_menu_[as.menu]);
+    default: return move;
+    }
 }
 
 std::vector<std::uint32_t> Moves::of_player(std::size_t player, plan::WaypointId at) const {

@@ -31,6 +31,8 @@ public:
     [[nodiscard]] bool asks_where() const { return asks_where_; }
     /// Those that differ from a move only in speed, itself the first.
     [[nodiscard]] std::span<const Move> at_each_speed(std::uint32_t move) const;
+    /// The same move of another player; itself where it is nobody's own.
+    [[nodiscard]] std::uint32_t by_player(std::uint32_t move, flow::PlayerId player) const;
     /// A player's moves from where it stands, each at the first of its speeds.
     [[nodiscard]] std::vector<std::uint32_t> of_player(std::size_t player,
                                                        plan::WaypointId at) const;

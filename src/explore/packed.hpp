@@ -1,6 +1,7 @@
 #pragma once
 // What a row of numbers stands for, and the way from a situation to its row and back.
 
+#include "explore/alike_players.hpp"
 #include "explore/interned.hpp"
 #include "explore/level_sets.hpp"
 #include "explore/memo.hpp"
@@ -11,10 +12,12 @@ namespace hestrel::explore {
 /// The tables behind the numbers of rows. Not copied: what it is made of refers to it.
 class Packed {
 public:
-    Packed(const plan::Plan& plan, std::vector<plan::PlayerKindId> kinds)
+    /// `told_apart`: nobody is alike.
+    Packed(const plan::Plan& plan, std::vector<plan::PlayerKindId> kinds, bool told_apart)
         : kinds_(std::move(kinds)), layout_(plan, kinds_.size()), zones_(plan),
           tree_(plan::level_tree(plan.levels)), levels_(tree_),
-          read_values_(layout_, levels_, stands_) {}
+          read_values_(layout_, levels_, stands_),
+          alike_(plan, kinds_, layout_, controls_, told_apart) {}
     Packed(const Packed&) = delete;
     Packed& operator=(const Packed&) = delete;
     ~Packed() = default;
@@ -49,7 +52,9 @@ public:
         return stands_[stand_number(row, player)];
     }
 
-    /// Makes a row what it is after a move; whether that changed it.
+    AlikePlayers& alike() { return alike_; }
+    /// Makes a row what it is after a move; whether that changed it. Players who are alike may not
+    /// be in order any more.
     bool apply(const Outcome& outcome, Word* row) {
         const bool changed = write(outcome.writes, row);
         if (outcome.levels.empty()) return changed;
@@ -76,6 +81,7 @@ private:
     Interned<flow::State> controls_;
     Stands stands_;
     ReadValues read_values_;
+    AlikePlayers alike_;
 };
 
 } // namespace hestrel::explore

@@ -14,8 +14,7 @@ public:
         : explorer_(explorer), plan_(explorer.plan()), sets_(explorer.level_sets()),
           part_of_(sets_.size(), UINT32_MAX), known_(plan_.levels.size()) {
         for (const LevelId level : plan_.levels.ids()) {
-            if (!plan_.levels[level].persist && !plan_.levels[level].near)
-                told_.push_back(level);
+            if (!plan_.levels[level].persist && !plan_.levels[level].near) told_.push_back(level);
         }
     }
 

@@ -117,7 +117,7 @@ struct MoveLog {
     struct Taken {
         const plan::ChooseStep* choose = nullptr;
         std::size_t branch = 0;
-        flow::PlayerId player; ///< who picked
+        flow::PlayerId player; ///< who picked; unset: nobody fired, and the first player did
     };
     std::vector<Memory> memory;
     std::vector<std::vector<plan::LevelId>> families;

@@ -53,7 +53,8 @@ plan::Route route_of(const Explorer& explorer, std::span<const std::uint32_t> ta
     for (const std::uint32_t number : taken) {
         const MoveTaken& each = explorer.taken(number);
         for (const MoveLog::Taken& branch : each.branches)
-            add(branch.player, plan::PickStep{branch.choose->branches[branch.branch].name});
+            add(branch.player ? branch.player : flow::PlayerId{0},
+                plan::PickStep{branch.choose->branches[branch.branch].name});
         const Move& move = explorer.moves()[each.move];
         switch (move.kind) {
         case Move::Kind::boot: break;

@@ -82,8 +82,8 @@ void Worst::look_elsewhere(std::uint32_t levels, std::uint32_t control, const fl
     const std::vector<plan::VeilId> veils = veils_up(state);
     now_.veils = veils_.number(key_of(veils), veils);
     const std::size_t count = measures_.size();
-    for (auto set = static_cast<std::uint32_t>(count == 0 ? levels_->size()
-                                                          : of_levels_.size() / count);
+    for (auto set =
+             static_cast<std::uint32_t>(count == 0 ? levels_->size() : of_levels_.size() / count);
          set < levels_->size(); ++set) {
         const Amounts amounts = held_by(levels_->levels(set));
         of_levels_.insert(of_levels_.end(), amounts.begin(), amounts.end());

@@ -23,7 +23,7 @@ struct Measure {
 
 /// Where something was measured first.
 struct Measured {
-    std::int64_t amount = 0; ///< bytes or microseconds
+    std::int64_t amount = 0;  ///< bytes or microseconds
     std::uint32_t levels = 0; ///< the set
     std::uint32_t veils = 0;  ///< that are up, by number
     std::uint32_t situation = 0;
@@ -65,7 +65,7 @@ public:
     }
 
 private:
-    using Amounts = std::vector<std::int64_t>; ///< by measure, bytes or microseconds
+    using Amounts = std::vector<std::int64_t>;          ///< by measure, bytes or microseconds
     static constexpr std::int64_t none = INT64_MIN / 4; ///< adding to it makes no difference
     struct Added {
         Amounts beyond;   ///< what was there
@@ -83,7 +83,7 @@ private:
     std::vector<Measure> measures_;
     Interned<Added> added_;
     Interned<std::vector<plan::VeilId>> veils_;
-    std::vector<std::int64_t> of_levels_; ///< by set, then by measure
+    std::vector<std::int64_t> of_levels_;        ///< by set, then by measure
     std::vector<std::vector<Measured>> settled_; ///< by measure
     std::vector<std::vector<Measured>> during_;
     Amounts least_; ///< by measure: moves that take no more are not kept

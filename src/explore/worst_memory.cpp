@@ -27,6 +27,15 @@ Costs costs_of(const Explorer& explorer, std::size_t device,
     return costs;
 }
 
+Way way_to(const Explorer& explorer, const Measured& measured, bool during) {
+    return explorer.trace_to(measured.situation, during ? Way{measured.taken} : Way{});
+}
+
+const Effect* last_effect(const Explorer& explorer, const Measured& measured, bool during) {
+    return during ? &explorer.effects()[measured.effect]
+                  : explorer.effect_before(measured.situation);
+}
+
 std::vector<plan::LevelId> shown_in(const Explorer& explorer, std::uint32_t set) {
     std::vector<plan::LevelId> shown;
     explorer.level_sets().for_levels(set, [&](plan::LevelId level, std::uint32_t code) {
@@ -75,13 +84,12 @@ std::vector<WorstFrame> worst_frames(const Explorer& explorer) {
                                  plan::Micros{measure.most},
                                  {},
                                  each.situation,
-                                 explorer.trace_to(each.situation)};
-                frame.levels = costs_of(
-                    explorer, measure.device,
-                    during ? longest_in(explorer, measure.device, before,
-                                        explorer.effects()[each.effect].log)
-                           : before);
-                if (during) frame.way.push_back(each.taken);
+                                 way_to(explorer, each, during),
+                                 last_effect(explorer, each, during)};
+                frame.levels = costs_of(explorer, measure.device,
+                                        during ? longest_in(explorer, measure.device, before,
+                                                            explorer.effects()[each.effect].log)
+                                               : before);
                 all.push_back(std::move(frame));
             }
         }
@@ -105,8 +113,8 @@ std::vector<WorstUse> worst_memory(const Explorer& explorer) {
                                  Bytes{each.amount},
                                  Bytes{measure.most},
                                  each.situation,
-                                 explorer.trace_to(each.situation)};
-                    if (during) use.way.push_back(each.taken);
+                                 way_to(explorer, each, during),
+                                 last_effect(explorer, each, during)};
                     all.push_back(std::move(use));
                 }
             }

@@ -1,6 +1,7 @@
 #include "flow/flow.hpp"
 
 #include "flow/level_lists.hpp"
+#include "plan/firers.hpp"
 #include "plan/lists.hpp"
 
 #include <algorithm>
@@ -56,6 +57,10 @@ Flow::Flow(const plan::Plan& plan, Stage& stage, Setup setup)
     }
     for (const plan::Trigger& trigger : plan.triggers) belongs_to(trigger.in);
     for (const plan::Group& group : plan.groups) has_variants_ = has_variants_ || group.one_of;
+    if (setup_.forgets_firers) {
+        for (const plan::ListId list : plan.lists.ids())
+            by_firer_.push(plan::goes_by_firer(plan, list));
+    }
     state_.checkpoint = setup_.checkpoint;
     for (const plan::Assignment& fact : setup_.facts) {
         facts_.slots().for_each(fact.fact, {}, [&](FactSlot slot) { facts_.assign(fact, slot); });
@@ -144,7 +149,7 @@ void Flow::start(plan::ListId list, PlayerId firer) {
     Run begun;
     begun.list = list;
     begun.cursors = {{list, 0}};
-    begun.firer = firer;
+    if (by_firer_.empty() || by_firer_[list]) begun.firer = firer;
     begun.waits_since = stage_->now();
     const LevelId level = begun.level = level_of(list);
     // What a level does when it leaves is not cut short by its leaving.
@@ -558,8 +563,8 @@ bool Flow::live(const std::vector<LevelId>& in, MachineId on) const {
     if (!booted_) return false;
     bool any = false; // each is asked about: what was live before hangs on all of them
     for (const LevelId level : in) {
-        any = (on ? stage_->shown_on(level, on) && !state_.held.contains(level) : live(level)) ||
-              any;
+        any =
+            (on ? stage_->shown_on(level, on) && !state_.held.contains(level) : live(level)) || any;
     }
     return any || switch_between(in);
 }

@@ -34,6 +34,8 @@ struct Setup {
     bool after_is_told = false;
     /// No `at-most` gives up.
     bool waits_for_ever = false;
+    /// Who fired is forgotten where it does not matter to the list (section 8).
+    bool forgets_firers = false;
     /// Veils that are up where it goes on from a situation were raised just then, not long before.
     bool veils_just_raised = false;
 };
@@ -374,6 +376,8 @@ private:
     std::vector<plan::LevelId>
         kept_;                  ///< persisting levels, their ancestors and with-parent sublevels
     bool has_variants_ = false; ///< some place of the plan has
+    /// Who fired it matters; only where firers are forgotten.
+    plan::Table<plan::ListId, bool> by_firer_;
     /// Whether anything belongs to it or other levels.
     plan::Table<plan::LevelId, bool> of_several_;
 

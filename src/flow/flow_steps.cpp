@@ -389,9 +389,7 @@ Flow::After Flow::carry_out(RunId run, const plan::CloseStep& step) {
 
 Flow::After Flow::carry_out(RunId run, const plan::ChooseStep& step) {
     Run& state = runs_.at(run);
-    // In lists that no player fired, the first player picks.
-    const PlayerId picks = state.firer ? state.firer : PlayerId{0};
-    const plan::Branch& branch = step.branches[stage_->pick(picks, step)];
+    const plan::Branch& branch = step.branches[stage_->pick(state.firer, step)];
     note(EventKind::chosen, run, branch.name.value);
     state.cursors.push_back({branch.steps, 0});
     return After::goes_on;

@@ -176,7 +176,7 @@ public:
     [[nodiscard]] virtual bool is_inside(PlayerId player, plan::LevelId level) const = 0;
     /// Puts one player, or (unset) all, at a waypoint; unset: nowhere.
     virtual void place(PlayerId who, plan::WaypointId at, RunId run) = 0;
-    /// Which branch of a `choose` a player picks.
+    /// Which branch of a `choose` a player picks; unset: nobody fired, and the first player does.
     virtual std::size_t pick(PlayerId player, const plan::ChooseStep& choose) = 0;
 
     // What the stage may want to know at once.
@@ -199,6 +199,15 @@ public:
     virtual void note(const Event& note) = 0;
 
     // What triggers tell.
+
+    /// Any of several players may fire a trigger now, the first of them first; whether it matters
+    /// who that is. For who goes from situation to situation.
+    [[nodiscard]] virtual bool order_matters(plan::TriggerId /*trigger*/,
+                                             const std::vector<PlayerId>& /*players*/) const {
+        return false;
+    }
+    /// It did: one of them has fired.
+    virtual void order_mattered() {}
 
     virtual void firing(plan::TriggerId trigger) = 0; ///< its list starts next
     virtual void firing_lost(plan::TriggerId trigger, PlayerId player) = 0;

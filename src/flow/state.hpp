@@ -83,6 +83,9 @@ struct State {
     bool operator==(const State&) const = default;
 };
 
+/// The same, of players with other numbers: `to` says which, by player.
+State renamed(State state, const std::vector<PlayerId>& to);
+
 using plan::IsA;
 
 void for_members(IsA<Cursor> auto& of, auto&& visit) {

@@ -181,6 +181,7 @@ bool Triggers::judge(TriggerId id) {
         triggers_[id].held = now_true;
         return becomes && fire(id, {});
     }
+    const bool order_matters = asked_ != nullptr && inside_.size() > 1 && several_may_fire(id);
     bool any = false;
     for (std::uint32_t number = 0; number < inside_.size(); ++number) {
         const PlayerId player{number};
@@ -202,9 +203,39 @@ bool Triggers::judge(TriggerId id) {
             here.held = now_true;
         }
         }
-        if (fires && fire(id, player)) any = true;
+        if (!fires || !fire(id, player)) continue;
+        any = true;
+        if (order_matters) stage_->order_mattered();
     }
     return any;
+}
+
+/// Whether more than one player may, and it matters which does first.
+bool Triggers::several_may_fire(TriggerId id) const {
+    std::vector<PlayerId> players;
+    for (std::uint32_t number = 0; number < inside_.size(); ++number) {
+        const Visit& here = visit(id, PlayerId{number});
+        switch (plan_->triggers[id].fires) {
+        case plan::Fires::on_enter:
+            if (!here.entered) continue;
+            break;
+        case plan::Fires::on_exit:
+            if (!here.left) continue;
+            break;
+        default:
+            if (!here.inside) continue;
+        }
+        if (fits(id, PlayerId{number})) players.emplace_back(number);
+    }
+    return players.size() > 1 && stage_->order_matters(id, players);
+}
+
+bool Triggers::alike(PlayerId one, PlayerId other) const {
+    if (inside_[one.value] != inside_[other.value]) return false;
+    for (const TriggerId id : plan_->triggers.ids()) {
+        if (visit(id, one) != visit(id, other)) return false;
+    }
+    return true;
 }
 
 bool Triggers::fire(TriggerId id, PlayerId player) {

@@ -79,6 +79,8 @@ public:
         visit(was_live);
     }
     [[nodiscard]] Standing standing(PlayerId player) const;
+    /// Whether all triggers see two players as they see each other.
+    [[nodiscard]] bool alike(PlayerId one, PlayerId other) const;
     /// Puts a player there, with nothing left to judge.
     void resume(PlayerId player, const Standing& standing);
     /// Once all players, facts and levels are as they are to be: nothing is to be judged, and what
@@ -103,6 +105,7 @@ private:
         bool entered = false;           ///< got inside, or it became live around it; not judged yet
         bool left = false; ///< got outside having been inside while live; not judged yet
         bool held = false; ///< while-inside: it held when last judged
+        bool operator==(const Visit&) const = default;
     };
 
     Visit& visit(plan::TriggerId trigger, PlayerId player) {
@@ -116,6 +119,7 @@ private:
     [[nodiscard]] bool fits(plan::TriggerId id, PlayerId player) const;
     [[nodiscard]] bool holds(const plan::Trigger& trigger, PlayerId player) const;
     bool judge(plan::TriggerId id);
+    [[nodiscard]] bool several_may_fire(plan::TriggerId id) const;
     bool fire(plan::TriggerId id, PlayerId player);
     [[nodiscard]] static ZoneId zone_of(plan::TriggerId trigger) { return ZoneId{trigger.value}; }
     void ask(PlayerId player, ZoneId zone) {

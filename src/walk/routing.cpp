@@ -254,7 +254,8 @@ void Simulation::add_never_reached() {
     }
 }
 
-std::size_t Simulation::pick(flow::PlayerId player, const plan::ChooseStep& choose) {
+std::size_t Simulation::pick(flow::PlayerId firer, const plan::ChooseStep& choose) {
+    const flow::PlayerId player = firer ? firer : flow::PlayerId{0};
     Walker& walker = walkers_[player.value];
     for (std::size_t i = 0; i < walker.route->steps.size(); ++i) {
         const auto* pick = std::get_if<plan::PickStep>(&walker.route->steps[i].what);

@@ -1,6 +1,6 @@
 // Every situation that can be reached, and no other.
 
-#include "explore/explorer.hpp"
+#include "explore/explored.hpp"
 
 #include "bench/large_situations.hpp"
 #include "explore/witness.hpp"
@@ -26,8 +26,8 @@ explore::Options all_of(const plan::Plan& plan) {
 
 std::size_t situations_of(const std::string& text) {
     const plan::Plan plan = tests::plan_from(text);
-    Explorer explorer(plan, all_of(plan));
-    explorer.run();
+    const auto run = explore::explore_all(plan, all_of(plan));
+    Explorer& explorer = *run;
     CHECK(explorer.complete());
     return explorer.situations();
 }
@@ -37,18 +37,26 @@ std::size_t situations_of(const std::string& text) {
 TEST_CASE("k facts that k items set: 2^k situations, k moves from each") {
     for (int facts = 1; facts <= 10; ++facts) {
         const plan::Plan plan = tests::plan_from(bench::switchboard(facts));
-        Explorer explorer(plan, all_of(plan));
-        explorer.run();
+        const auto run = explore::explore_all(plan, all_of(plan));
+        Explorer& explorer = *run;
         CHECK(explorer.situations() == std::size_t{1} << facts);
         CHECK(explorer.moves_made() == (std::size_t{1} << facts) * static_cast<std::size_t>(facts));
         CHECK(explorer.depth() == static_cast<std::size_t>(facts));
     }
 }
 
-TEST_CASE("a ring of n waypoints: n situations; of two players: n^2") {
+TEST_CASE("a ring of n waypoints: n situations; of k players who are alike: n + k - 1 over k") {
     CHECK(situations_of(bench::ring(7, 0)) == 7);
-    CHECK(situations_of(bench::ring(7, 0, 2)) == 49);
-    CHECK(situations_of(bench::ring(12, 0, 2)) == 144);
+    CHECK(situations_of(bench::ring(7, 0, 2)) == 8 * 7 / 2);
+    CHECK(situations_of(bench::ring(12, 0, 2)) == 13 * 12 / 2);
+    CHECK(situations_of(bench::ring(5, 0, 4)) == 8 * 7 * 6 * 5 / 24);
+}
+
+TEST_CASE("players of two on a ring who are told apart: n^2") {
+    const plan::Plan plan = tests::plan_from(bench::ring(7, 0, 2));
+    explore::Options options = all_of(plan);
+    options.tell_players_apart = true;
+    CHECK(explore::explore_all(plan, options)->situations() == 49);
 }
 
 TEST_CASE("a ring with a trigger on each path that fires once") {
@@ -94,8 +102,8 @@ TEST_CASE("the set of situations is that of a plain, slow explorer") {
         explore::Options options = all_of(plan);
         options.most_situations = 3'000;
         options.quit_anywhere = seed % 3 == 0;
-        Explorer explorer(plan, options);
-        explorer.run();
+        const auto run = explore::explore_all(plan, options);
+        Explorer& explorer = *run;
         if (!explorer.complete()) continue;
         ++compared;
         std::set<explore::Key> fast;
@@ -204,20 +212,31 @@ std::string end_of(const plan::Plan& plan, const walk::Record& record) {
     return text;
 }
 
-/// The same of a situation.
+/// The same of a situation, players named as on the way to it.
 std::string end_of(const Explorer& explorer, std::uint32_t number) {
     const plan::Plan& plan = explorer.plan();
     const explore::Word* row = explorer.row(number);
-    const flow::State& settled = explorer.control_of(row);
+    std::vector<flow::PlayerId> names;
+    for (const std::uint32_t name : explorer.names_in(number)) names.emplace_back(name);
+    const flow::State settled = renamed(explorer.control_of(row), names);
     std::string text;
     for (const auto& there : explorer.levels_of(row)) {
         if (there.pending) continue; // the session ended before it came
         text += plan.levels[there.level].name + (there.shown ? " shown " : " ready ");
     }
-    for (const flow::FactSlot fact : explorer.layout().slots.ids())
-        text += fmt::format("{}={} ", fact.value, explorer.layout().facts[fact].get(row));
-    for (std::size_t player = 0; player < explorer.players().size(); ++player) {
-        const explore::PlayerNow& now = explorer.player_of(row, player);
+    const flow::FactSlots& slots = explorer.layout().slots;
+    const auto place_of = [&](flow::PlayerId player) {
+        return static_cast<std::uint32_t>(std::find(names.begin(), names.end(), player) -
+                                          names.begin());
+    };
+    for (const flow::FactSlot fact : slots.ids()) {
+        const flow::PlayerId whose = slots.player(fact);
+        const flow::FactSlot stands =
+            whose ? slots.of(slots.fact(fact), flow::PlayerId{place_of(whose)}) : fact;
+        text += fmt::format("{}={} ", fact.value, explorer.layout().facts[stands].get(row));
+    }
+    for (std::uint32_t player = 0; player < explorer.players().size(); ++player) {
+        const explore::PlayerNow& now = explorer.player_of(row, place_of(flow::PlayerId{player}));
         text += fmt::format("{}@{} ", player,
                             now.on_the_way() ? "on the way"
                             : now.at         ? plan.waypoints[now.at].name
@@ -250,8 +269,8 @@ TEST_CASE("every witness, walked without hurry, ends in the situation it witness
         plan::Plan plan = tests::plan_from(text);
         explore::Options options = all_of(plan);
         options.most_situations = 200;
-        Explorer explorer(plan, options);
-        explorer.run();
+        const auto run = explore::explore_all(plan, options);
+        Explorer& explorer = *run;
         const plan::RouteId route = plan.routes.push({});
         for (std::uint32_t number = 0; number < explorer.situations(); number += 1 + number / 20) {
             CAPTURE(number);
@@ -274,8 +293,8 @@ TEST_CASE("no unhurried walk of a move uses more memory, or longer frames, than 
         plan::Plan plan = tests::plan_from(tests::RandomPlan(seed, rich_of(seed)).text());
         explore::Options options = all_of(plan);
         options.most_situations = 60;
-        Explorer explorer(plan, options);
-        explorer.run();
+        const auto run = explore::explore_all(plan, options);
+        Explorer& explorer = *run;
         const plan::RouteId route = plan.routes.push({});
         for (std::uint32_t number = 0; number < explorer.visited(); number += 7) {
             CAPTURE(number);

@@ -27,8 +27,8 @@ explore::Options options_for(const plan::Plan& plan, Pace pace, std::size_t most
 
 std::size_t hurried_situations(const std::string& text, std::size_t most_running = 2) {
     const plan::Plan plan = tests::plan_from(text);
-    Explorer explorer(plan, options_for(plan, Pace::hurried, most_running));
-    explorer.run();
+    const auto run = explore::explore_all(plan, options_for(plan, Pace::hurried, most_running));
+    Explorer& explorer = *run;
     CHECK(explorer.complete());
     return explorer.situations();
 }
@@ -103,15 +103,15 @@ TEST_CASE("a list that waits for a time is a situation of its own, and so is it 
     const std::string text = board(items, "facts: {lit: {initial: false}}\n");
     const plan::Plan plan = tests::plan_from(text);
     // Running or not, lit or not. Pressed again while it runs there would be two.
-    Explorer one(plan, options_for(plan, Pace::hurried, 1));
-    one.run();
+    const auto one_run = explore::explore_all(plan, options_for(plan, Pace::hurried, 1));
+    Explorer& one = *one_run;
     CHECK(one.situations() == 4);
     CHECK(one.too_many_running());
     CHECK(hurried_situations(text, 2) == 6);
     CHECK(hurried_situations(text, 3) == 8);
     // Nobody hurries: lit or not.
-    Explorer unhurried(plan, options_for(plan, Pace::unhurried));
-    unhurried.run();
+    const auto unhurried_run = explore::explore_all(plan, options_for(plan, Pace::unhurried));
+    Explorer& unhurried = *unhurried_run;
     CHECK(unhurried.situations() == 2);
 }
 
@@ -161,8 +161,8 @@ TEST_CASE("order matters: two lists set the same fact") {
 TEST_CASE("how a switch let go of what was there is forgotten once it has") {
     const auto situations = [](const std::string& items) {
         const plan::Plan plan = tests::plan_from(board(items));
-        Explorer explorer(plan, options_for(plan, Pace::hurried));
-        explorer.run();
+        const auto run = explore::explore_all(plan, options_for(plan, Pace::hurried));
+        Explorer& explorer = *run;
         return explorer.situations();
     };
     // The list has a step left, so it is abandoned with the hall, and the switch alone goes on.
@@ -247,8 +247,8 @@ TEST_CASE("hurried: the set of situations is that of a plain, slow explorer") {
             tests::RandomPlan(seed, seed % 3 == 2 ? tests::Rich::all : tests::Rich::yes).text());
         explore::Options options = options_for(plan, Pace::hurried);
         options.most_situations = 800;
-        Explorer explorer(plan, options);
-        explorer.run();
+        const auto run = explore::explore_all(plan, options);
+        Explorer& explorer = *run;
         if (!explorer.complete()) continue;
         ++compared;
         std::set<explore::Key> fast;
@@ -281,11 +281,11 @@ TEST_CASE("who hurries can also wait: what items lead to without hurry is there 
         const plan::Plan plan = tests::plan_from(text);
         explore::Options options = options_for(plan, Pace::hurried, 16);
         options.most_situations = 1'500;
-        Explorer hurried(plan, options);
-        hurried.run();
+        const auto hurried_run = explore::explore_all(plan, options);
+        Explorer& hurried = *hurried_run;
         options.pace = Pace::unhurried;
-        Explorer unhurried(plan, options);
-        unhurried.run();
+        const auto unhurried_run = explore::explore_all(plan, options);
+        Explorer& unhurried = *unhurried_run;
         if (!hurried.complete() || !unhurried.complete()) continue;
         std::set<explore::Key> met;
         for (std::uint32_t number = 0; number < hurried.situations(); ++number)

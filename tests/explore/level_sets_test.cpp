@@ -7,6 +7,8 @@
 #include "support/dice.hpp"
 #include "support/plan_text.hpp"
 
+#include <fmt/format.h>
+
 using namespace hestrel;
 using explore::LevelSets;
 using explore::LevelThere;
@@ -48,7 +50,8 @@ TEST_CASE("a set of levels is what was put in, in every condition, and is number
         for (const LevelId level : plan.levels.ids()) {
             if (!dice.one_in(30)) continue;
             const std::vector<LevelThere> all = conditions(level);
-            levels.push_back(all[static_cast<std::size_t>(dice.below(static_cast<int>(all.size())))]);
+            levels.push_back(
+                all[static_cast<std::size_t>(dice.below(static_cast<int>(all.size())))]);
         }
         const std::uint32_t set = sets.number(levels);
         const auto [found, fresh] = known.try_emplace(levels, set);
@@ -121,10 +124,11 @@ namespace {
 
 /// A row of cells, and what else is said of each.
 std::string row_of_cells(int count, const std::string& more) {
-    std::string text = "hestrel: 1\ndevices: {box: {memory: {total: 400}, read: {rate: 100}, frame: "
-                       "{fps: 60}}}\nkits: {grass: {memory: {t: 8}}}\nplayers: {carrier: {speeds: "
-                       "{walk: 2}, count: 2}}\nlevels:\n  base: {memory: {t: 1}, entries: {in: "
-                       "w0}}\n";
+    std::string text =
+        "hestrel: 1\ndevices: {box: {memory: {total: 400}, read: {rate: 100}, frame: "
+        "{fps: 60}}}\nkits: {grass: {memory: {t: 8}}}\nplayers: {carrier: {speeds: "
+        "{walk: 2}, count: 2}}\nlevels:\n  base: {memory: {t: 1}, entries: {in: "
+        "w0}}\n";
     std::string waypoints = "waypoints: {";
     std::string paths = "paths: [";
     std::string edition = "base";

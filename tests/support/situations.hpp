@@ -4,8 +4,10 @@
 #include "explore/explorer.hpp"
 #include "explore/keys.hpp"
 
+#include <algorithm>
 #include <deque>
 #include <map>
+#include <numeric>
 #include <set>
 
 namespace hestrel::tests {
@@ -31,6 +33,39 @@ void for_members(plan::IsA<PlainSituation> auto& of, auto&& visit) {
     visit(saved.has_value());
     if (saved) visit(saved->facts); // its checkpoint is part of `settled`
     visit(spent);
+}
+
+/// The same for all situations that differ by exchanging players of one kind: the least key of all.
+inline explore::Key key_up_to_exchange(const PlainSituation& now, const explore::Explorer& like) {
+    const std::size_t count = now.players.size();
+    const flow::FactSlots& slots = like.layout().slots;
+    std::vector<std::uint32_t> from(count);
+    std::iota(from.begin(), from.end(), 0U);
+    explore::Key least = now.key();
+    if (like.options().tell_players_apart) return least;
+    while (std::next_permutation(from.begin(), from.end())) {
+        bool alike = true;
+        std::vector<flow::PlayerId> to(count);
+        for (std::uint32_t player = 0; player < count; ++player) {
+            alike = alike && like.players()[player] == like.players()[from[player]];
+            to[from[player]] = flow::PlayerId{player};
+        }
+        if (!alike) continue;
+        PlainSituation other = now;
+        other.settled = flow::renamed(now.settled, to);
+        for (std::size_t player = 0; player < count; ++player)
+            other.players[player] = now.players[from[player]];
+        for (const flow::FactSlot slot : slots.ids()) {
+            const flow::PlayerId whose = slots.player(slot);
+            if (!whose) continue;
+            const flow::FactSlot before =
+                slots.of(slots.fact(slot), flow::PlayerId{from[whose.value]});
+            other.facts[slot] = now.facts[before];
+            if (now.saved) other.saved->facts[slot] = now.saved->facts[before];
+        }
+        least = std::min(least, other.key());
+    }
+    return least;
 }
 
 /// The situation a game is in.
@@ -82,13 +117,15 @@ inline explore::Key key_of(const explore::Explorer& explorer, std::uint32_t numb
     }
     for (const plan::TriggerId trigger : plan.triggers.ids())
         now.spent.push_back(plan.triggers[trigger].once && layout.spent[trigger].get(row) != 0);
-    return now.key();
+    return key_up_to_exchange(now, explorer);
 }
 
-/// All situations, found by doing every move from every one of them.
+/// All situations, found by doing every move from every one of them; up to exchange of players who
+/// are alike where the explorer does so.
 inline std::set<explore::Key> slow_situations(const plan::Plan& plan,
                                               const explore::Explorer& like) {
-    std::set<explore::Key> seen;
+    std::set<explore::Key> seen; // players told apart
+    std::set<explore::Key> all;
     std::deque<PlainSituation> next;
     const auto next_picks = [](std::vector<std::size_t>& picks,
                                const std::vector<std::size_t>& choices) {
@@ -112,11 +149,12 @@ inline std::set<explore::Key> slow_situations(const plan::Plan& plan,
         begun.boot(like.start_level(), like.start_at(), picks, like.start().loaded);
         if (!begun.log().endless) {
             PlainSituation start = plain(plan, begun);
+            all.insert(key_up_to_exchange(start, like));
             if (seen.insert(start.key()).second) next.push_back(std::move(start));
         }
         more = next_picks(picks, choices_of(begun));
     }
-    if (next.empty()) return seen;
+    if (next.empty()) return all;
     explore::Game game(plan, like.options().edition, like.players(), like.options().pace);
     game.boot(like.start_level(), like.start_at(), {});
     for (; !next.empty(); next.pop_front()) {
@@ -132,13 +170,16 @@ inline std::set<explore::Key> slow_situations(const plan::Plan& plan,
                 const bool too_many = game.flow().state().runs.size() > like.options().most_running;
                 if (!game.log().endless && !too_many) {
                     PlainSituation after = plain(plan, game);
-                    if (seen.insert(after.key()).second) next.push_back(std::move(after));
+                    if (seen.insert(after.key()).second) {
+                        all.insert(key_up_to_exchange(after, like));
+                        next.push_back(std::move(after));
+                    }
                 }
                 more = next_picks(picks, choices_of(game));
             }
         }
     }
-    return seen;
+    return all;
 }
 
 } // namespace hestrel::tests

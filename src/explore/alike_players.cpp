@@ -1,0 +1,121 @@
+#include "explore/alike_players.hpp"
+
+#include "explore/keys.hpp"
+
+#include <algorithm>
+#include <numeric>
+
+namespace hestrel::explore {
+
+AlikePlayers::AlikePlayers(const plan::Plan& plan, const std::vector<plan::PlayerKindId>& kinds,
+                           const Layout& layout, Interned<flow::State>& controls, bool told_apart)
+    : controls_(&controls), control_(layout.control), players_(kinds.size()) {
+    for (const Field& player : layout.players) fields_.push_back({player});
+    for (const flow::FactSlot slot : layout.slots.ids()) {
+        const plan::Fact& fact = plan.facts[layout.slots.fact(slot)];
+        const flow::PlayerId whose = layout.slots.player(slot);
+        if (!whose) continue;
+        std::vector<Field>& own = fields_[whose.value];
+        own.push_back(layout.facts[slot].field);
+        if (fact.lifetime == plan::Lifetime::saved) own.push_back(layout.saved[slot].field);
+    }
+    std::map<plan::PlayerKindId, std::vector<std::uint32_t>> by_kind;
+    for (std::uint32_t player = 0; player < kinds.size() && !told_apart; ++player)
+        by_kind[kinds[player]].push_back(player);
+    for (auto& [kind, alike] : by_kind) {
+        if (alike.size() > 1) groups_.push_back(std::move(alike));
+    }
+}
+
+const std::vector<std::uint32_t>& AlikePlayers::told_by(std::uint32_t control) {
+    if (told_.size() <= control) told_.resize(control + 1);
+    std::vector<std::uint32_t>& told = told_[control];
+    if (!told.empty()) return told;
+    // As the control would be if this player were the first, and all others the second.
+    std::vector<Key> keys;
+    for (std::uint32_t player = 0; player < players_; ++player) {
+        std::vector<flow::PlayerId> to(players_, flow::PlayerId{1U});
+        to[player] = flow::PlayerId{0U};
+        keys.push_back(key_of(renamed((*controls_)[control], to)));
+    }
+    std::vector<Key> sorted = keys;
+    std::sort(sorted.begin(), sorted.end());
+    sorted.erase(std::unique(sorted.begin(), sorted.end()), sorted.end());
+    for (const Key& key : keys)
+        told.push_back(static_cast<std::uint32_t>(
+            std::lower_bound(sorted.begin(), sorted.end(), key) - sorted.begin()));
+    return told;
+}
+
+/// Below 0: the one comes before the other.
+int AlikePlayers::compare(const Word* row, const std::vector<std::uint32_t>& told,
+                          std::uint32_t one, std::uint32_t other) const {
+    if (told[one] != told[other]) return told[one] < told[other] ? -1 : 1;
+    for (std::size_t i = 0; i < fields_[one].size(); ++i) {
+        const Word left = fields_[one][i].get(row);
+        const Word right = fields_[other][i].get(row);
+        if (left != right) return left < right ? -1 : 1;
+    }
+    return 0;
+}
+
+bool AlikePlayers::in_order(const Word* row) {
+    const auto& told = told_by(static_cast<std::uint32_t>(control_.get(row)));
+    return std::all_of(groups_.begin(), groups_.end(), [&](const auto& group) {
+        for (std::size_t i = 1; i < group.size(); ++i) {
+            if (compare(row, told, group[i - 1], group[i]) > 0) return false;
+        }
+        return true;
+    });
+}
+
+std::vector<std::uint32_t> AlikePlayers::order_of(const Word* row) {
+    const auto& told = told_by(static_cast<std::uint32_t>(control_.get(row)));
+    std::vector<std::uint32_t> from(players_);
+    std::iota(from.begin(), from.end(), 0U);
+    for (const auto& group : groups_) {
+        std::vector<std::uint32_t> order = group;
+        std::stable_sort(order.begin(), order.end(), [&](std::uint32_t one, std::uint32_t other) {
+            return compare(row, told, one, other) < 0;
+        });
+        for (std::size_t i = 0; i < group.size(); ++i) from[group[i]] = order[i];
+    }
+    return from;
+}
+
+void AlikePlayers::exchange(Word* row, const std::vector<std::uint32_t>& from) {
+    std::vector<std::vector<Word>> values(players_);
+    for (std::uint32_t player = 0; player < players_; ++player) {
+        for (const Field& field : fields_[player]) values[player].push_back(field.get(row));
+    }
+    for (std::uint32_t player = 0; player < players_; ++player) {
+        for (std::size_t i = 0; i < fields_[player].size(); ++i)
+            fields_[player][i].set(row, values[from[player]][i]);
+    }
+    const auto control = static_cast<std::uint32_t>(control_.get(row));
+    const auto& told = told_by(control);
+    const bool tells =
+        std::adjacent_find(told.begin(), told.end(), std::not_equal_to<>()) != told.end();
+    if (tells) control_.set(row, control_after(control, from));
+}
+
+std::uint32_t AlikePlayers::control_after(std::uint32_t control,
+                                          const std::vector<std::uint32_t>& from) {
+    const auto [known, fresh] = exchanged_.try_emplace({control, from}, 0);
+    if (fresh) {
+        std::vector<flow::PlayerId> to(players_);
+        for (std::uint32_t player = 0; player < players_; ++player)
+            to[from[player]] = flow::PlayerId{player};
+        const flow::State state = renamed((*controls_)[control], to);
+        known->second = controls_->number(key_of(state), state);
+    }
+    return known->second;
+}
+
+std::vector<std::uint32_t> AlikePlayers::sort_told(Word* row) {
+    std::vector<std::uint32_t> from = order_of(row);
+    exchange(row, from);
+    return from;
+}
+
+} // namespace hestrel::explore

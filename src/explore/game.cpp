@@ -1,5 +1,6 @@
 #include "explore/game.hpp"
 
+#include "explore/keys.hpp"
 #include "plan/firers.hpp"
 #include "plan/questions.hpp"
 
@@ -54,7 +55,7 @@ Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::Pl
       placed_(kinds_.size()), asked_where_(kinds_.size()), carried_(plan) {
     frames_cost_ = plan::has_frame_costs(plan);
     for (const plan::Trigger& trigger : plan.triggers)
-        by_player_.push(plan::goes_by_firer(plan, trigger.steps) ||
+        by_player_.push(plan::goes_by_firer(plan, trigger.steps, pace == Pace::unhurried) ||
                         plan::asks_about_one(plan, trigger.when, true) ||
                         asks_for_speed(plan, trigger.when));
     triggers_.forget_rearm();
@@ -413,18 +414,33 @@ void Game::go_on_way(PlayerId player) {
     measure_piece(*plan_, zones_, triggers_.inside(player), traveller);
 }
 
+/// Those of one kind by where they are, so that it does not matter what numbers they have.
+std::vector<PlayerId> Game::moving_in_order() {
+    std::vector<PlayerId> moving;
+    for (std::uint32_t number = 0; number < travellers_.size(); ++number) {
+        if (travellers_[number].moving) moving.emplace_back(number);
+    }
+    if (moving.size() < 2) return moving;
+    std::vector<std::tuple<plan::PlayerKindId, Key, PlayerId>> order;
+    for (const PlayerId each : moving)
+        order.emplace_back(kinds_[each.value], key_of(player(each)), each);
+    std::sort(order.begin(), order.end());
+    for (std::size_t i = 0; i < moving.size(); ++i) {
+        moving[i] = std::get<PlayerId>(order[i]);
+        const bool same_place = i > 0 && std::get<Key>(order[i - 1]) == std::get<Key>(order[i]);
+        if (same_place && any_differ({moving[i - 1], moving[i]})) order_mattered_ = true;
+    }
+    return moving;
+}
+
 void Game::finish_ways() {
     for (bool any = true; any && !log_.endless;) {
         any = false;
-        std::vector<PlayerId> moving;
-        for (std::uint32_t player = 0; player < travellers_.size(); ++player) {
-            if (travellers_[player].moving) moving.emplace_back(player);
-        }
-        order_mattered_ = order_mattered_ || any_differ(moving);
-        for (std::uint32_t player = 0; player < travellers_.size() && !flow_.ended(); ++player) {
-            if (!travellers_[player].moving) continue;
+        for (const PlayerId player : moving_in_order()) {
+            if (flow_.ended()) break;
+            if (!travellers_[player.value].moving) continue; // no more
             any = true;
-            go_on_way(PlayerId{player});
+            go_on_way(player);
             settle();
         }
     }

@@ -207,6 +207,7 @@ private:
     void look_at_rules();
     void look_at_frames();
     void go_on_way(flow::PlayerId player);
+    [[nodiscard]] std::vector<flow::PlayerId> moving_in_order();
     void finish_ways();
 
     const plan::Plan* plan_;

@@ -37,7 +37,7 @@ bool tells_players_apart(const Plan& plan) {
     });
 }
 
-bool goes_by_firer(const Plan& plan, ListId id) {
+bool goes_by_firer(const Plan& plan, ListId id, bool all_stand) {
     const StepList& list = plan.lists[id];
     const auto of_each = [&](FactId fact) { return plan.facts[fact].of_each; };
     return std::any_of(list.steps.begin(), list.steps.end(), [&](const Step& step) {
@@ -54,7 +54,7 @@ bool goes_by_firer(const Plan& plan, ListId id) {
         if (const auto* reset = std::get_if<ResetStep>(&step.what))
             return std::any_of(reset->facts.begin(), reset->facts.end(), of_each);
         if (const auto* wait = std::get_if<WaitStep>(&step.what))
-            return static_cast<bool>(wait->until); // which can ask how fast it moves
+            return wait->until && (!all_stand || asks_about_one(plan, wait->until, true));
         return std::holds_alternative<ChooseStep>(step.what) ||
                std::holds_alternative<CaseStep>(step.what) ||
                std::holds_alternative<ReturnStep>(step.what);

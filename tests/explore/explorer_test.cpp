@@ -95,6 +95,8 @@ tests::Rich rich_of(std::uint32_t seed) {
 
 TEST_CASE("the set of situations is that of a plain, slow explorer") {
     std::size_t compared = 0;
+    std::size_t alike = 0;      // plans with players of one kind
+    std::size_t told_apart = 0; // where it matters who is first
     for (std::uint32_t seed = 0; seed < tests::seeds(150); ++seed) {
         CAPTURE(seed);
         const std::string text = tests::RandomPlan(seed, rich_of(seed)).text();
@@ -111,8 +113,13 @@ TEST_CASE("the set of situations is that of a plain, slow explorer") {
             fast.insert(tests::key_of(explorer, number));
         CHECK(fast.size() == explorer.situations());
         CHECK(fast == tests::slow_situations(plan, explorer));
+        const auto& kinds = explorer.players();
+        if (std::adjacent_find(kinds.begin(), kinds.end()) == kinds.end()) continue;
+        ++(explorer.options().tell_players_apart ? told_apart : alike);
     }
     CHECK(compared > 80);
+    CHECK(alike > 10);
+    CHECK(told_apart > 0);
 }
 
 namespace {

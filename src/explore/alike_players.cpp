@@ -112,6 +112,19 @@ std::uint32_t AlikePlayers::control_after(std::uint32_t control,
     return known->second;
 }
 
+std::vector<std::uint32_t> AlikePlayers::same_as(const Word* row, std::uint32_t player) {
+    const auto& told = told_by(static_cast<std::uint32_t>(control_.get(row)));
+    for (const auto& group : groups_) {
+        if (std::find(group.begin(), group.end(), player) == group.end()) continue;
+        std::vector<std::uint32_t> same;
+        for (const std::uint32_t other : group) {
+            if (compare(row, told, player, other) == 0) same.push_back(other);
+        }
+        return same;
+    }
+    return {player};
+}
+
 std::vector<std::uint32_t> AlikePlayers::sort_told(Word* row) {
     std::vector<std::uint32_t> from = order_of(row);
     exchange(row, from);

@@ -30,7 +30,9 @@ public:
         std::vector<std::uint32_t> from = order_of(row);
         exchange(row, from);
     }
-    /// The same; who stands where from now on: by place, who it was before.
+    /// Those who could stand for a player just now, itself among them.
+    [[nodiscard]] std::vector<std::uint32_t> same_as(const Word* row, std::uint32_t player);
+    /// As `sort`; who stands where from now on: by place, who it was before.
     std::vector<std::uint32_t> sort_told(Word* row);
 
 private:

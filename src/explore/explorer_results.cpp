@@ -35,10 +35,23 @@ std::vector<std::uint32_t> Explorer::names_in(std::uint32_t situation) const {
 }
 
 /// Names the players of a way as at its beginning; returns who stands where before its last move.
+/// Of those who could stand for one another the one goes on who moved last, else the first.
 std::vector<std::uint32_t> Explorer::name_players(std::uint32_t from, Way& way) const {
     std::vector<std::uint32_t> names = begun_as_[from];
     std::vector<Word> row(rows_[from], rows_[from] + layout().words);
+    std::uint32_t moved_last = UINT32_MAX;
     for (std::size_t i = 1; i < way.size(); ++i) {
+        const Move& move = moves()[taken(way[i]).move];
+        if (move.kind == Move::Kind::go || move.kind == Move::Kind::press) {
+            const std::uint32_t goes = move.player.value;
+            std::uint32_t by = goes;
+            for (const std::uint32_t each : packed_.alike().same_as(row.data(), goes)) {
+                const bool first = names[each] < names[by] && names[by] != moved_last;
+                if (names[each] == moved_last || first) by = each;
+            }
+            std::swap(names[goes], names[by]);
+            moved_last = names[goes];
+        }
         const std::uint32_t made = std::exchange(way[i], as_named(taken(way[i]), names));
         if (i + 1 == way.size()) break;
         packed_.apply(outcome_of(row.data(), made), row.data());

@@ -80,7 +80,7 @@ private:
     enum Code : std::uint32_t { absent, ready, wanted, shown, pending, pending_wanted, leaving };
     static constexpr std::uint32_t blocked = 8;
 
-    [[nodiscard]] static std::uint32_t code_of(const LevelThere& there);
+    [[nodiscard]] static std::uint32_t code_of(const LevelThere& of);
     [[nodiscard]] static std::uint32_t code_of(const Word* row, plan::LevelId level) {
         return static_cast<std::uint32_t>(field(level).get(row));
     }

@@ -6,7 +6,7 @@
 namespace hestrel::plan {
 
 /// Whether it matters to a list who fired it; `all_stand`: nobody moves while it runs.
-bool goes_by_firer(const Plan& plan, ListId list, bool all_stand = false);
+bool goes_by_firer(const Plan& plan, ListId id, bool all_stand = false);
 
 /// Whether a menu can be open, or a player frozen, for one player and not for another.
 bool tells_players_apart(const Plan& plan);

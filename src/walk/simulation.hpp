@@ -93,7 +93,7 @@ public:
         return triggers_.is_inside(player, level);
     }
     void place(flow::PlayerId who, plan::WaypointId at, flow::RunId run) override;
-    std::size_t pick(flow::PlayerId player, const plan::ChooseStep& choose) override;
+    std::size_t pick(flow::PlayerId firer, const plan::ChooseStep& choose) override;
     void veil_changed(plan::VeilId, bool) override { triggers_.veils_changed(); }
     void veil_told(plan::VeilId veil, flow::PlayerId who, bool up) override;
     void freeze_changed(flow::PlayerId who, bool frozen) override;

@@ -11,7 +11,6 @@
 #include "flow/state.hpp"
 
 #include <map>
-#include <unordered_map>
 #include <vector>
 
 namespace hestrel::explore {

@@ -2,12 +2,17 @@
 
 namespace hestrel::explore {
 
-void ask_for(FewBits& bits, const Field& field, const Word* row) {
+Bits& bits_of(FewBits& bits, std::uint32_t word) {
     auto at = bits.begin();
-    while (at != bits.end() && at->word < field.word) ++at;
-    if (at == bits.end() || at->word != field.word) at = bits.insert(at, {field.word, 0, 0});
-    at->mask |= field.mask();
-    at->value = row[field.word] & at->mask;
+    while (at != bits.end() && at->word < word) ++at;
+    if (at == bits.end() || at->word != word) at = bits.insert(at, {word, 0, 0});
+    return *at;
+}
+
+void ask_for(FewBits& bits, const Field& field, const Word* row) {
+    Bits& of = bits_of(bits, field.word);
+    of.mask |= field.mask();
+    of.value = row[field.word] & of.mask;
 }
 
 FewBits difference(const Word* before, const Word* after, std::size_t words) {

@@ -49,7 +49,9 @@ inline bool write(const FewBits& bits, Word* row) {
     return changed != 0;
 }
 
-/// Adds a field, as it is in a row; bits are sorted by word.
+/// The bits of a word, empty where there are none yet; sorted by word.
+Bits& bits_of(FewBits& bits, std::uint32_t word);
+/// Adds a field, as it is in a row.
 void ask_for(FewBits& bits, const Field& field, const Word* row);
 
 /// What makes one row of so many words another.

@@ -171,7 +171,7 @@ loading::MemoryUse Bounds::held(std::span<const LevelThere> levels) const {
     return use;
 }
 
-loading::MemoryUse Bounds::held(const std::vector<plan::VeilId>& veils) const {
+loading::MemoryUse Bounds::held_by(const std::vector<plan::VeilId>& veils) const {
     loading::MemoryUse use;
     use.pools.resize(plan_->pools.size());
     for (const plan::VeilId veil : veils) use.add(memory_of(veil));
@@ -207,7 +207,7 @@ UseAdded Bounds::added(std::span<const LevelThere> known, const std::vector<plan
     const auto raise = [&] {
         (added.launched ? *added.launched : added.most).raise_to(interval.peak());
     };
-    loading::MemoryUse veiled = this->held(veils);
+    loading::MemoryUse veiled = held_by(veils);
     for (const MoveLog::Memory& each : log.memory) {
         switch (each.kind) {
         case Kind::asked: interval.asked(LevelId{each.index}); break;
@@ -257,13 +257,7 @@ UseAdded Bounds::added(std::span<const LevelThere> known, const std::vector<plan
 Use Bounds::settled(const std::vector<LevelThere>& levels,
                     const std::vector<plan::VeilId>& veils) const {
     Use use = during(levels, veils, {});
-    if (veils.empty()) {
-        std::vector<LevelId> shown;
-        for (const LevelThere& there : levels) {
-            if (there.shown) shown.push_back(there.level);
-        }
-        use.frame = frame_with(shown);
-    }
+    if (veils.empty()) use.frame = frame_with(shown_of(levels));
     return use;
 }
 
@@ -272,19 +266,13 @@ Use Bounds::during(const std::vector<LevelThere>& levels, const std::vector<plan
     const UseAdded more = added(levels, veils, log, [](PieceId) { return false; });
     Use use;
     static_cast<loading::MemoryUse&>(use) = held(levels);
-    const loading::MemoryUse by_veils = held(veils);
+    const loading::MemoryUse by_veils = held_by(veils);
     for (const loading::MemoryUse* of : {&by_veils, &more.most}) {
         use.total += of->total;
         for (std::size_t pool = 0; pool < use.pools.size(); ++pool)
             use.pools[pool] += of->pools[pool];
     }
-    if (more.frame) {
-        std::vector<LevelId> shown;
-        for (const LevelThere& there : levels) {
-            if (there.shown) shown.push_back(there.level);
-        }
-        use.frame = frame_with(shown) + *more.frame;
-    }
+    if (more.frame) use.frame = frame_with(shown_of(levels)) + *more.frame;
     if (more.launched) use.raise_to(*more.launched);
     return use;
 }

@@ -47,7 +47,7 @@ public:
     /// nothing.
     [[nodiscard]] loading::MemoryUse held(std::span<const LevelThere> levels) const;
     /// What veils hold.
-    [[nodiscard]] loading::MemoryUse held(const std::vector<plan::VeilId>& veils) const;
+    [[nodiscard]] loading::MemoryUse held_by(const std::vector<plan::VeilId>& veils) const;
     /// What a frame has to do where these are shown.
     [[nodiscard]] plan::Micros frame_with(std::span<const plan::LevelId> shown) const {
         return catalogue_.frame.base + catalogue_.frame_cost(shown);
@@ -61,7 +61,6 @@ public:
                                  const HeldByOthers& by_others) const;
     /// Those that a kit is one of the pieces of, in plan order.
     [[nodiscard]] std::vector<plan::LevelId> users_of(loading::PieceId piece) const;
-    [[nodiscard]] bool is_level(loading::PieceId piece) const { return catalogue_.is_level(piece); }
 
     /// What a level costs in every frame while it is shown.
     [[nodiscard]] plan::Micros frame_cost(plan::LevelId level) const {

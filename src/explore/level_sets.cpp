@@ -50,13 +50,14 @@ std::vector<LevelThere> LevelSets::levels(std::uint32_t set) const {
 
 FewBits LevelSets::all_bits(const std::vector<LevelId>& levels) {
     FewBits bits;
-    for (const LevelId level : levels) {
-        const Field of = field(level);
-        auto at = std::find_if(bits.begin(), bits.end(),
-                               [&](const Bits& each) { return each.word >= of.word; });
-        if (at == bits.end() || at->word != of.word) at = bits.insert(at, {of.word, 0, 0});
-        at->mask |= of.mask();
-    }
+    for (const LevelId level : levels) bits_of(bits, field(level).word).mask |= field(level).mask();
+    return bits;
+}
+
+FewBits LevelSets::whole(std::uint32_t set) const {
+    FewBits bits;
+    for (std::uint32_t word = 0; word < words_; ++word)
+        bits.push_back({word, ~Word{0}, rows_[set][word]});
     return bits;
 }
 

@@ -51,9 +51,6 @@ public:
         return shows(code_of(rows_[set], level));
     }
     [[nodiscard]] static bool shows(std::uint32_t code) { return (code & 7) == shown; }
-    [[nodiscard]] static bool is_pending(std::uint32_t code) {
-        return (code & 7) == pending || (code & 7) == pending_wanted;
-    }
     /// The bits of a level.
     [[nodiscard]] static Field field(plan::LevelId level) {
         return {level.value / levels_in_word, level.value % levels_in_word * level_bits,
@@ -62,6 +59,9 @@ public:
 
     /// Those of several, sorted by word.
     [[nodiscard]] static FewBits all_bits(const std::vector<plan::LevelId>& levels);
+
+    /// All of a set's row.
+    [[nodiscard]] FewBits whole(std::uint32_t set) const;
 
     /// What is on its way, leaves or waits to be attached, with all above it, by number: where that
     /// is the same the same goes on. 0: nothing.

@@ -166,12 +166,9 @@ std::uint32_t MemoBuilder::quietly(std::uint32_t move, std::uint32_t stand) {
 FewBits MemoBuilder::level_writes(const Move& move, std::uint32_t before,
                                   std::uint32_t after) const {
     const LevelSets& levels = packed_->levels();
-    if (move.kind != Move::Kind::launch)
-        return difference(levels.row(before), levels.row(after), levels.words());
-    FewBits all;
-    for (std::uint32_t word = 0; word < levels.words(); ++word)
-        all.push_back({word, ~Word{0}, levels.row(after)[word]});
-    return all;
+    return move.kind == Move::Kind::launch
+               ? levels.whole(after)
+               : difference(levels.row(before), levels.row(after), levels.words());
 }
 
 std::optional<MemoEntry> MemoBuilder::quiet(std::uint32_t number, const Word* row,

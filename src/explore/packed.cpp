@@ -33,8 +33,7 @@ ReadSet Packed::read_set_of(const MoveRun& trial, const Word* row, std::uint32_t
         ask_for(asked.bits, layout_.spent[trigger], row);
     const Word* set = levels_.row(level_number(row));
     if (trial.all_levels) {
-        for (std::uint32_t word = 0; word < levels_.words(); ++word)
-            asked.levels.push_back({word, ~Word{0}, set[word]});
+        asked.levels = levels_.whole(level_number(row));
     } else {
         for (const plan::LevelId level : trial.levels)
             ask_for(asked.levels, LevelSets::field(level), set);

@@ -1,7 +1,5 @@
 #include "explore/situation.hpp"
 
-#include "plan/questions.hpp"
-
 #include <algorithm>
 
 namespace hestrel::explore {
@@ -44,6 +42,14 @@ bool is_shown(const std::vector<LevelThere>& levels, plan::LevelId level) {
     });
 }
 
+std::vector<plan::LevelId> shown_of(const std::vector<LevelThere>& levels) {
+    std::vector<plan::LevelId> shown;
+    for (const LevelThere& there : levels) {
+        if (there.shown) shown.push_back(there.level);
+    }
+    return shown;
+}
+
 void restore(loading::Levels& machine, const std::vector<LevelThere>& levels,
              const flow::State& control) {
     for (const LevelThere& there : levels) {
@@ -83,11 +89,6 @@ bool at_rest(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
     return settled.runs.empty() && !settled.switching &&
            std::none_of(levels.begin(), levels.end(), on_its_way) &&
            attachable(tree, levels, settled).levels.empty();
-}
-
-bool is_open(const plan::Plan& plan, const plan::Gate& gate,
-             const std::vector<LevelThere>& levels) {
-    return plan::is_open(plan, gate, [&](plan::LevelId level) { return is_shown(levels, level); });
 }
 
 } // namespace hestrel::explore

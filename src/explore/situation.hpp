@@ -142,6 +142,8 @@ bool is_frozen(const plan::Plan& plan, const flow::State& settled, flow::PlayerI
 /// Neither absent nor leaving.
 bool is_there(const std::vector<LevelThere>& levels, plan::LevelId level);
 bool is_shown(const std::vector<LevelThere>& levels, plan::LevelId level);
+/// Those that are shown.
+std::vector<plan::LevelId> shown_of(const std::vector<LevelThere>& levels);
 /// Puts the levels of a situation into a machine that is clear; those that leave are not in it.
 void restore(loading::Levels& machine, const std::vector<LevelThere>& levels,
              const flow::State& control);
@@ -155,7 +157,5 @@ Attachable attachable(const plan::LevelTree& tree, const std::vector<LevelThere>
 /// Whether nothing is going on any more, as it is between the moves of players who don't hurry.
 bool at_rest(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
              const flow::State& settled);
-/// Whether a gate lets players through.
-bool is_open(const plan::Plan& plan, const plan::Gate& gate, const std::vector<LevelThere>& levels);
 
 } // namespace hestrel::explore

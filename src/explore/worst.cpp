@@ -7,17 +7,7 @@
 
 namespace hestrel::explore {
 
-using plan::LevelId;
-
 namespace {
-
-std::vector<LevelId> shown_in(const std::vector<LevelThere>& levels) {
-    std::vector<LevelId> shown;
-    for (const LevelThere& there : levels) {
-        if (there.shown) shown.push_back(there.level);
-    }
-    return shown;
-}
 
 std::int64_t amount_in(const loading::MemoryUse& use, const Measure& of) {
     return (of.pool ? use.pools[of.pool.value] : use.total).count;
@@ -70,7 +60,7 @@ Worst::Amounts Worst::held_by(const std::vector<LevelThere>& levels) const {
         const Bounds& bounds = (*bounds_)[of.device];
         if (device != of.device) use = bounds.held(levels);
         device = of.device;
-        amounts.push_back(of.frame ? bounds.frame_with(shown_in(levels)).count
+        amounts.push_back(of.frame ? bounds.frame_with(shown_of(levels)).count
                                    : amount_in(use, of));
     }
     return amounts;
@@ -93,7 +83,7 @@ void Worst::look_elsewhere(std::uint32_t levels, std::uint32_t control, const fl
     if (!veils.empty()) {
         for (std::size_t i = 0; i < count; ++i) {
             if (!measures_[i].frame)
-                held_[i] += amount_in((*bounds_)[measures_[i].device].held(veils), measures_[i]);
+                held_[i] += amount_in((*bounds_)[measures_[i].device].held_by(veils), measures_[i]);
         }
     }
     const auto [known, fresh] = known_.try_emplace(Word{levels} << 32 | control, false);

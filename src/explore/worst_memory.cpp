@@ -36,14 +36,6 @@ const Effect* last_effect(const Explorer& explorer, const Measured& measured, bo
                   : explorer.effect_before(measured.situation);
 }
 
-std::vector<plan::LevelId> shown_in(const Explorer& explorer, std::uint32_t set) {
-    std::vector<plan::LevelId> shown;
-    explorer.level_sets().for_levels(set, [&](plan::LevelId level, std::uint32_t code) {
-        if (LevelSets::shows(code)) shown.push_back(level);
-    });
-    return shown;
-}
-
 /// The levels that are shown at the moment of a move at which frames are longest.
 std::vector<plan::LevelId> longest_in(const Explorer& explorer, std::size_t device,
                                       std::vector<plan::LevelId> before, const MoveLog& log) {
@@ -77,7 +69,7 @@ std::vector<WorstFrame> worst_frames(const Explorer& explorer) {
         if (!measure.frame) continue;
         for (const bool during : {false, true}) {
             for (const Measured& each : worst.worst(i, during)) {
-                const auto before = shown_in(explorer, each.levels);
+                const auto before = shown_of(explorer.level_sets().levels(each.levels));
                 WorstFrame frame{measure.device,
                                  during,
                                  plan::Micros{each.amount},

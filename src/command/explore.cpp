@@ -204,6 +204,14 @@ std::size_t pending_from(std::size_t number) {
     return number;
 }
 
+std::optional<bool> fold_near_from(const Call& call) {
+    if (!call.has("fold-near")) return std::nullopt;
+    const std::string& answer = call.text("fold-near");
+    if (answer != "yes" && answer != "no")
+        throw UsageError(fmt::format("--fold-near: expected yes or no, not {}", answer));
+    return answer == "yes";
+}
+
 /// The route that an option names; unset: it was not given.
 plan::RouteId route_called(const plan::Plan& plan, const Call& call, const char* option) {
     if (!call.has(option)) return {};
@@ -267,6 +275,7 @@ int run_explore(const Call& call) {
     exploring.most_bytes = memory_from(call.text("memory"));
 
     exploring.quit_anywhere = call.has("quit-anywhere");
+    exploring.fold_near = fold_near_from(call);
     begin_elsewhere(*plan, call, exploring, editions);
     exploring.saved = read_saved_store(*plan, call.text("saved"), output.disk());
     const std::string form = call.text("findings");
@@ -366,6 +375,9 @@ Command explore_command() {
                                              Group::files, Group::pictures, Group::findings});
     described.add_options()("limit", po::value<std::size_t>()->value_name("N"),
                             "look at no more situations (10 million; hurried: 1 million)")(
+        "fold-near", po::value<std::string>()->implicit_value("yes")->value_name("no"),
+        "leave levels out that stream by distance and that nothing goes by; what may be there of "
+        "them counts as memory (no: keep them, as where there are no more than 100)")(
         "memory", po::value<std::string>()->default_value("4 GiB")->value_name("SIZE"),
         "take no more memory for situations")(
         "witness", po::value<std::string>()->default_value("")->value_name("DIR"),

@@ -16,13 +16,40 @@ using plan::LevelId;
 
 namespace {
 
+/// What is read or unpacked within one interval. Read or unpacked, a piece holds one or the other;
+/// while it is being unpacked, both.
+class Staging {
+public:
+    explicit Staging(const loading::Catalogue& catalogue) : catalogue_(&catalogue) {}
+
+    void add(PieceId piece) {
+        if (!catalogue_->unpack) return;
+        const loading::Piece& content = catalogue_->pieces[piece];
+        more_ += std::max(Bytes{}, content.packed - content.unpacked);
+        both_.push_back(std::min(content.packed, content.unpacked));
+        std::sort(both_.begin(), both_.end(), std::greater<>());
+        if (both_.size() > catalogue_->unpack->workers) both_.resize(catalogue_->unpack->workers);
+    }
+    [[nodiscard]] Bytes most() const {
+        Bytes most = more_;
+        for (const Bytes size : both_) most += size;
+        return most;
+    }
+
+private:
+    const loading::Catalogue* catalogue_;
+    Bytes more_;              ///< by which reading takes more than what is read
+    std::vector<Bytes> both_; ///< the largest that may be held beside, one for each worker
+};
+
 /// What one interval, from a firing until all has settled, holds at most. What levels hold that are
 /// not among those given, it holds beside: a kit of theirs is neither read nor released.
 class Interval {
 public:
     Interval(const loading::Catalogue& catalogue, loading::MemoryUse base,
              const std::set<LevelId>& levels, const Bounds::HeldByOthers& by_others)
-        : catalogue_(&catalogue), by_others_(&by_others), use_(std::move(base)), levels_(levels) {
+        : catalogue_(&catalogue), by_others_(&by_others), use_(std::move(base)), levels_(levels),
+          staging_(catalogue) {
         for (const LevelId level : levels) {
             catalogue_->for_pieces(level, [&](PieceId piece) { hold(piece, false); });
         }
@@ -32,7 +59,8 @@ public:
     /// Where players hurry, some of the levels are on their way, or leave.
     Interval(const loading::Catalogue& catalogue, loading::MemoryUse base,
              std::span<const LevelThere> levels, const Bounds::HeldByOthers& by_others)
-        : catalogue_(&catalogue), by_others_(&by_others), use_(std::move(base)) {
+        : catalogue_(&catalogue), by_others_(&by_others), use_(std::move(base)),
+          staging_(catalogue) {
         for (const LevelThere& there : levels) {
             if (there.pending) continue;
             if (!there.leaving) levels_.insert(there.level);
@@ -54,7 +82,7 @@ public:
                 held != held_.end() && !held->second && !kept_.contains(piece) && !needed(piece);
             if (again) {
                 held->second = true;
-                stage(piece);
+                staging_.add(piece);
             } else {
                 hold(piece, true);
             }
@@ -108,22 +136,12 @@ private:
     void hold(PieceId piece, bool fresh) {
         if (others_hold(piece) || !held_.emplace(piece, fresh).second) return;
         use_.add(catalogue_->pieces[piece].memory);
-        if (fresh) stage(piece);
-    }
-    /// Read or unpacked, a piece holds one or the other; while it is being unpacked, both.
-    void stage(PieceId piece) {
-        if (!catalogue_->unpack) return;
-        const loading::Piece& content = catalogue_->pieces[piece];
-        staged_ += std::max(Bytes{}, content.packed - content.unpacked);
-        both_.push_back(std::min(content.packed, content.unpacked));
-        std::sort(both_.begin(), both_.end(), std::greater<>());
-        if (both_.size() > catalogue_->unpack->workers) both_.resize(catalogue_->unpack->workers);
+        if (fresh) staging_.add(piece);
     }
 
     void look() {
         loading::MemoryUse now = use_;
-        now.total += staged_;
-        for (const Bytes size : both_) now.total += size;
+        now.total += staging_.most();
         peak_.raise_to(now);
     }
 
@@ -133,8 +151,7 @@ private:
     std::set<LevelId> levels_;     ///< asked for
     std::map<PieceId, bool> held_; ///< whether it was asked for in this interval
     std::set<PieceId> kept_;       ///< by a switch, for its family: not released, so not read again
-    Bytes staged_;                 ///< by which reading takes more than what is read
-    std::vector<Bytes> both_;      ///< the largest that may be held beside, one for each worker
+    Staging staging_;
     loading::MemoryUse peak_;
 };
 
@@ -169,6 +186,15 @@ loading::MemoryUse Bounds::held(std::span<const LevelThere> levels) const {
     kits.erase(std::unique(kits.begin(), kits.end()), kits.end());
     for (const PieceId kit : kits) use.add(catalogue_.pieces[kit].memory);
     return use;
+}
+
+Bytes Bounds::staged(std::span<const LevelId> levels) const {
+    Staging staging(catalogue_);
+    std::set<PieceId> pieces;
+    for (const LevelId level : levels)
+        catalogue_.for_pieces(level, [&](PieceId piece) { pieces.insert(piece); });
+    for (const PieceId piece : pieces) staging.add(piece);
+    return staging.most();
 }
 
 loading::MemoryUse Bounds::held_by(const std::vector<plan::VeilId>& veils) const {

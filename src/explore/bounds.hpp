@@ -46,6 +46,8 @@ public:
     /// What is held where a set of levels is there: without veils, and of what is on its way
     /// nothing.
     [[nodiscard]] loading::MemoryUse held(std::span<const LevelThere> levels) const;
+    /// What being read and unpacked takes beside, where these may all be asked for at once.
+    [[nodiscard]] plan::Bytes staged(std::span<const plan::LevelId> levels) const;
     /// What veils hold.
     [[nodiscard]] loading::MemoryUse held_by(const std::vector<plan::VeilId>& veils) const;
     /// What a frame has to do where these are shown.

@@ -37,6 +37,23 @@ std::vector<Bounds> bounds_for(const plan::Plan& plan, const std::vector<plan::D
     return bounds;
 }
 
+/// So many levels that stream by distance are kept in situations, unless it is said otherwise.
+constexpr std::size_t most_near = 100;
+
+FoldedNear folded_for(const plan::Plan& plan, const Options& options) {
+    const bool folds = options.fold_near.value_or(count_near(plan) > most_near);
+    if (!folds || options.pace == Pace::hurried) return {};
+    std::vector<LevelId> kept;
+    if (options.start) {
+        kept = options.start->loaded;
+        kept.push_back(options.start->level);
+        if (options.start->checkpoint) kept.push_back(options.start->checkpoint->level);
+    }
+    if (options.saved && options.saved->checkpoint)
+        kept.push_back(options.saved->checkpoint->level);
+    return {plan, plan::level_tree(plan.levels), kept};
+}
+
 plan::LevelId launch_level(const plan::Plan& plan, plan::EditionId edition) {
     if (edition) return plan.editions[edition].levels.front();
     return plan::launched_in(plan, plan.routes[plan::RouteId{0}]);
@@ -46,12 +63,13 @@ plan::LevelId launch_level(const plan::Plan& plan, plan::EditionId edition) {
 
 Explorer::Explorer(const plan::Plan& plan, Options options)
     : plan_(&plan), options_(std::move(options)),
-      packed_(plan, players_of(plan, options_), options_.tell_players_apart),
+      packed_(plan, players_of(plan, options_), options_.tell_players_apart,
+              folded_for(plan, options_)),
       moves_(plan, packed_.players(),
              {options_.pace, options_.most_running, launch_level(plan, options_.edition),
               options_.quit_anywhere}),
       bounds_(bounds_for(plan, options_.devices, packed_.players())),
-      worst_(plan, options_.devices, bounds_, packed_.levels()),
+      worst_(plan, options_.devices, bounds_, packed_.levels(), packed_.near()),
       builder_(plan, packed_, moves_, bounds_, worst_, options_.most_running),
       memos_(plan, packed_, moves_), rows_(packed_.layout().words),
       rule_broken_(plan.rules.size(), false), came_true_(plan.conditions.size(), false),
@@ -75,7 +93,7 @@ void Explorer::find_start() {
 MoveRunner& Explorer::runner(std::size_t job) {
     if (!runners_[job])
         runners_[job] = std::make_unique<MoveRunner>(*plan_, options_.edition, players(),
-                                                     options_.pace, layout());
+                                                     options_.pace, layout(), folded());
     return *runners_[job];
 }
 
@@ -237,6 +255,10 @@ void Explorer::gather(std::uint32_t situation, Words words) {
 void Explorer::measure(std::uint32_t situation, bool moves_add) {
     if (worst_.measures().empty()) return;
     const Word* row = rows_[situation];
+    if (folded().any()) {
+        measure_near(situation);
+        return;
+    }
     worst_.look_at(situation, level_number(row), packed_.control_number(row), control_of(row));
     if (!moves_add && worst_.has_moved()) return;
     const std::size_t* starts = block_.starts.data() + (situation - block_.begin);
@@ -246,6 +268,24 @@ void Explorer::measure(std::uint32_t situation, bool moves_add) {
             worst_.look_at_move(outcome.added, outcome.taken, outcome.effect);
         for (const Outcome& outcome : entry.nowhere)
             worst_.look_at_move(outcome.added, outcome.taken, outcome.effect);
+    }
+}
+
+/// The same where levels are left out.
+void Explorer::measure_near(std::uint32_t situation) {
+    const Word* row = rows_[situation];
+    near_.clear();
+    for (std::size_t player = 0; player < players().size(); ++player)
+        near_.push_back(packed_.near_player(row, player));
+    worst_.look_at(situation, level_number(row), packed_.control_number(row), control_of(row),
+                   near_);
+    const std::size_t* starts = block_.starts.data() + (situation - block_.begin);
+    for (std::size_t i = starts[0]; i < starts[1]; ++i) {
+        const MemoEntry& entry = *block_.entries[i];
+        for (const Outcome& outcome : entry.outcomes)
+            worst_.look_at_move(outcome.added, outcome.near, outcome.taken, outcome.effect);
+        for (const Outcome& outcome : entry.nowhere)
+            worst_.look_at_move(outcome.added, outcome.near, outcome.taken, outcome.effect);
     }
 }
 
@@ -321,11 +361,14 @@ void Explorer::expand_block(Words words) {
 /// The boot, with every way of taking the branches that it meets.
 void Explorer::begin() {
     if (options_.begun) {
-        begin_at(ending_of(*plan_, layout(), *options_.begun), builder_.number_of(0, {}));
+        Ending begun = ending_of(*plan_, layout(), *options_.begun);
+        std::erase_if(begun.levels,
+                      [&](const LevelThere& each) { return folded().leaves_out(each.level); });
+        begin_at(begun, builder_.number_of(0, {}));
         return;
     }
     const auto ways = MoveRunner::boot(*plan_, options_.edition, players(), options_.pace, layout(),
-                                       start_, options_.saved, came_true_);
+                                       folded(), start_, options_.saved, came_true_);
     boot_log_ = ways.front().log;
     boots_ = std::any_of(ways.begin(), ways.end(),
                          [](const Ending& way) { return !way.control.booting; });

@@ -39,6 +39,9 @@ struct Options {
     std::size_t most_situations = 10'000'000;
     std::size_t most_bytes = std::size_t{4} << 30; ///< for situations, and what goes on in moves
     bool quit_anywhere = false; ///< and launch again; else only once it has ended
+    /// Levels that stream by distance, and that nothing goes by, are no part of situations
+    /// (FoldedNear). Unset: where there are many. Players who hurry always have them.
+    std::optional<bool> fold_near;
     /// Situations that differ by exchanging players who are alike are different ones.
     bool tell_players_apart = false;
     std::optional<flow::KeptStore> saved; ///< with which it begins
@@ -151,6 +154,13 @@ public:
         return packed_.player_of(row, player);
     }
     [[nodiscard]] const LevelSets& level_sets() const { return packed_.levels(); }
+    /// Which levels are no part of situations.
+    [[nodiscard]] const FoldedNear& folded() const { return packed_.folded(); }
+    [[nodiscard]] const NearSets& near_sets() const { return packed_.near(); }
+    /// Which of those may be there; shown are those that surely are.
+    [[nodiscard]] std::vector<LevelThere> near_levels(const Word* row) const;
+    /// All that are there or may be, in plan order.
+    [[nodiscard]] std::vector<LevelThere> all_levels(const Word* row) const;
     [[nodiscard]] const Bounds& bounds(std::size_t device) const { return bounds_[device]; }
 
     // What was met on the way.
@@ -229,6 +239,7 @@ private:
     void work_out(std::vector<Missing> missing);
     void look_at_rules(ContextMemo& context, std::uint32_t situation);
     void measure(std::uint32_t situation, bool moves_add);
+    void measure_near(std::uint32_t situation);
     [[nodiscard]] bool within_limits() const;
     void expand_block();
     template <class Words>
@@ -251,6 +262,7 @@ private:
     mutable MemoTable memos_;
     plan::Start start_;
     bool order_mattered_ = false;
+    std::vector<NearStand> near_; ///< of the situation that is measured, by player
     std::vector<std::vector<std::uint32_t>> begun_as_; ///< by beginning: by place, who stands there
 
     StateTable rows_;

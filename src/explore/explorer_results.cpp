@@ -2,6 +2,8 @@
 
 #include "explore/explorer.hpp"
 
+#include "plan/lists.hpp"
+
 #include <algorithm>
 #include <stdexcept>
 #include <utility>
@@ -184,6 +186,29 @@ void Explorer::for_outcomes(const std::function<void(const Outcome&)>& what) con
     for (const PlaceMemo& place : memos_.places()) {
         for (const Memo& memo : place.moves) of(memo);
     }
+}
+
+std::vector<LevelThere> Explorer::near_levels(const Word* row) const {
+    std::vector<std::uint32_t> may_be;
+    std::vector<std::uint32_t> there;
+    for (std::size_t player = 0; player < players().size(); ++player) {
+        const NearStand near = packed_.near_player(row, player);
+        may_be.push_back(near.may_be);
+        there.push_back(near.there);
+    }
+    const std::vector<plan::LevelId> shown = packed_.near().together(there);
+    std::vector<LevelThere> levels;
+    for (const plan::LevelId level : packed_.near().together(may_be))
+        levels.push_back({level, plan::among(shown, level), true, false, false, false});
+    return levels;
+}
+
+std::vector<LevelThere> Explorer::all_levels(const Word* row) const {
+    std::vector<LevelThere> all = levels_of(row);
+    const std::vector<LevelThere> near = near_levels(row);
+    all.insert(all.end(), near.begin(), near.end());
+    std::sort(all.begin(), all.end());
+    return all;
 }
 
 std::vector<Context> Explorer::contexts() const {

@@ -168,7 +168,7 @@ Owner FindingCollector::owner_of_last_list(const Way& way, const Effect* last) c
 }
 
 std::string FindingCollector::shown_in(const Word* row) const {
-    const std::vector<LevelId> shown = shown_of(explorer_.levels_of(row));
+    const std::vector<LevelId> shown = shown_of(explorer_.all_levels(row));
     return shown.empty() ? "nothing" : plan::joined(plan::told_names(plan_, shown));
 }
 

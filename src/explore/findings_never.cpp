@@ -51,7 +51,7 @@ private:
         const plan::EditionId edition = explorer_.options().edition;
         if (!edition) return;
         for (const LevelId level : plan_.editions[edition].levels) {
-            if (!shown_.contains(level))
+            if (!shown_.contains(level) && !explorer_.near_sets().came_near(level))
                 add("level-never-shown", level_owner(level),
                     "edition " + plan_.editions[edition].name + " ships " +
                         plan_.levels[level].name + ", and nobody ever sees it",

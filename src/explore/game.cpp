@@ -45,9 +45,10 @@ constexpr Micros long_after{std::int64_t{1} << 50};
 } // namespace
 
 Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::PlayerKindId> players,
-           Pace pace, flow::Setup begins)
-    : plan_(&plan), pace_(pace), tree_(plan::level_tree(plan.levels)),
-      flow_(plan, *this, setup_for(std::move(begins), edition, players.size(), pace)), zones_(plan),
+           Pace pace, const FoldedNear& folded, flow::Setup begins)
+    : plan_(&plan), pace_(pace), tree_(plan::level_tree(plan.levels)), folded_(folded),
+      flow_(plan, *this, setup_for(std::move(begins), edition, players.size(), pace)),
+      zones_(plan, [this](LevelId level) { return folded_.has(level); }),
       kinds_(std::move(players)), asked_zones_(kinds_.size(), zones_.size()),
       near_(plan, zones_, flow_, *this, all_of(kinds_), &asked_zones_),
       triggers_(plan, zones_, flow_, *this, kinds_, &near_, &asked_zones_), rules_(plan, *this),
@@ -137,8 +138,16 @@ flow::RunId Game::begin_near(LevelId level) {
     return run;
 }
 
+/// Of a level that is left out only what is above it comes.
+bool Game::can_come(LevelId level) const {
+    if (!folded_.has(level)) return true;
+    const LevelId above = plan_->levels[level].parent;
+    return above && !look(above).wanted;
+}
+
 void Game::come_near(LevelId level) {
-    flow_.show(level, Priority::soon, {begin_near(level)});
+    flow_.show(folded_.has(level) ? plan_->levels[level].parent : level, Priority::soon,
+               {begin_near(level)});
 }
 
 void Game::near_refused(LevelId level) {
@@ -185,7 +194,7 @@ void Game::place(PlayerId who, plan::WaypointId at, flow::RunId) {
         traveller = {};
         traveller.at = at;
         placed_[number] = true;
-        triggers_.stand_inside(PlayerId{number}, zones_.around(*plan_, at));
+        stand_inside(PlayerId{number}, at);
     }
     near_.rejudge();
 }
@@ -396,6 +405,7 @@ void Game::go_on_way(PlayerId player) {
         const flow::Crossing crossing = traveller.crossings[traveller.next_crossing++];
         now_ += crossing.after - traveller.walked;
         traveller.walked = crossing.after;
+        note_near(player, crossing.zone, crossing.enters, false);
         if (crossing.enters) {
             triggers_.enter(player, crossing.zone);
         } else {
@@ -529,11 +539,21 @@ void Game::boot(LevelId level, plan::WaypointId at, const std::vector<std::size_
     finish_ways();
 }
 
+void Game::note_near(PlayerId player, flow::ZoneId zone, bool inside, bool placed) {
+    if (zones_[zone].left_out) log_.near.push_back({player, zone, inside, placed});
+}
+
+void Game::stand_inside(PlayerId player, plan::WaypointId at) {
+    const std::set<flow::ZoneId> inside = zones_.around(*plan_, at);
+    for (const flow::ZoneId zone : inside) note_near(player, zone, true, true);
+    triggers_.stand_inside(player, inside);
+}
+
 void Game::stand_at(plan::WaypointId at) {
     for (std::uint32_t player = 0; player < travellers_.size(); ++player) {
         travellers_[player] = {};
         travellers_[player].at = at;
-        triggers_.stand_inside(PlayerId{player}, zones_.around(*plan_, at));
+        stand_inside(PlayerId{player}, at);
     }
 }
 

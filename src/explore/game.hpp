@@ -6,6 +6,7 @@
 // attached level by level, then the next wait ends: as on a machine that loads much faster than
 // any list waits.
 
+#include "explore/folded_near.hpp"
 #include "explore/situation.hpp"
 #include "flow/rules.hpp"
 #include "loading/levels.hpp"
@@ -24,9 +25,10 @@ class Game final : public flow::Stage,
                    private flow::NearStage,
                    private flow::RuleWorld {
 public:
-    /// `begins`: facts, saved store and checkpoint with which it does.
+    /// `folded`: levels that are left out. `begins`: facts, saved store and checkpoint with which
+    /// it does.
     Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::PlayerKindId> players,
-         Pace pace = Pace::unhurried, flow::Setup begins = {});
+         Pace pace = Pace::unhurried, const FoldedNear& folded = {}, flow::Setup begins = {});
 
     /// The boot (section 7), with every player at `at`; once, and before all else. Until all has
     /// settled; where players hurry, until they can move.
@@ -148,7 +150,10 @@ private:
     void changed(loading::LevelEvent event) override;
 
     // flow::NearStage; what it has in common with the stage stands there
-    [[nodiscard]] bool is_wanted(plan::LevelId level) const override { return look(level).wanted; }
+    [[nodiscard]] bool is_wanted(plan::LevelId level) const override {
+        return folded_.has(level) ? !can_come(level) : look(level).wanted;
+    }
+    [[nodiscard]] bool can_come(plan::LevelId level) const override;
     [[nodiscard]] bool is_held(plan::LevelId level) const override {
         return flow_.held_by_switch(level);
     }
@@ -183,6 +188,8 @@ private:
     [[nodiscard]] bool any_differ(const std::vector<flow::PlayerId>& players) const;
     [[nodiscard]] bool alike(flow::PlayerId one, flow::PlayerId other) const;
     void note_shown(plan::LevelId level, bool shown);
+    void note_near(flow::PlayerId player, flow::ZoneId zone, bool inside, bool placed);
+    void stand_inside(flow::PlayerId player, plan::WaypointId at);
     void remember(MoveLog::Memory::Kind kind, std::uint32_t index = 0) {
         log_.memory.push_back({kind, index});
     }
@@ -213,6 +220,7 @@ private:
     const plan::Plan* plan_;
     Pace pace_;
     plan::LevelTree tree_;
+    FoldedNear folded_;
     flow::Flow flow_;
     flow::Zones zones_;
     std::vector<plan::PlayerKindId> kinds_;

@@ -50,6 +50,9 @@ public:
     [[nodiscard]] bool is_shown(std::uint32_t set, plan::LevelId level) const {
         return shows(code_of(rows_[set], level));
     }
+    [[nodiscard]] bool is_wanted(std::uint32_t set, plan::LevelId level) const {
+        return there(level, code_of(rows_[set], level)).wanted;
+    }
     [[nodiscard]] static bool shows(std::uint32_t code) { return (code & 7) == shown; }
     /// The bits of a level.
     [[nodiscard]] static Field field(plan::LevelId level) {

@@ -23,6 +23,7 @@ struct Outcome {
     FewBits levels;           ///< of its row; none of both: it leads back to where it began
     std::uint32_t effect = 0; ///< index into Explorer::effects
     std::uint32_t added = 0;  ///< to memory and frames, for Worst
+    std::uint32_t near = 0;   ///< what goes on near players, for NearSets::path
 
     [[nodiscard]] bool leads_back() const { return writes.empty() && levels.empty(); }
 };

@@ -1,5 +1,6 @@
 #include "explore/memo_builder.hpp"
 
+#include "plan/lists.hpp"
 #include "plan/questions.hpp"
 
 #include <algorithm>
@@ -14,7 +15,7 @@ std::size_t bytes_of(const MoveLog& log) {
     const auto of = [](const auto& list) { return list.size() * sizeof(list[0]); };
     std::size_t bytes = of(log.memory) + of(log.families) + of(log.lists) + of(log.asked) +
                         of(log.unloaded) + of(log.shown) + of(log.notes) + of(log.taken) +
-                        of(log.breaches) + of(log.carried);
+                        of(log.breaches) + of(log.carried) + of(log.near);
     for (const auto& family : log.families) bytes += of(family);
     return bytes;
 }
@@ -124,30 +125,33 @@ std::uint32_t MemoBuilder::quiet_effect(std::uint32_t situation, std::uint32_t t
     return *quiet_effect_;
 }
 
-/// Where a player gets to who meets no trigger and comes near no level that streams; nowhere known
-/// where it meets any. That depends on nothing else.
-std::uint32_t MemoBuilder::quietly(std::uint32_t move, std::uint32_t stand) {
-    const Word key = Word{move} << 32 | stand;
-    const auto [found, fresh] = quiet_.try_emplace(key, UINT32_MAX);
-    if (!fresh) return found->second;
-    PlayerNow to = packed_->stands()[stand];
-    const Move& going = moves_->all()[move];
+/// Where a player gets to who meets no trigger and comes near no level that streams, but for those
+/// that are left out.
+MemoBuilder::QuietWay MemoBuilder::quiet_way(const Move& going, const PlayerNow& from) {
+    QuietWay way;
     flow::Traveller traveller;
-    traveller.at = to.at;
+    traveller.at = from.at;
     set_out_along(*plan_, traveller, going.leg,
                   plan_->players[packed_->players()[going.player.value]]
                       .speeds[going.speed]
                       .metres_per_second);
-    std::set<flow::ZoneId> inside(to.standing.inside.begin(), to.standing.inside.end());
+    std::set<flow::ZoneId> inside(from.standing.inside.begin(), from.standing.inside.end());
     const flow::Zones& zones = packed_->zones();
     const auto sets_off = [&](flow::ZoneId zone) { return zones[zone].sets_off(); };
     // Inside of a trigger it may fire because the player moves.
-    if (moves_->asks_for_speed() && std::any_of(inside.begin(), inside.end(), sets_off))
-        return UINT32_MAX;
+    if (moves_->asks_for_speed() && std::any_of(inside.begin(), inside.end(), sets_off)) return way;
+    MoveLog log;
     do {
         measure_piece(*plan_, zones, inside, traveller);
         for (const flow::Crossing& crossing : traveller.crossings) {
-            if (sets_off(crossing.zone)) return UINT32_MAX;
+            const flow::Zone& zone = zones[crossing.zone];
+            if (zone.sets_off()) return way;
+            if (zone.left_out)
+                log.near.push_back({going.player, crossing.zone, crossing.enters, false});
+            if (zone.left_out && crossing.enters) {
+                const plan::LevelId above = plan_->levels[zone.level()].parent;
+                if (above) plan::append_new(way.may_come, above);
+            }
             if (crossing.enters) {
                 inside.insert(crossing.zone);
             } else {
@@ -155,11 +159,20 @@ std::uint32_t MemoBuilder::quietly(std::uint32_t move, std::uint32_t stand) {
             }
         }
     } while (next_piece(*plan_, traveller));
+    PlayerNow to = from;
     to.at = traveller.goal;
     to.standing.inside.assign(inside.begin(), inside.end());
-    const std::uint32_t number = packed_->number_of(to);
-    quiet_[key] = number;
-    return number;
+    way.near = packed_->near().path(going.player, &from, log, false);
+    way.to = packed_->number_of(to);
+    return way;
+}
+
+/// The same, by number; that depends on nothing else.
+const MemoBuilder::QuietWay& MemoBuilder::quietly(std::uint32_t move, std::uint32_t stand) {
+    const auto [found, fresh] = quiet_.try_emplace(Word{move} << 32 | stand);
+    // A copy: who gets to a new place may move the others.
+    if (fresh) found->second = quiet_way(moves_->all()[move], PlayerNow(packed_->stands()[stand]));
+    return found->second;
 }
 
 /// What of the row of the set of levels a move writes.
@@ -180,25 +193,34 @@ std::optional<MemoEntry> MemoBuilder::quiet(std::uint32_t number, const Word* ro
         return std::nullopt;
     const Field& field = packed_->layout().players[move.player.value];
     const std::uint32_t stand = packed_->stand_number(row, move.player.value);
-    const std::uint32_t to = quietly(number, stand);
-    if (to == UINT32_MAX) return std::nullopt;
+    const QuietWay& way = quietly(number, stand);
+    if (way.to == UINT32_MAX) return std::nullopt;
     MemoEntry made;
+    const std::uint32_t set = packed_->level_number(row);
+    const LevelSets& levels = packed_->levels();
+    const auto ask = [&](plan::LevelId level) {
+        ask_for(made.asked.levels, LevelSets::field(level), levels.row(set));
+    };
     const plan::GateId gate = plan_->paths[move.leg.path].gate;
     if (gate) {
-        const std::uint32_t set = packed_->level_number(row);
         const bool open = plan::is_open(*plan_, plan_->gates[gate], [&](plan::LevelId level) {
-            ask_for(made.asked.levels, LevelSets::field(level), packed_->levels().row(set));
-            return packed_->levels().is_shown(set, level);
+            ask(level);
+            return levels.is_shown(set, level);
         });
         if (!open) return made; // can't be done
+    }
+    for (const plan::LevelId level : way.may_come) {
+        if (!levels.is_wanted(set, level)) return std::nullopt;
+        ask(level);
     }
     Outcome outcome;
     outcome.first = situation;
     outcome.taken = number_of(number, {});
-    if (to != stand) {
-        const Word mask = Word{to ^ stand} << field.shift;
-        outcome.writes.push_back({field.word, mask, Word{to} << field.shift & mask});
+    if (way.to != stand) {
+        const Word mask = Word{way.to ^ stand} << field.shift;
+        outcome.writes.push_back({field.word, mask, Word{way.to} << field.shift & mask});
     }
+    outcome.near = way.near;
     outcome.effect = quiet_effect(situation, outcome.taken);
     outcome.added = Worst::nothing;
     made.outcomes.push_back(std::move(outcome));
@@ -224,6 +246,10 @@ MemoEntry MemoBuilder::tried(const MoveRun& trial, std::uint32_t number, const W
         outcome.writes = writes_of(move, way, row, after, made.asked);
         outcome.levels = level_writes(move, set, packed_->level_number(after.data()));
         outcome.added = added_by(way.log, veils, known, row, made.asked);
+        outcome.near = mover == UINT32_MAX
+                           ? packed_->near().path({}, nullptr, way.log, way.control.ended)
+                           : packed_->near().path(move.player, &packed_->player_of(row, mover),
+                                                  way.log, way.control.ended);
         Effect effect;
         effect.log = way.log;
         effect.ended = way.control.ended;

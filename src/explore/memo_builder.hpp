@@ -66,7 +66,15 @@ private:
     [[nodiscard]] const FewBits& users_of(std::size_t device, loading::PieceId kit);
     [[nodiscard]] std::uint32_t kept(Effect effect);
     [[nodiscard]] std::uint32_t quiet_effect(std::uint32_t situation, std::uint32_t taken);
-    [[nodiscard]] std::uint32_t quietly(std::uint32_t move, std::uint32_t stand);
+    /// A way on which nothing can happen.
+    struct QuietWay {
+        std::uint32_t to = UINT32_MAX; ///< stand; UINT32_MAX: something can happen
+        std::uint32_t near = 0;        ///< for NearSets::path
+        /// Of levels that it comes near and that are left out, those above: they may come.
+        std::vector<plan::LevelId> may_come;
+    };
+    [[nodiscard]] const QuietWay& quietly(std::uint32_t move, std::uint32_t stand);
+    [[nodiscard]] QuietWay quiet_way(const Move& going, const PlayerNow& from);
 
     const plan::Plan* plan_;
     Packed* packed_;
@@ -80,7 +88,7 @@ private:
     /// The levels that need a kit, by device and piece.
     std::map<std::pair<std::size_t, loading::PieceId>, FewBits> users_;
     std::optional<std::uint32_t> quiet_effect_;
-    std::unordered_map<Word, std::uint32_t> quiet_; ///< by move and stand: the stand it leads to
+    std::unordered_map<Word, QuietWay> quiet_; ///< by move and stand
     bool too_many_running_ = false;
 };
 

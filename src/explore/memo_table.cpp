@@ -1,5 +1,7 @@
 #include "explore/memo_table.hpp"
 
+#include <algorithm>
+
 namespace hestrel::explore {
 
 const MemoEntry* MemoTable::keep(Memo& memo, MemoEntry added) {
@@ -45,6 +47,11 @@ PlaceMemo& MemoTable::find_place(ContextMemo& context, std::size_t player, const
             if (zone.kind == flow::Zone::Kind::area && control.veils.empty())
                 found->seen.push_back(zone.level());
         }
+        // Who stands in one that is left out is near it, so it is shown.
+        const bool sees =
+            std::any_of(found->seen.begin(), found->seen.end(),
+                        [&](plan::LevelId level) { return packed_->folded().leaves_out(level); });
+        if (sees) found->seen.clear();
         if (at && !control.ended && !is_frozen(*plan_, control, goes)) {
             for (const std::uint32_t move : moves_->of_player(player, at))
                 found->moves.emplace_back(move);

@@ -54,17 +54,17 @@ Ending ending_of(const plan::Plan& plan, const Layout& layout, const flow::Snaps
 class MoveRunner {
 public:
     MoveRunner(const plan::Plan& plan, plan::EditionId edition,
-               const std::vector<plan::PlayerKindId>& players, Pace pace, const Layout& layout);
+               const std::vector<plan::PlayerKindId>& players, Pace pace, const Layout& layout,
+               const FoldedNear& folded);
 
     /// `moves` differ only in speed. Where that can matter it is tried at each, else at the first.
     [[nodiscard]] MoveRun try_out(std::span<const Move> moves, const Unpacked& from);
     /// The boot, in all its ways; of those with an endless one, its log alone.
-    [[nodiscard]] static std::vector<Ending> boot(const plan::Plan& plan, plan::EditionId edition,
-                                                  const std::vector<plan::PlayerKindId>& players,
-                                                  Pace pace, const Layout& layout,
-                                                  const plan::Start& start,
-                                                  const std::optional<flow::KeptStore>& saved,
-                                                  std::vector<bool>& came_true);
+    [[nodiscard]] static std::vector<Ending>
+    boot(const plan::Plan& plan, plan::EditionId edition,
+         const std::vector<plan::PlayerKindId>& players, Pace pace, const Layout& layout,
+         const FoldedNear& folded, const plan::Start& start,
+         const std::optional<flow::KeptStore>& saved, std::vector<bool>& came_true);
 
     /// The game in that situation; what it is asked is noted.
     Game& resume(const Unpacked& from);

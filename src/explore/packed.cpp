@@ -2,6 +2,8 @@
 
 #include "explore/keys.hpp"
 
+#include <algorithm>
+
 namespace hestrel::explore {
 
 Unpacked Packed::unpacked(const Word* row) const {
@@ -43,8 +45,11 @@ ReadSet Packed::read_set_of(const MoveRun& trial, const Word* row, std::uint32_t
         const Field& field = layout_.players[player];
         const auto stand = static_cast<std::uint32_t>(field.get(row));
         const std::vector<flow::ZoneId>& zones = trial.zones[player];
-        if (trial.where[player] || stands_[stand].on_the_way() ||
-            (!zones.empty() && !Stands::told_by_kind(stand))) {
+        // Kinds do not tell who is near a level that is left out.
+        const bool by_kind = Stands::told_by_kind(stand) &&
+                             std::none_of(zones.begin(), zones.end(),
+                                          [&](flow::ZoneId zone) { return zones_[zone].left_out; });
+        if (trial.where[player] || stands_[stand].on_the_way() || (!zones.empty() && !by_kind)) {
             ask_for(asked.bits, field, row);
         } else if (!zones.empty()) {
             const std::uint32_t zone_set = stands_.zone_set(zones);

@@ -6,16 +6,19 @@
 #include "explore/level_sets.hpp"
 #include "explore/memo.hpp"
 #include "explore/move_runner.hpp"
+#include "explore/near_sets.hpp"
 
 namespace hestrel::explore {
 
 /// The tables behind the numbers of rows. Not copied: what it is made of refers to it.
 class Packed {
 public:
-    /// `told_apart`: nobody is alike.
-    Packed(const plan::Plan& plan, std::vector<plan::PlayerKindId> kinds, bool told_apart)
-        : kinds_(std::move(kinds)), layout_(plan, kinds_.size()), zones_(plan),
-          tree_(plan::level_tree(plan.levels)), levels_(tree_),
+    /// `told_apart`: nobody is alike. `folded`: levels that are left out.
+    Packed(const plan::Plan& plan, std::vector<plan::PlayerKindId> kinds, bool told_apart,
+           FoldedNear folded)
+        : kinds_(std::move(kinds)), layout_(plan, kinds_.size()), folded_(std::move(folded)),
+          zones_(plan, [this](plan::LevelId level) { return folded_.has(level); }),
+          near_(folded_, zones_), tree_(plan::level_tree(plan.levels)), levels_(tree_),
           read_values_(layout_, levels_, stands_),
           alike_(plan, kinds_, layout_, controls_, told_apart) {}
     Packed(const Packed&) = delete;
@@ -25,6 +28,13 @@ public:
     [[nodiscard]] const std::vector<plan::PlayerKindId>& players() const { return kinds_; }
     [[nodiscard]] const Layout& layout() const { return layout_; }
     [[nodiscard]] const flow::Zones& zones() const { return zones_; }
+    [[nodiscard]] const FoldedNear& folded() const { return folded_; }
+    [[nodiscard]] const NearSets& near() const { return near_; }
+    NearSets& near() { return near_; }
+    /// What of the levels that are left out may be there by where a player is.
+    NearStand near_player(const Word* row, std::size_t player) {
+        return near_.of_stand(stand_number(row, player), player_of(row, player));
+    }
     [[nodiscard]] const ReadValues& read_values() const { return read_values_; }
     ReadValues& read_values() { return read_values_; }
     [[nodiscard]] const plan::LevelTree& tree() const { return tree_; }
@@ -75,7 +85,9 @@ public:
 private:
     std::vector<plan::PlayerKindId> kinds_;
     Layout layout_;
+    FoldedNear folded_;
     flow::Zones zones_;
+    NearSets near_;
     plan::LevelTree tree_;
     LevelSets levels_;
     Interned<flow::State> controls_;

@@ -1,5 +1,7 @@
 #include "explore/round_trips.hpp"
 
+#include "plan/questions.hpp"
+
 #include <algorithm>
 
 namespace hestrel::explore {
@@ -14,7 +16,8 @@ public:
         : explorer_(explorer), plan_(explorer.plan()), sets_(explorer.level_sets()),
           part_of_(sets_.size(), UINT32_MAX), known_(plan_.levels.size()) {
         for (const LevelId level : plan_.levels.ids()) {
-            if (!plan_.levels[level].persist && !plan_.levels[level].near) told_.push_back(level);
+            if (!plan_.levels[level].persist && !plan::goes_by_distance(plan_, level))
+                told_.push_back(level);
         }
     }
 

@@ -119,7 +119,15 @@ struct MoveLog {
         std::size_t branch = 0;
         flow::PlayerId player; ///< who picked; unset: nobody fired, and the first player did
     };
+    /// A player got into the surroundings of a level that is left out, or out of them.
+    struct Near {
+        flow::PlayerId player;
+        flow::ZoneId zone;
+        bool inside = false;
+        bool placed = false; ///< by a step, or a launch
+    };
     std::vector<Memory> memory;
+    std::vector<Near> near;
     std::vector<std::vector<plan::LevelId>> families;
     std::vector<plan::ListId> lists; ///< that were started, in order
     std::vector<plan::LevelId> asked;

@@ -7,6 +7,8 @@
 
 namespace hestrel::explore {
 
+using plan::LevelId;
+
 namespace {
 
 std::int64_t amount_in(const loading::MemoryUse& use, const Measure& of) {
@@ -16,8 +18,8 @@ std::int64_t amount_in(const loading::MemoryUse& use, const Measure& of) {
 } // namespace
 
 Worst::Worst(const plan::Plan& plan, const std::vector<plan::DeviceId>& devices,
-             const std::vector<Bounds>& bounds, LevelSets& levels)
-    : bounds_(&bounds), levels_(&levels) {
+             const std::vector<Bounds>& bounds, LevelSets& levels, NearSets& near)
+    : bounds_(&bounds), levels_(&levels), near_sets_(&near) {
     for (std::size_t device = 0; device < devices.size(); ++device) {
         const plan::Device& about = plan.devices[devices[device]];
         measures_.push_back({device, {}, false, about.memory.total.count});
@@ -88,23 +90,32 @@ void Worst::look_elsewhere(std::uint32_t levels, std::uint32_t control, const fl
     }
     const auto [known, fresh] = known_.try_emplace(Word{levels} << 32 | control, false);
     moved_ = &known->second;
-    if (!fresh) return;
+    if (fresh && near_.empty()) keep_settled();
+}
+
+void Worst::keep_settled() {
     const Amounts amounts = settled_now();
-    for (std::size_t i = 0; i < count; ++i) {
-        if (!measures_[i].frame || veils.empty()) keep(settled_[i], i, amounts[i], now_);
+    for (std::size_t i = 0; i < amounts.size(); ++i) {
+        if (!measures_[i].frame || veils_[now_.veils].empty())
+            keep(settled_[i], i, amounts[i], now_);
     }
 }
 
 /// With what is on its way as if it were read.
 Worst::Amounts Worst::settled_now() {
     Amounts amounts = held_;
-    if (levels_->going_on(now_.levels) == 0) return amounts;
-    const std::vector<LevelThere> there = levels_->levels(now_.levels);
-    for (std::size_t i = 0; i < amounts.size(); ++i) {
-        if (!measures_[i].frame)
-            amounts[i] = amount_in(
-                (*bounds_)[measures_[i].device].settled(there, veils_[now_.veils]), measures_[i]);
+    if (levels_->going_on(now_.levels) != 0) {
+        const std::vector<LevelThere> there = levels_->levels(now_.levels);
+        for (std::size_t i = 0; i < amounts.size(); ++i) {
+            if (!measures_[i].frame)
+                amounts[i] =
+                    amount_in((*bounds_)[measures_[i].device].settled(there, veils_[now_.veils]),
+                              measures_[i]);
+        }
     }
+    if (near_.empty()) return amounts;
+    const Amounts more = beside(now_.levels, (*near_sets_)[now_.may_be]);
+    for (std::size_t i = 0; i < amounts.size(); ++i) amounts[i] += more[i];
     return amounts;
 }
 
@@ -127,6 +138,141 @@ void Worst::measure_move(std::uint32_t added, std::uint32_t taken, std::uint32_t
     }
 }
 
+// --- where levels are left out -----------------------------------------------
+
+/// What levels take by themselves.
+Worst::Amounts Worst::alone(const std::vector<LevelId>& levels) const {
+    std::vector<LevelThere> there;
+    for (const LevelId level : levels) there.push_back({level, true, true, false, false, false});
+    Amounts amounts = held_by(there);
+    const Amounts none_there = held_by({});
+    for (std::size_t i = 0; i < amounts.size(); ++i) amounts[i] -= none_there[i];
+    return amounts;
+}
+
+/// What they take beside those of a set: a kit that both need is there once.
+Worst::Amounts Worst::beside(std::uint32_t levels, const std::vector<LevelId>& near) const {
+    std::vector<LevelThere> there = levels_->levels(levels);
+    for (const LevelId level : near) there.push_back({level, true, true, false, false, false});
+    Amounts amounts = held_by(there);
+    for (std::size_t i = 0; i < amounts.size(); ++i)
+        amounts[i] -= of_levels_[levels * amounts.size() + i];
+    return amounts;
+}
+
+/// While they are asked for, all at once.
+void Worst::add_staged(const std::vector<LevelId>& asked, Amounts& amounts) const {
+    if (asked.empty()) return;
+    for (std::size_t i = 0; i < amounts.size(); ++i) {
+        if (!measures_[i].frame && !measures_[i].pool)
+            amounts[i] += (*bounds_)[measures_[i].device].staged(asked).count;
+    }
+}
+
+const Worst::Amounts& Worst::most_alone(std::uint32_t set) {
+    while (most_alone_.size() <= set)
+        most_alone_.push_back(alone((*near_sets_)[static_cast<std::uint32_t>(most_alone_.size())]));
+    return most_alone_[set];
+}
+
+const Worst::Amounts& Worst::most_on(std::uint32_t path) {
+    while (most_on_.size() <= path) {
+        Amounts most(measures_.size());
+        for (const NearMoment& moment :
+             near_sets_->path(static_cast<std::uint32_t>(most_on_.size())).moments) {
+            Amounts then = most_alone(moment.may_be);
+            add_staged((*near_sets_)[moment.asked], then);
+            for (std::size_t i = 0; i < most.size(); ++i) most[i] = std::max(most[i], then[i]);
+        }
+        most_on_.push_back(std::move(most));
+    }
+    return most_on_[path];
+}
+
+void Worst::look_at(std::uint32_t situation, std::uint32_t levels, std::uint32_t control,
+                    const flow::State& state, const std::vector<NearStand>& near) {
+    near_ = near;
+    look_at(situation, levels, control, state);
+    Key key{levels, control};
+    std::vector<std::uint32_t> sets;
+    for (const NearStand& each : near) {
+        sets.push_back(each.may_be);
+        key.push_back(each.may_be);
+        key.push_back(each.there);
+    }
+    const auto [known, fresh] = known_near_.try_emplace(std::move(key));
+    if (fresh) known->second.may_be = near_sets_->number(near_sets_->together(sets));
+    now_.may_be = known->second.may_be;
+    moved_ = &known->second.moved;
+    if (fresh) keep_settled();
+}
+
+/// Whether a move could use more than those that are kept, if nothing were needed twice.
+bool Worst::may_be_worse(std::uint32_t added, std::uint32_t number) {
+    const NearPath& path = near_sets_->path(number);
+    Amounts most = most_on(number);
+    for (std::uint32_t player = 0; player < near_.size(); ++player) {
+        if (path.mover == flow::PlayerId{player}) continue;
+        const Amounts& more = most_alone(near_[player].may_be);
+        for (std::size_t i = 0; i < most.size(); ++i) most[i] += more[i];
+        if (path.anew) add_staged((*near_sets_)[near_[player].there], most);
+    }
+    const Added& more = added_[added];
+    for (std::size_t i = 0; i < most.size(); ++i) {
+        const std::int64_t before = held_[i] + std::max<std::int64_t>(more.beyond[i], 0);
+        if (most[i] + std::max(before, more.launched[i]) > least_[i]) return true;
+    }
+    return false;
+}
+
+void Worst::look_at_move(std::uint32_t added, std::uint32_t path_number, std::uint32_t taken,
+                         std::uint32_t effect) {
+    if (added == nothing && path_number == 0) {
+        look_at_move(added, taken, effect);
+        return;
+    }
+    const NearPath& path = near_sets_->path(path_number);
+    if (!path.ends && !may_be_worse(added, path_number)) return;
+    const Added& more = added_[added];
+    std::vector<std::uint32_t> others;
+    std::vector<std::uint32_t> asked_by_others;
+    for (std::uint32_t player = 0; player < near_.size(); ++player) {
+        if (path.mover == flow::PlayerId{player}) continue;
+        others.push_back(near_[player].may_be);
+        if (path.anew) asked_by_others.push_back(near_[player].there);
+    }
+    std::vector<NearMoment> moments = path.moments;
+    if (moments.empty()) moments.emplace_back();
+    for (const NearMoment& moment : moments) {
+        std::vector<std::uint32_t> sets = others;
+        sets.push_back(moment.may_be);
+        const std::vector<LevelId> near = near_sets_->together(sets);
+        sets = asked_by_others;
+        sets.push_back(moment.asked);
+        Amounts staged(measures_.size());
+        add_staged(near_sets_->together(sets), staged);
+        const Amounts by_themselves = alone(near);
+        const Amounts beside_them = path.frees ? by_themselves : beside(now_.levels, near);
+        Measured move = now_;
+        move.taken = taken;
+        move.effect = effect;
+        for (std::size_t i = 0; i < held_.size(); ++i) {
+            // Frames are looked at wherever anybody comes near, but behind veils.
+            const bool quiet = measures_[i].frame && veils_[now_.veils].empty();
+            const std::int64_t beyond =
+                quiet ? std::max<std::int64_t>(more.beyond[i], 0) : more.beyond[i];
+            const std::int64_t amount = staged[i] + std::max(held_[i] + beyond + beside_them[i],
+                                                             more.launched[i] + by_themselves[i]);
+            if (!path.ends && amount <= least_[i]) continue;
+            move.may_be = near_sets_->number(near);
+            move.ended = false;
+            keep(during_[i], i, amount, move);
+            move.ended = true;
+            if (path.ends) keep(settled_[i], i, amount - staged[i], move);
+        }
+    }
+}
+
 void Worst::keep(std::vector<Measured>& worst, std::size_t measure, std::int64_t amount,
                  Measured at) {
     at.amount = amount;
@@ -134,12 +280,10 @@ void Worst::keep(std::vector<Measured>& worst, std::size_t measure, std::int64_t
     const bool frame = measures_[measure].frame;
     if (frame && amount <= 0) return; // nothing costs time there
     const bool known = std::any_of(worst.begin(), worst.end(), [&](const Measured& each) {
-        return moves && each.levels == at.levels && each.amount == amount;
+        return each.levels == at.levels && each.may_be == at.may_be &&
+               (moves ? each.amount == amount : each.veils == at.veils);
     });
-    const bool alike = std::any_of(worst.begin(), worst.end(), [&](const Measured& each) {
-        return !moves && each.levels == at.levels && each.veils == at.veils;
-    });
-    if (known || alike) return;
+    if (known) return;
     const auto after = std::upper_bound(
         worst.begin(), worst.end(), at,
         [](const Measured& one, const Measured& other) { return one.amount > other.amount; });

@@ -6,6 +6,7 @@
 #include "explore/bounds.hpp"
 #include "explore/interned.hpp"
 #include "explore/level_sets.hpp"
+#include "explore/near_sets.hpp"
 
 #include <cstdint>
 #include <unordered_map>
@@ -25,10 +26,12 @@ struct Measure {
 struct Measured {
     std::int64_t amount = 0;  ///< bytes or microseconds
     std::uint32_t levels = 0; ///< the set
+    std::uint32_t may_be = 0; ///< of levels that are left out, what may be there: for NearSets
     std::uint32_t veils = 0;  ///< that are up, by number
     std::uint32_t situation = 0;
     std::uint32_t taken = 0;  ///< moves only
     std::uint32_t effect = 0; ///< moves only
+    bool ended = false;       ///< settled, by the move taken, which ended the session
 };
 constexpr std::size_t worst_kept = 10;
 
@@ -36,7 +39,7 @@ class Worst {
 public:
     /// All outlive it.
     Worst(const plan::Plan& plan, const std::vector<plan::DeviceId>& devices,
-          const std::vector<Bounds>& bounds, LevelSets& levels);
+          const std::vector<Bounds>& bounds, LevelSets& levels, NearSets& near);
 
     [[nodiscard]] const std::vector<Measure>& measures() const { return measures_; }
     /// What a move adds, by device, as a number.
@@ -51,12 +54,18 @@ public:
         if (now_.levels == levels && control_ == control) return;
         look_elsewhere(levels, control, state);
     }
+    /// The same where levels are left out; `near`: what may be there by each player.
+    void look_at(std::uint32_t situation, std::uint32_t levels, std::uint32_t control,
+                 const flow::State& state, const std::vector<NearStand>& near);
     /// Whether a move that adds nothing was looked at where levels and veils are the same.
     [[nodiscard]] bool has_moved() const { return *moved_; }
     void look_at_move(std::uint32_t added, std::uint32_t taken, std::uint32_t effect) {
         if (added == nothing && *moved_) return;
         measure_move(added, taken, effect);
     }
+    /// The same where levels are left out; `path` is what goes on near players.
+    void look_at_move(std::uint32_t added, std::uint32_t path, std::uint32_t taken,
+                      std::uint32_t effect);
 
     /// The most of each levels and veils in settled situations, or of each levels during moves; of
     /// frames the longest only. The largest first, of equal ones the one met first.
@@ -76,10 +85,19 @@ private:
     [[nodiscard]] Amounts settled_now();
     void look_elsewhere(std::uint32_t levels, std::uint32_t control, const flow::State& state);
     void measure_move(std::uint32_t added, std::uint32_t taken, std::uint32_t effect);
+    void keep_settled();
+    [[nodiscard]] Amounts alone(const std::vector<plan::LevelId>& levels) const;
+    [[nodiscard]] Amounts beside(std::uint32_t levels,
+                                 const std::vector<plan::LevelId>& near) const;
+    void add_staged(const std::vector<plan::LevelId>& asked, Amounts& amounts) const;
+    const Amounts& most_alone(std::uint32_t set);
+    const Amounts& most_on(std::uint32_t path);
+    [[nodiscard]] bool may_be_worse(std::uint32_t added, std::uint32_t path);
     void keep(std::vector<Measured>& worst, std::size_t measure, std::int64_t amount, Measured at);
 
     const std::vector<Bounds>* bounds_;
     LevelSets* levels_;
+    NearSets* near_sets_;
     std::vector<Measure> measures_;
     Interned<Added> added_;
     Interned<std::vector<plan::VeilId>> veils_;
@@ -92,8 +110,16 @@ private:
 
     Measured now_; ///< where moves are from
     std::uint32_t control_ = UINT32_MAX;
-    Amounts held_;          ///< there, by levels and veils
-    bool* moved_ = nullptr; ///< in `known_`
+    Amounts held_;                ///< there, by levels and veils
+    std::vector<NearStand> near_; ///< by player; none where nothing is left out
+    struct KnownNear {
+        std::uint32_t may_be = 0; ///< by all players together
+        bool moved = false;
+    };
+    std::unordered_map<Key, KnownNear, KeyHash> known_near_; ///< like `known_`, by who is near what
+    std::vector<Amounts> most_alone_; ///< by set of NearSets: all that its levels take
+    std::vector<Amounts> most_on_;    ///< by path of NearSets: the same, with what is staged
+    bool* moved_ = nullptr;           ///< in `known_`
 };
 
 } // namespace hestrel::explore

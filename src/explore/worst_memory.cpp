@@ -28,18 +28,19 @@ Costs costs_of(const Explorer& explorer, std::size_t device,
 }
 
 Way way_to(const Explorer& explorer, const Measured& measured, bool during) {
-    return explorer.trace_to(measured.situation, during ? Way{measured.taken} : Way{});
+    const bool moves = during || measured.ended;
+    return explorer.trace_to(measured.situation, moves ? Way{measured.taken} : Way{});
 }
 
 const Effect* last_effect(const Explorer& explorer, const Measured& measured, bool during) {
-    return during ? &explorer.effects()[measured.effect]
-                  : explorer.effect_before(measured.situation);
+    return during || measured.ended ? &explorer.effects()[measured.effect]
+                                    : explorer.effect_before(measured.situation);
 }
 
 /// The levels that are shown at the moment of a move at which frames are longest.
 std::vector<plan::LevelId> longest_in(const Explorer& explorer, std::size_t device,
                                       std::vector<plan::LevelId> before, const MoveLog& log) {
-    std::vector<plan::LevelId> longest;
+    std::vector<plan::LevelId> longest = before;
     plan::Micros most{-1};
     for (const MoveLog::Memory& each : log.memory) {
         if (each.kind == MoveLog::Memory::Kind::launched) before.clear();
@@ -69,7 +70,11 @@ std::vector<WorstFrame> worst_frames(const Explorer& explorer) {
         if (!measure.frame) continue;
         for (const bool during : {false, true}) {
             for (const Measured& each : worst.worst(i, during)) {
-                const auto before = shown_of(explorer.level_sets().levels(each.levels));
+                std::vector<plan::LevelId> before =
+                    shown_of(explorer.level_sets().levels(each.levels));
+                const auto& near = explorer.near_sets()[each.may_be];
+                before.insert(before.end(), near.begin(), near.end());
+                std::sort(before.begin(), before.end());
                 WorstFrame frame{measure.device,
                                  during,
                                  plan::Micros{each.amount},

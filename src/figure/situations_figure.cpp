@@ -40,56 +40,64 @@ Often how_often(const Cell& cell, std::uint64_t situations) {
     return cell.loaded > 0 ? Often::sometimes_hidden : Often::never;
 }
 
-/// Puts a column into another one.
-void join(SituationsResidency& residency, std::size_t into, std::size_t from) {
-    Column& column = residency.columns[into];
-    const Column& other = residency.columns[from];
-    column.places.insert(column.places.end(), other.places.begin(), other.places.end());
-    column.situations += other.situations;
-    for (Row& row : residency.rows) {
-        row.cells[into].loaded += row.cells[from].loaded;
-        row.cells[into].shown += row.cells[from].shown;
-    }
-}
+/// A column, and what of it is ever there, by level: most are nowhere near most places.
+struct PlacesCells {
+    Column column;
+    std::map<LevelId, Cell> cells;
 
-/// Keeps the columns of those numbers.
-void keep(SituationsResidency& residency, const std::vector<std::size_t>& kept) {
-    const auto only = [&](auto& all) {
-        std::remove_reference_t<decltype(all)> left;
-        for (const std::size_t i : kept) left.push_back(std::move(all[i]));
-        all = std::move(left);
-    };
-    only(residency.columns);
-    for (Row& row : residency.rows) only(row.cells);
+    void add(const PlacesCells& other) {
+        column.places.insert(column.places.end(), other.column.places.begin(),
+                             other.column.places.end());
+        column.situations += other.column.situations;
+        for (const auto& [level, more] : other.cells) {
+            Cell& cell = cells[level];
+            cell.loaded += more.loaded;
+            cell.shown += more.shown;
+        }
+    }
+    [[nodiscard]] std::vector<std::pair<LevelId, Often>> look() const {
+        std::vector<std::pair<LevelId, Often>> look;
+        for (const auto& [level, cell] : cells)
+            look.emplace_back(level, how_often(cell, column.situations));
+        return look;
+    }
+};
+
+/// By place, in order; of cells of a grid, the one that is there most often.
+std::vector<PlacesCells> by_place(const plan::Plan& plan,
+                                  const std::vector<tables::Presence>& presences) {
+    std::vector<PlacesCells> places;
+    for (const tables::Presence& each : presences) {
+        if (places.empty() || places.back().column.places.front() != each.at)
+            places.push_back({{{}, {each.at}, each.situations}, {}});
+        Cell& cell = places.back().cells[plan::listed_as(plan, each.level)];
+        cell.loaded = std::max(cell.loaded, each.loaded);
+        cell.shown = std::max(cell.shown, each.shown);
+    }
+    return places;
 }
 
 /// Places that look alike share a column.
-void join_alike(SituationsResidency& residency) {
-    std::map<std::vector<Often>, std::size_t> looks;
-    std::vector<std::size_t> kept;
-    for (std::size_t c = 0; c < residency.columns.size(); ++c) {
-        std::vector<Often> look;
-        for (const Row& row : residency.rows)
-            look.push_back(how_often(row.cells[c], residency.columns[c].situations));
-        const auto [found, fresh] = looks.try_emplace(std::move(look), c);
+std::vector<PlacesCells> alike_joined(const std::vector<PlacesCells>& places) {
+    std::vector<PlacesCells> columns;
+    std::map<std::vector<std::pair<LevelId, Often>>, std::size_t> looks;
+    for (const PlacesCells& place : places) {
+        const auto [found, fresh] = looks.try_emplace(place.look(), columns.size());
         if (fresh) {
-            kept.push_back(c);
+            columns.push_back(place);
         } else {
-            join(residency, found->second, c);
+            columns[found->second].add(place);
         }
     }
-    keep(residency, kept);
+    return columns;
 }
 
-void lump_columns(SituationsResidency& residency) {
-    if (residency.columns.size() <= most_situations_columns) return;
-    std::vector<std::size_t> kept;
-    for (std::size_t c = 0; c < most_situations_columns; ++c) kept.push_back(c);
-    for (std::size_t c = most_situations_columns; c < residency.columns.size(); ++c)
-        join(residency, most_situations_columns - 1, c);
-    keep(residency, kept);
-    Column& last = residency.columns.back();
-    last.name = fmt::format("{} others, together", last.places.size());
+void lump_columns(std::vector<PlacesCells>& columns) {
+    if (columns.size() <= most_situations_columns) return;
+    PlacesCells& last = columns[most_situations_columns - 1];
+    for (std::size_t c = most_situations_columns; c < columns.size(); ++c) last.add(columns[c]);
+    last.column.name = fmt::format("{} others, together", last.column.places.size());
+    columns.resize(most_situations_columns);
 }
 
 void lump_rows(SituationsResidency& residency) {
@@ -131,41 +139,32 @@ void lump_rows(SituationsResidency& residency) {
 
 SituationsResidency situations_residency(const explore::Explorer& explorer) {
     const plan::Plan& plan = explorer.plan();
-    SituationsResidency residency;
-    std::map<WaypointId, std::size_t> columns;
-    std::map<LevelId, std::size_t> rows;
-    std::map<LevelId, std::set<LevelId>> cells; // of grids, that are ever there
     const std::vector<tables::Presence> presences = tables::presences(explorer);
-    for (const tables::Presence& each : presences) {
-        if (columns.try_emplace(each.at, residency.columns.size()).second)
-            residency.columns.push_back({{}, {each.at}, each.situations});
-        const LevelId level = plan::listed_as(plan, each.level);
-        rows.try_emplace(level, 0);
-        if (level != each.level || plan.levels[level].grid) cells[level].insert(each.level);
+    std::vector<PlacesCells> columns = alike_joined(by_place(plan, presences));
+    const PlainNames names(plan.waypoints);
+    for (PlacesCells& each : columns) {
+        const WaypointId at = each.column.places.front();
+        each.column.name = at ? names(plan.waypoints[at].name) : "nowhere";
+        if (each.column.places.size() > 1)
+            each.column.name += fmt::format(" and {} more", each.column.places.size() - 1);
     }
-    for (auto& [level, row] : rows) {
-        row = residency.rows.size();
+    lump_columns(columns);
+
+    std::map<LevelId, std::set<LevelId>> rows; // cells of grids, that are ever there
+    for (const tables::Presence& each : presences)
+        rows[plan::listed_as(plan, each.level)].insert(each.level);
+    SituationsResidency residency;
+    for (const PlacesCells& each : columns) residency.columns.push_back(each.column);
+    for (const auto& [level, cells] : rows) {
         const plan::GridId grid = plan.levels[level].grid;
         const std::string name =
-            grid ? plan::cells_text(plan, grid, cells[level].size()) : plan.levels[level].name;
-        residency.rows.push_back({name, {level}, std::vector<Cell>(residency.columns.size())});
+            grid ? plan::cells_text(plan, grid, cells.size()) : plan.levels[level].name;
+        Row& row = residency.rows.emplace_back(Row{name, {level}, {}});
+        for (const PlacesCells& each : columns) {
+            const auto found = each.cells.find(level);
+            row.cells.push_back(found == each.cells.end() ? Cell{} : found->second);
+        }
     }
-    // Of cells, the one that is there most often.
-    for (const tables::Presence& each : presences) {
-        Cell& cell =
-            residency.rows[rows.at(plan::listed_as(plan, each.level))].cells[columns.at(each.at)];
-        cell.loaded = std::max(cell.loaded, each.loaded);
-        cell.shown = std::max(cell.shown, each.shown);
-    }
-    join_alike(residency);
-    const PlainNames names(plan.waypoints);
-    for (Column& column : residency.columns) {
-        const WaypointId at = column.places.front();
-        column.name = at ? names(plan.waypoints[at].name) : "nowhere";
-        if (column.places.size() > 1)
-            column.name += fmt::format(" and {} more", column.places.size() - 1);
-    }
-    lump_columns(residency);
     lump_rows(residency);
     return residency;
 }

@@ -27,6 +27,8 @@ public:
     [[nodiscard]] virtual bool is_wanted(plan::LevelId level) const = 0;
     /// A switch keeps it from being let go.
     [[nodiscard]] virtual bool is_held(plan::LevelId level) const = 0;
+    /// Whether anything can come of players being near it.
+    [[nodiscard]] virtual bool can_come([[maybe_unused]] plan::LevelId level) const { return true; }
     /// A switch leads to another variant of its place.
     [[nodiscard]] virtual bool is_refused(plan::LevelId level) const = 0;
     /// It is asked for, and wanted sooner.
@@ -100,7 +102,7 @@ private:
     bool judge_conditions();
     bool let_go_far(plan::LevelId level);
     void ask_all(plan::LevelId level) {
-        if (asked_ != nullptr) asked_->ask_all(zones_of_[level]);
+        if (asked_ != nullptr && stage_->can_come(level)) asked_->ask_all(zones_of_[level]);
     }
 
     const plan::Plan* plan_;

@@ -23,7 +23,7 @@ Triggers::Triggers(const plan::Plan& plan, const Zones& zones, Flow& flow, Stage
         const Zone& zone = zones[id];
         const bool on_exit = zone.kind == Zone::Kind::trigger &&
                              plan.triggers[zone.trigger()].fires == plan::Fires::on_exit;
-        if (zone.is_near() || on_exit) matter_behind_.push_back(id);
+        if ((zone.is_near() && zone.sets_off()) || on_exit) matter_behind_.push_back(id);
     }
 }
 
@@ -292,6 +292,8 @@ Triggers::Standing Triggers::standing(PlayerId player) const {
 }
 
 void Triggers::resume(PlayerId player, const Standing& standing) {
+    // Where a session ended, not all was judged.
+    for (const TriggerId trigger : to_judge_) visit(trigger, player) = {};
     for (const ZoneId id : inside_[player.value]) {
         const Zone& zone = (*zones_)[id];
         if (zone.kind == Zone::Kind::trigger) visit(zone.trigger(), player) = {};

@@ -123,7 +123,7 @@ private:
     bool fire(plan::TriggerId id, PlayerId player);
     [[nodiscard]] static ZoneId zone_of(plan::TriggerId trigger) { return ZoneId{trigger.value}; }
     void ask(PlayerId player, ZoneId zone) {
-        if (asked_ != nullptr) asked_->ask(player, zone);
+        if (asked_ != nullptr && (*zones_)[zone].sets_off()) asked_->ask(player, zone);
     }
 
     const plan::Plan* plan_;

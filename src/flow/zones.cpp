@@ -12,21 +12,23 @@ std::optional<geometry::Stretch> Zone::crossing(const plan::Vec3& a, const plan:
     return geometry::crossing_near(std::get<plan::Box>(shape), margin, a, b);
 }
 
-Zones::Zones(const plan::Plan& plan) {
+Zones::Zones(const plan::Plan& plan, const std::function<bool(plan::LevelId)>& left_out) {
     for (const plan::TriggerId id : plan.triggers.ids()) {
         const plan::Trigger& trigger = plan.triggers[id];
-        zones_.push({Zone::Kind::trigger, id.value, trigger.world, trigger.shape, 0});
+        zones_.push({Zone::Kind::trigger, id.value, trigger.world, trigger.shape});
     }
     for (const plan::LevelId id : plan.levels.ids()) {
         const plan::Level& level = plan.levels[id];
         for (const plan::Box& box : level.area) {
-            zones_.push({Zone::Kind::area, id.value, level.world, box, 0});
+            zones_.push({Zone::Kind::area, id.value, level.world, box});
             if (!level.near) continue;
-            zones_.push({Zone::Kind::near_load, id.value, level.world, box, level.near->load});
-            zones_.push({Zone::Kind::near_unload, id.value, level.world, box, level.near->unload});
+            const bool out = left_out && left_out(id);
+            zones_.push({Zone::Kind::near_load, id.value, level.world, box, level.near->load, out});
+            zones_.push(
+                {Zone::Kind::near_unload, id.value, level.world, box, level.near->unload, out});
         }
         for (const plan::Box& box : level.seen_from)
-            zones_.push({Zone::Kind::seen, id.value, level.world, box, 0});
+            zones_.push({Zone::Kind::seen, id.value, level.world, box});
     }
     std::vector<std::vector<std::pair<plan::Box, std::uint32_t>>> bounds(plan.worlds.size());
     for (const ZoneId id : zones_.ids()) {

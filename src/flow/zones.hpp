@@ -8,6 +8,7 @@
 #include "plan/plan.hpp"
 
 #include <cstdint>
+#include <functional>
 #include <optional>
 #include <set>
 #include <vector>
@@ -29,10 +30,13 @@ struct Zone {
     std::uint32_t index = 0; ///< the trigger, or the level
     plan::WorldId world;
     plan::Shape shape;
-    double margin = 0; ///< metres around the shape that belong to it
+    double margin = 0;     ///< metres around the shape that belong to it
+    bool left_out = false; ///< the surroundings of a level that whoever explores leaves out
 
     /// Getting into it or out of it can set something off; else it only says what is needed.
-    [[nodiscard]] bool sets_off() const { return kind != Kind::area && kind != Kind::seen; }
+    [[nodiscard]] bool sets_off() const {
+        return kind != Kind::area && kind != Kind::seen && !left_out;
+    }
     /// The surroundings of a level that streams by distance.
     [[nodiscard]] bool is_near() const {
         return kind == Kind::near_load || kind == Kind::near_unload;
@@ -47,7 +51,8 @@ struct Zone {
 /// All zones of a plan, triggers first, in plan order.
 class Zones {
 public:
-    explicit Zones(const plan::Plan& plan);
+    /// The surroundings of levels that are `left_out` are so.
+    explicit Zones(const plan::Plan& plan, const std::function<bool(plan::LevelId)>& left_out = {});
 
     [[nodiscard]] const Zone& operator[](ZoneId zone) const { return zones_[zone]; }
     [[nodiscard]] auto ids() const { return zones_.ids(); }

@@ -29,6 +29,11 @@ std::vector<LevelId> levels_of(const Plan& plan, const Term& term) {
     return term.level ? std::vector{term.level} : std::vector<LevelId>{};
 }
 
+bool goes_by_distance(const Plan& plan, LevelId level) {
+    const Level& of = plan.levels[level];
+    return of.near || (of.with_parent && goes_by_distance(plan, of.parent));
+}
+
 bool same_place(const Plan& plan, LevelId one, LevelId other) {
     const GroupId variants = plan.levels[one].variants;
     return one == other || (variants && variants == plan.levels[other].variants);

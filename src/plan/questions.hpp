@@ -50,6 +50,8 @@ LevelId first_of(const std::vector<LevelId>& levels);
 std::vector<LevelId> levels_of(const StepList& list);
 /// The levels that a term of a condition asks about.
 std::vector<LevelId> levels_of(const Plan& plan, const Term& term);
+/// Whether a level streams by distance, or comes with one that does.
+bool goes_by_distance(const Plan& plan, LevelId level);
 /// Whether two are one level, or variants of one place.
 bool same_place(const Plan& plan, LevelId one, LevelId other);
 /// The place of which a level is a variant: its group's name; else its own.

@@ -63,7 +63,7 @@ Columns<explore::WorstUse> worst_columns(const Explorer& explorer) {
         {"moves", [](const Row& row) { return moves_in(row.way); }},
         {"levels", [&](const Row& row) {
              std::vector<std::string> names;
-             for (const auto& there : explorer.levels_of(explorer.row(row.situation)))
+             for (const auto& there : explorer.all_levels(explorer.row(row.situation)))
                  names.push_back(plan.levels[there.level].name);
              return names;
          }}};
@@ -162,6 +162,13 @@ std::string looked_at_text(const Explorer& explorer) {
         text += fmt::format("no more than {} at once: moves that would have more running were not "
                             "made\n",
                             counted(explorer.options().most_running, "list"));
+    if (explorer.folded().any())
+        text += fmt::format("{} by distance and nothing goes by them: which of those between their "
+                            "two distances\nare there is not told apart, and memory counts all "
+                            "that may be (--fold-near no)\n",
+                            explorer.folded().count() == 1
+                                ? std::string("1 level streams")
+                                : counted(explorer.folded().count(), "level") + " stream");
     if (explorer.complete()) return text;
     return text + fmt::format("cut off at a limit: {} not looked at; what takes up to {} is "
                               "covered;\nwhat never happens, and what can't be got out of, is not "
@@ -173,6 +180,8 @@ std::string looked_at_text(const Explorer& explorer) {
 std::vector<Presence> presences(const Explorer& explorer) {
     // How often each set of levels is there at each place; then what that says of each level.
     std::map<plan::WaypointId, std::unordered_map<std::uint32_t, std::uint64_t>> sets;
+    // Of levels that are left out of situations: those that may be there, and those shown.
+    std::map<plan::WaypointId, std::map<LevelId, Presence>> near;
     for (std::uint32_t situation = 0; situation < explorer.visited(); ++situation) {
         const explore::Word* row = explorer.row(situation);
         const std::uint32_t set = explorer.level_number(row);
@@ -180,23 +189,35 @@ std::vector<Presence> presences(const Explorer& explorer) {
             const explore::PlayerNow& now = explorer.player_of(row, player);
             if (!now.on_the_way()) ++sets[now.at][set];
         }
+        if (!explorer.folded().any()) continue;
+        const std::vector<explore::LevelThere> levels = explorer.near_levels(row);
+        for (std::size_t player = 0; player < explorer.players().size(); ++player) {
+            const explore::PlayerNow& now = explorer.player_of(row, player);
+            if (now.on_the_way()) continue;
+            for (const explore::LevelThere& there : levels) {
+                Presence& presence = near[now.at][there.level];
+                ++presence.loaded;
+                if (there.shown) ++presence.shown;
+            }
+        }
     }
     std::vector<Presence> all;
     for (const auto& [at, of_sets] : sets) {
-        std::map<LevelId, Presence> found;
+        std::map<LevelId, Presence> found = near[at];
         std::uint64_t situations = 0;
         for (const auto& [set, times] : of_sets) {
             situations += times;
-            explorer.level_sets().for_levels(
-                set, [&, place = at, count = times](LevelId level, std::uint32_t code) {
-                    Presence& presence = found[level];
-                    presence.at = place;
-                    presence.level = level;
-                    presence.loaded += count;
-                    if (explore::LevelSets::shows(code)) presence.shown += count;
-                });
+            explorer.level_sets().for_levels(set,
+                                             [&, count = times](LevelId level, std::uint32_t code) {
+                                                 Presence& presence = found[level];
+                                                 presence.loaded += count;
+                                                 if (explore::LevelSets::shows(code))
+                                                     presence.shown += count;
+                                             });
         }
         for (auto& [level, presence] : found) {
+            presence.at = at;
+            presence.level = level;
             presence.situations = situations;
             all.push_back(presence);
         }

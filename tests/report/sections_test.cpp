@@ -1,6 +1,7 @@
 // The parts of the page about build order and advice: what stands in them, in which order.
 
 #include "report/advice_section.hpp"
+#include "report/html_table.hpp"
 #include "report/order_section.hpp"
 #include "source/xml.hpp"
 #include "support/figures.hpp"

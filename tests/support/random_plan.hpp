@@ -24,6 +24,40 @@ public:
     explicit RandomPlan(std::uint32_t seed, Rich rich = Rich::no)
         : dice_(seed), rich_(rich != Rich::no), all_(rich == Rich::all) {}
 
+    /// With levels below one that stream by distance, and that hardly anything goes by, as well.
+    std::string with_land() {
+        std::string plan = text();
+        std::string lands = "  land:\n    memory: {geometry: 30}\n    sublevels:\n";
+        const auto near = [&](int number) {
+            const int from = dice_.below(20 * ways);
+            const int load = dice_.below(25);
+            return fmt::format(
+                "near{}: {{memory: {{texture: {}}}, packed: {}, objects: {}, frame-cost: {} ms{}, "
+                "area: [{{min: [{}, -1, -9], max: [{}, 3, 40]}}], near: {{load: {}, unload: "
+                "{}{}}}{}}}\n",
+                number, dice_.below(90), dice_.below(60), dice_.below(900), dice_.below(9),
+                dice_.one_in(2) ? ", kits: [kit1]" : "", from, from + 1 + dice_.below(20), load,
+                load + dice_.below(30), dice_.one_in(4) ? ", when: n < 2" : "",
+                dice_.one_in(4)
+                    ? fmt::format(", sublevels: {{on{}: {{with-parent: true, memory: {{texture: "
+                                  "{}}}}}}}",
+                                  number, dice_.below(40))
+                    : "");
+        };
+        for (int i = 0; i < 3; ++i) lands += "      " + near(i);
+        for (int i = 3; i < 5; ++i) lands += "  " + near(i);
+        plan.insert(plan.find("waypoints: {"), lands);
+        std::string more =
+            fmt::format("  ashore: {{in: land, {}, steps: {}}}\n", shape(9, 30), steps());
+        if (dice_.one_in(2))
+            more +=
+                fmt::format("  sail: {{{}, steps: [{{switch: {{to: land}}}}]}}\n", shape(50, 60));
+        if (dice_.one_in(5)) more += "  sink: {when: n == 1, steps: [{hide: [land]}]}\n";
+        if (dice_.one_in(5)) more += "  wake: {when: n == 2, steps: [{show: [near0]}]}\n";
+        const std::string before = "triggers:\n";
+        return plan.insert(plan.find(before) + before.size(), more);
+    }
+
     std::string text() {
         std::string plan = "hestrel: 1\n" + device() + kits() + levels() + world();
         plan += "veils: {veil0: {min: " + std::to_string(dice_.below(3)) +

@@ -94,13 +94,15 @@ inline void resume(const plan::Plan& plan, explore::Game& game, const PlainSitua
     game.resumed();
 }
 
-/// One of the explorer's situations, written the same way.
-inline explore::Key key_of(const explore::Explorer& explorer, std::uint32_t number) {
+/// One of the explorer's situations, written the same way, without some levels.
+inline explore::Key key_of(const explore::Explorer& explorer, std::uint32_t number,
+                           const explore::FoldedNear& without = {}) {
     const plan::Plan& plan = explorer.plan();
     const explore::Word* row = explorer.row(number);
     const explore::Layout& layout = explorer.layout();
     PlainSituation now;
     now.levels = explorer.levels_of(row);
+    std::erase_if(now.levels, [&](const auto& each) { return without.leaves_out(each.level); });
     now.settled = explorer.control_of(row);
     for (std::size_t player = 0; player < explorer.players().size(); ++player)
         now.players.push_back(explorer.player_of(row, player));
@@ -142,10 +144,10 @@ inline std::set<explore::Key> slow_situations(const plan::Plan& plan,
     };
     std::vector<std::size_t> picks;
     for (bool more = true; more;) {
-        explore::Game begun(plan, like.options().edition, like.players(), like.options().pace,
-                            flow::setup_of(plan, like.start(),
-                                           explore::names_of_players(plan, like.players()),
-                                           like.options().saved));
+        explore::Game begun(
+            plan, like.options().edition, like.players(), like.options().pace, like.folded(),
+            flow::setup_of(plan, like.start(), explore::names_of_players(plan, like.players()),
+                           like.options().saved));
         begun.boot(like.start_level(), like.start_at(), picks, like.start().loaded);
         if (!begun.log().endless) {
             PlainSituation start = plain(plan, begun);
@@ -155,7 +157,8 @@ inline std::set<explore::Key> slow_situations(const plan::Plan& plan,
         more = next_picks(picks, choices_of(begun));
     }
     if (next.empty()) return all;
-    explore::Game game(plan, like.options().edition, like.players(), like.options().pace);
+    explore::Game game(plan, like.options().edition, like.players(), like.options().pace,
+                       like.folded());
     game.boot(like.start_level(), like.start_at(), {});
     for (; !next.empty(); next.pop_front()) {
         const bool ended = next.front().settled.ended;

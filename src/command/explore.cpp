@@ -4,16 +4,16 @@
 #include "command/progress.hpp"
 #include "command/reading.hpp"
 #include "command/terminal.hpp"
+#include "command/toward.hpp"
+#include "command/witnesses.hpp"
 #include "explore/explored.hpp"
-#include "explore/witness.hpp"
 #include "figure/situations_figure.hpp"
 #include "plan/jobs.hpp"
 #include "plan/names.hpp"
 #include "source/disk.hpp"
-#include "source/plan_reader.hpp"
 #include "source/quantities.hpp"
+#include "tables/covered.hpp"
 #include "tables/explore_tables.hpp"
-#include "tables/file_names.hpp"
 #include "tables/findings.hpp"
 #include "tables/saved_store.hpp"
 #include "tables/words.hpp"
@@ -23,7 +23,6 @@
 
 #include <algorithm>
 #include <boost/program_options/value_semantic.hpp>
-#include <filesystem>
 #include <fmt/format.h>
 
 namespace hestrel::command {
@@ -135,33 +134,12 @@ std::string findings_text(const Explored& explored, const std::vector<std::strin
 }
 
 /// A route for each finding that has a way; their paths, empty where it has none.
-std::vector<std::string> write_witnesses(const Explored& explored, const std::string& folder,
-                                         const std::string& plan_path, Output& output) {
-    const Explorer& explorer = *explored.explorer;
-    std::vector<std::string> paths(explored.found.size());
-    if (folder.empty()) return paths;
-    std::error_code ignored;
-    std::filesystem::path include = std::filesystem::relative(
-        std::filesystem::absolute(plan_path), std::filesystem::absolute(folder), ignored);
-    if (include.empty()) include = std::filesystem::absolute(plan_path);
-    std::map<std::string, int> numbers;
-    const std::string edition = edition_name(explorer);
-    const std::string file_edition = tables::witness_file(edition);
-    plan::Plan plan = explorer.plan();
-    const std::string_view pace =
-        explorer.options().pace == explore::Pace::hurried ? "-hurried" : "";
-    for (std::size_t i = 0; i < explored.found.size(); ++i) {
-        const explore::Found& found = explored.found[i];
-        if (!found.way) continue;
-        const std::string rest =
-            fmt::format("{}-{}-{}", pace, found.finding.name, ++numbers[found.finding.name]);
-        const std::string name = edition + rest;
-        const std::string file = file_edition + rest + ".yaml";
-        paths[i] = folder + "/" + file;
-        const plan::Route route = explore::route_of(explorer, *found.way, name, plan);
-        output.write_in(
-            folder, file,
-            tables::witness_yaml(plan, route, include.generic_string(), found.finding.message));
+std::vector<std::string> write_witnesses(const Explored& explored, Witnesses& witnesses) {
+    std::vector<std::string> paths;
+    for (const explore::Found& found : explored.found) {
+        paths.push_back(found.way ? witnesses.write(*explored.explorer, *found.way,
+                                                    found.finding.name, found.finding.message)
+                                  : std::string());
     }
     return paths;
 }
@@ -258,14 +236,24 @@ void say_one_machine(const plan::Plan& plan, const std::vector<plan::EditionId>&
                         plan::joined(sessions)));
 }
 
+std::optional<PlanAndCondition> plan_alone(const CommonOptions& options, Output& output) {
+    auto plan = load_plan(options.plan_path, options.sets, output.inputs());
+    return plan ? std::optional(PlanAndCondition{std::move(*plan), {}}) : std::nullopt;
+}
+
 int run_explore(const Call& call) {
     const CommonOptions& options = call.common();
     Output output(options);
-    const auto plan = load_plan(options.plan_path, options.sets, output.inputs());
-    if (!plan) return exit_code::problems_found;
+    const bool toward = call.has("toward");
+    const auto asked = toward ? load_plan_asking(options.plan_path, options.sets, output.inputs(),
+                                                 "toward", call.text("toward"))
+                              : plan_alone(options, output);
+    if (!asked) return exit_code::problems_found;
+    const plan::Plan* plan = &asked->plan;
     auto editions = editions_to_explore(*plan, call.names("edition"));
     require_few_players(*plan);
     explore::Options exploring;
+    exploring.toward = asked->condition;
     exploring.devices = chosen(plan->devices, options.devices, "device");
     constexpr std::size_t most_numbered = 4'000'000'000; // by 32 bits
     const auto limit = [&](std::size_t otherwise) {
@@ -279,10 +267,16 @@ int run_explore(const Call& call) {
     begin_elsewhere(*plan, call, exploring, editions);
     exploring.saved = read_saved_store(*plan, call.text("saved"), output.disk());
     const std::string form = call.text("findings");
-    const std::string witness = call.text("witness");
+    Witnesses witnesses(call.text("witness"), options.plan_path, output);
     const bool hurried = call.has("hurried");
     exploring.jobs = options.jobs;
     exploring.most_running = pending_from(call.number("pending"));
+    if (toward) {
+        if (!form.empty()) throw UsageError("--toward finds one situation: it has no --findings");
+        exploring.pace = hurried ? explore::Pace::hurried : explore::Pace::unhurried;
+        say_one_machine(*plan, editions);
+        return run_toward(call, *plan, editions, exploring, output);
+    }
     std::vector<Explored> all_explored(editions.size());
     std::vector<Explored> all_hurried(hurried ? editions.size() : 0);
     Progress progress(output);
@@ -317,15 +311,17 @@ int run_explore(const Call& call) {
                          tables::worst_frames_csv(explorer, explored.frames));
         output.write(folder + "moves.csv", tables::moves_csv(explorer));
         output.write(folder + "explore.json", of_edition);
-        const auto witnesses = write_witnesses(explored, witness, options.plan_path, output);
+        const bool cut_off = !explorer.complete();
+        if (cut_off) output.write(folder + "covered.csv", tables::covered_csv(explorer));
+        const auto paths = write_witnesses(explored, witnesses);
         for (const explore::Found& found : explored.found) {
             all.push_back(found.finding);
             bad = bad || found.finding.severity == plan::Severity::error;
         }
-        bad = bad || !explorer.complete();
+        bad = bad || cut_off;
         text += std::string(text.empty() ? "" : "\n") + name + ": " +
-                tables::looked_at_text(explorer) + "\n" + most + "\n" +
-                findings_text(explored, witnesses);
+                tables::looked_at_text(explorer) + (cut_off ? tables::covered_text(explorer) : "") +
+                "\n" + most + "\n" + findings_text(explored, paths);
     };
     say_one_machine(*plan, editions);
     for (std::size_t i = 0; i < all_explored.size(); ++i) {
@@ -383,6 +379,9 @@ Command explore_command() {
         "witness", po::value<std::string>()->default_value("")->value_name("DIR"),
         "write a route to each finding there, for hestrel walk")(
         "hurried", "look also at players who do not wait for things to settle")(
+        "toward", po::value<std::string>()->value_name("CONDITION"),
+        "look for one situation in which this holds (as in a route: memory and queued, too), those "
+        "first that seem nearest to it, and say how to get there")(
         "from", po::value<std::string>()->value_name("ROUTE"), "begin where this route starts")(
         "after", po::value<std::string>()->value_name("ROUTE"),
         "begin where this route ends (walked on the first device)")(

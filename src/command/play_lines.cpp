@@ -1,6 +1,7 @@
 #include "command/play_lines.hpp"
 
 #include "command/play_text.hpp"
+#include "command/reading.hpp"
 #include "command/terminal.hpp"
 #include "edit/add_route.hpp"
 #include "edit/applied.hpp"
@@ -40,13 +41,6 @@ std::optional<std::size_t> whole_number(std::string_view text) {
     const auto read = std::from_chars(text.data(), text.data() + text.size(), number);
     if (read.ec != std::errc{} || read.ptr != text.data() + text.size()) return std::nullopt;
     return number;
-}
-
-/// As a scalar in single quotes, which nothing in a line can end.
-std::string in_quotes(std::string_view text) {
-    std::string yaml = "'";
-    for (const char c : text) yaml += c == '\'' ? "''" : std::string(1, c);
-    return yaml + "'";
 }
 
 template <class Id, class T>

@@ -10,6 +10,7 @@
 
 #include <optional>
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace hestrel::command {
@@ -37,5 +38,20 @@ std::optional<flow::KeptStore> read_saved_store(const plan::Plan& plan, const st
 /// read. Nothing where it has errors. Throws UsageError for a `--set` that is none.
 std::optional<plan::Plan> load_plan(const std::string& path, const std::vector<std::string>& sets,
                                     source::Inputs& inputs);
+
+/// A plan, and a condition in its names, asked as a route asks.
+struct PlanAndCondition {
+    plan::Plan plan;
+    plan::ConditionId condition;
+};
+/// The same as `load_plan`, with a condition. Throws UsageError, which names the option, where it
+/// is none.
+std::optional<PlanAndCondition> load_plan_asking(const std::string& path,
+                                                 const std::vector<std::string>& sets,
+                                                 source::Inputs& inputs, const std::string& option,
+                                                 const std::string& condition);
+
+/// As a YAML scalar in single quotes, which nothing in a text of one line can end.
+std::string in_quotes(std::string_view text);
 
 } // namespace hestrel::command

@@ -51,6 +51,12 @@ FoldedNear folded_for(const plan::Plan& plan, const Options& options) {
     }
     if (options.saved && options.saved->checkpoint)
         kept.push_back(options.saved->checkpoint->level);
+    if (options.toward) {
+        for (const plan::Term& term : plan.conditions[options.toward].terms) {
+            const std::vector<LevelId> levels = plan::levels_of(plan, term);
+            kept.insert(kept.end(), levels.begin(), levels.end());
+        }
+    }
     return {plan, plan::level_tree(plan.levels), kept};
 }
 
@@ -75,6 +81,7 @@ Explorer::Explorer(const plan::Plan& plan, Options options)
       rule_broken_(plan.rules.size(), false), came_true_(plan.conditions.size(), false),
       runners_(std::max(1U, options_.jobs)) {
     find_start();
+    if (options_.toward) goal_ = std::make_unique<Goal>(plan, options_.toward, packed_, bounds_);
 }
 
 Explorer::~Explorer() = default;
@@ -105,15 +112,14 @@ const MemoEntry* Explorer::quiet_entry(Memo& memo, std::uint32_t situation) {
     return quiet ? memos_.keep(memo, std::move(*quiet)) : nullptr;
 }
 
-/// The memo entries of all moves from some situations; those that are not known are worked out.
-void Explorer::look_up(std::uint32_t begin, std::uint32_t end) {
-    block_.begin = begin;
-    block_.end = end;
+/// The memo entries of all moves from the situations of the block; those that are not known are
+/// worked out.
+void Explorer::look_up() {
     block_.entries.clear();
     block_.starts.clear();
     block_.contexts.clear();
     block_.places.clear();
-    for (std::uint32_t situation = begin; situation < end; ++situation) {
+    for (const std::uint32_t situation : block_.situations) {
         const Word* row = rows_[situation];
         ContextMemo& context = memos_.context_of(row, situation);
         block_.contexts.push_back(&context);
@@ -122,8 +128,9 @@ void Explorer::look_up(std::uint32_t begin, std::uint32_t end) {
     }
     std::vector<Missing> missing;
     PlaceMemo* const* place = block_.places.data();
-    for (std::uint32_t situation = begin; situation < end; ++situation) {
+    for (std::size_t i = 0; i < block_.situations.size(); ++i) {
         block_.starts.push_back(block_.entries.size());
+        const std::uint32_t situation = block_.situations[i];
         const Word* row = rows_[situation];
         const auto look = [&](Memo& memo) {
             const MemoEntry* known = memo.find(packed_.read_values(), row);
@@ -131,7 +138,7 @@ void Explorer::look_up(std::uint32_t begin, std::uint32_t end) {
             if (known == nullptr) missing.push_back({&memo, situation, block_.entries.size()});
             block_.entries.push_back(known);
         };
-        for (Memo& memo : block_.contexts[situation - begin]->moves) look(memo);
+        for (Memo& memo : block_.contexts[i]->moves) look(memo);
         for (std::size_t player = 0; player < players().size(); ++player) {
             for (Memo& memo : (*place++)->moves) look(memo);
         }
@@ -217,13 +224,13 @@ void Explorer::look_at_stand(const PlaceMemo& place, std::uint32_t situation, st
 
 /// Puts what a situation leads to into the batch.
 template <class Words>
-void Explorer::gather(std::uint32_t situation, Words words) {
-    const Word* row = rows_[situation];
+void Explorer::gather(std::size_t in_block, Words words) {
+    const Word* row = rows_[block_.situations[in_block]];
     std::uint64_t made = 0;
     std::size_t launched = 0;
     bool adds = false;
     std::size_t size = batch_.size;
-    const std::size_t* starts = block_.starts.data() + (situation - block_.begin);
+    const std::size_t* starts = block_.starts.data() + in_block;
     for (std::size_t i = starts[0]; i < starts[1]; ++i) {
         const Few<Outcome>& outcomes = block_.entries[i]->outcomes;
         made += block_.entries[i]->moves;
@@ -248,20 +255,21 @@ void Explorer::gather(std::uint32_t situation, Words words) {
         }
     }
     batch_.size = size;
-    batch_.from.push_back({situation, size, launched, made, adds});
+    batch_.from.push_back({in_block, size, launched, made, adds});
 }
 
 /// Memory and frames there, and during all moves from there.
-void Explorer::measure(std::uint32_t situation, bool moves_add) {
+void Explorer::measure(std::size_t in_block, bool moves_add) {
     if (worst_.measures().empty()) return;
+    const std::uint32_t situation = block_.situations[in_block];
     const Word* row = rows_[situation];
     if (folded().any()) {
-        measure_near(situation);
+        measure_near(in_block);
         return;
     }
     worst_.look_at(situation, level_number(row), packed_.control_number(row), control_of(row));
     if (!moves_add && worst_.has_moved()) return;
-    const std::size_t* starts = block_.starts.data() + (situation - block_.begin);
+    const std::size_t* starts = block_.starts.data() + in_block;
     for (std::size_t i = starts[0]; i < starts[1]; ++i) {
         const MemoEntry& entry = *block_.entries[i];
         for (const Outcome& outcome : entry.outcomes)
@@ -272,14 +280,15 @@ void Explorer::measure(std::uint32_t situation, bool moves_add) {
 }
 
 /// The same where levels are left out.
-void Explorer::measure_near(std::uint32_t situation) {
+void Explorer::measure_near(std::size_t in_block) {
+    const std::uint32_t situation = block_.situations[in_block];
     const Word* row = rows_[situation];
     near_.clear();
     for (std::size_t player = 0; player < players().size(); ++player)
         near_.push_back(packed_.near_player(row, player));
     worst_.look_at(situation, level_number(row), packed_.control_number(row), control_of(row),
                    near_);
-    const std::size_t* starts = block_.starts.data() + (situation - block_.begin);
+    const std::size_t* starts = block_.starts.data() + in_block;
     for (std::size_t i = starts[0]; i < starts[1]; ++i) {
         const MemoEntry& entry = *block_.entries[i];
         for (const Outcome& outcome : entry.outcomes)
@@ -289,26 +298,36 @@ void Explorer::measure_near(std::uint32_t situation) {
     }
 }
 
-/// Adds what one situation leads to; that stands in the batch from `begin`.
-template <class Words>
-void Explorer::add(const Batch::From& from, std::size_t begin, Words words) {
-    const std::uint32_t situation = from.situation;
-    const Word* row = rows_[situation];
-    moves_made_ += from.made;
-    const std::size_t in_block = situation - block_.begin;
-    ContextMemo& context = *block_.contexts[in_block];
+/// What is to be said of a situation, and of the moves from it.
+void Explorer::look_at(std::size_t in_block, bool moves_add) {
+    const std::uint32_t situation = block_.situations[in_block];
     for (std::size_t player = 0; player < players().size(); ++player) {
         const PlaceMemo& place = *block_.places[in_block * players().size() + player];
         if (!place.seen.empty()) look_at_stand(place, situation, player);
     }
-    if (!plan_->rules.empty()) look_at_rules(context, situation);
-    measure(situation, from.adds);
+    if (!plan_->rules.empty()) look_at_rules(*block_.contexts[in_block], situation);
+    measure(in_block, moves_add);
+}
+
+/// Adds what one situation leads to; that stands in the batch from `begin`.
+template <class Words>
+void Explorer::add(const Batch::From& from, std::size_t begin, Words words) {
+    const std::size_t in_block = from.in_block;
+    const std::uint32_t situation = block_.situations[in_block];
+    const Word* row = rows_[situation];
+    moves_made_ += from.made;
+    if (goal_) {
+        looked_at_.resize(rows_.size());
+        looked_at_[situation] = true;
+    } else {
+        look_at(in_block, from.adds);
+    }
     const std::size_t found = from.end - begin;
     const bool remembers =
         edge_starts_.size() == situation && edges_.size() + found <= options_.most_edges;
     if (remembers) edge_starts_.push_back(static_cast<std::uint32_t>(edges_.size()));
     const bool leads_on = found > from.launches || control_of(row).ended ||
-                          control_of(row).booting || !context.at_rest;
+                          control_of(row).booting || !block_.contexts[in_block]->at_rest;
     for (std::size_t i = begin; i < from.end; ++i) {
         const auto [number, fresh] =
             rows_.add(batch_.rows.data() + i * words, batch_.hashes[i], words);
@@ -316,6 +335,7 @@ void Explorer::add(const Batch::From& from, std::size_t begin, Words words) {
         if (!fresh) continue;
         parents_.push_back(situation);
         by_.push_back(batch_.outcomes[i]->taken);
+        if (goal_) note_missing(number);
     }
     if (!leads_on && dead_ends_.count++ == 0) dead_ends_.first = situation;
 }
@@ -350,11 +370,12 @@ void Explorer::expand_block() {
 
 template <class Words>
 void Explorer::expand_block(Words words) {
-    for (std::uint32_t situation = block_.begin; situation < block_.end; ++situation) {
-        gather(situation, words);
-        if (batch_.size < batch_size && situation + 1 < block_.end) continue;
+    const std::size_t before = next_;
+    for (std::size_t i = 0; i < block_.situations.size(); ++i) {
+        gather(i, words);
+        if (batch_.size < batch_size && i + 1 < block_.situations.size()) continue;
         flush(words);
-        if (next_ != situation + 1) return;
+        if (next_ != before + i + 1) return;
     }
 }
 
@@ -386,20 +407,61 @@ void Explorer::begin_at(const Ending& way, std::uint32_t taken) {
     begun_as_.push_back(from);
     parents_.push_back(number);
     by_.push_back(taken);
+    if (goal_) note_missing(number);
 }
 
-void Explorer::run() {
-    begin();
+/// What a situation that was just met is for those that look for one.
+void Explorer::note_missing(std::uint32_t situation) {
+    const std::uint32_t parent = parents_[situation];
+    moves_to_.push_back(parent == situation ? 0 : moves_to_[parent] + 1);
+    depth_ = std::max<std::size_t>(depth_, moves_to_.back());
+    const std::uint32_t missing = goal_->missing(rows_[situation]);
+    const auto shorter = [&] { return moves_to_[situation] < moves_to_[*found_]; };
+    if (missing == 0 && (!found_ || shorter())) found_ = situation;
+    // What is missing is no more than a guess. It counts more than the moves made: a way is wanted
+    // soon, and a short one if it can be.
+    constexpr std::uint32_t weight = 3;
+    nearest_[moves_to_.back() + weight * missing].push(situation);
+}
+
+void Explorer::run_best_first() {
+    constexpr std::size_t at_once = 64; // few enough that the next ones are among the nearest
+    while (!nearest_.empty() && !found_ && within_limits() && !order_mattered_) {
+        block_.situations.clear();
+        while (!nearest_.empty() && block_.situations.size() < at_once) {
+            auto& queue = nearest_.begin()->second;
+            block_.situations.push_back(queue.front());
+            queue.pop();
+            if (queue.empty()) nearest_.erase(nearest_.begin());
+        }
+        look_up();
+        expand_block();
+    }
+}
+
+void Explorer::run_breadth_first() {
     std::size_t end_of_level = rows_.size();
     while (next_ < rows_.size() && within_limits() && !order_mattered_) {
-        look_up(static_cast<std::uint32_t>(next_),
-                static_cast<std::uint32_t>(std::min(next_ + block_size, end_of_level)));
+        block_.situations.clear();
+        const std::size_t end = std::min(next_ + block_size, end_of_level);
+        for (std::size_t situation = next_; situation < end; ++situation)
+            block_.situations.push_back(static_cast<std::uint32_t>(situation));
+        look_up();
         expand_block();
         if (next_ == end_of_level && next_ < rows_.size()) {
             ++depth_;
             end_of_level = rows_.size();
         }
     }
+}
+
+void Explorer::run() {
+    begin();
+    if (goal_) {
+        run_best_first();
+        return;
+    }
+    run_breadth_first();
     if (edge_starts_.size() == next_)
         edge_starts_.push_back(static_cast<std::uint32_t>(edges_.size()));
     for (const auto& runner : runners_) {
@@ -416,7 +478,8 @@ bool Explorer::within_limits() const {
 
 std::size_t Explorer::bytes() const {
     return rows_.bytes() + packed_.levels().bytes() +
-           (parents_.capacity() + by_.capacity() + edges_.capacity() + edge_starts_.capacity()) *
+           (parents_.capacity() + by_.capacity() + moves_to_.capacity() + edges_.capacity() +
+            edge_starts_.capacity()) *
                sizeof(std::uint32_t);
 }
 

@@ -19,13 +19,16 @@
 // table, found by a hash of all of it. It costs 40 to 90 bytes a situation, and memory waits are
 // hidden by looking up hundreds at once. tests/explore holds it to an explorer without any memo.
 
+#include "explore/goal.hpp"
 #include "explore/memo_builder.hpp"
 #include "explore/memo_table.hpp"
 #include "explore/state_table.hpp"
 #include "explore/worst.hpp"
 
 #include <functional>
+#include <map>
 #include <memory>
+#include <queue>
 #include <span>
 
 namespace hestrel::explore {
@@ -53,6 +56,9 @@ struct Options {
     std::vector<plan::DeviceId> devices;     ///< on which memory is looked at
     /// So many moves' ends are remembered, for what looks back on them (4 bytes each).
     std::size_t most_edges = 0;
+    /// Set: exploring looks for a situation in which this holds, those first that seem nearest to
+    /// it, and goes no further once one is found. Then nothing else is kept.
+    plan::ConditionId toward;
     /// Called now and then; may be empty.
     std::function<void(std::size_t situations, std::size_t waiting)> progress;
 };
@@ -80,9 +86,17 @@ public:
     [[nodiscard]] std::size_t situations() const { return rows_.size(); }
     /// All have been visited; else it was cut off at a limit.
     [[nodiscard]] bool complete() const { return next_ == rows_.size() && !order_mattered_; }
+    /// Where a situation is looked for, the first that was found.
+    [[nodiscard]] std::optional<std::uint32_t> found() const { return found_; }
+    /// And what it was looked for with; null: nothing is looked for.
+    [[nodiscard]] Goal* goal() const { return goal_.get(); }
     /// Players who seemed alike were not, so it went no further: `tell_players_apart` is needed.
     [[nodiscard]] bool players_matter() const { return order_mattered_; }
     [[nodiscard]] std::size_t visited() const { return next_; }
+    /// Of one; those met first, but where a situation is looked for.
+    [[nodiscard]] bool was_visited(std::uint32_t situation) const {
+        return goal_ ? situation < looked_at_.size() && looked_at_[situation] : situation < next_;
+    }
     /// Moves were met after which more lists than the options allow would run.
     [[nodiscard]] bool too_many_running() const { return builder_.too_many_running(); }
     [[nodiscard]] std::uint64_t moves_made() const { return moves_made_; }
@@ -199,8 +213,7 @@ private:
     };
     /// Situations that are looked at together, and the memo entries of their moves.
     struct Block {
-        std::uint32_t begin = 0;
-        std::uint32_t end = 0;
+        std::vector<std::uint32_t> situations;
         std::vector<const MemoEntry*> entries;
         std::vector<std::size_t> starts; ///< by situation: into `entries`; and where the last ends
         std::vector<ContextMemo*> contexts; ///< by situation
@@ -209,7 +222,7 @@ private:
     /// What some situations lead to, on its way into the table.
     struct Batch {
         struct From {
-            std::uint32_t situation = 0;
+            std::size_t in_block = 0; ///< which situation of the block
             std::size_t end = 0;      ///< of what it leads to
             std::size_t launches = 0; ///< that launch the game again
             std::uint64_t made = 0;   ///< moves
@@ -235,21 +248,26 @@ private:
                                          const std::vector<std::uint32_t>& names) const;
     void look_at_stand(const PlaceMemo& place, std::uint32_t situation, std::size_t player);
     const MemoEntry* quiet_entry(Memo& memo, std::uint32_t situation);
-    void look_up(std::uint32_t begin, std::uint32_t end);
+    void look_up();
     void work_out(std::vector<Missing> missing);
     void look_at_rules(ContextMemo& context, std::uint32_t situation);
-    void measure(std::uint32_t situation, bool moves_add);
-    void measure_near(std::uint32_t situation);
+    void look_at(std::size_t in_block, bool moves_add);
+    void measure(std::size_t in_block, bool moves_add);
+    void measure_near(std::size_t in_block);
     [[nodiscard]] bool within_limits() const;
     void expand_block();
     template <class Words>
     void expand_block(Words words);
     template <class Words>
-    void gather(std::uint32_t situation, Words words);
+    void gather(std::size_t in_block, Words words);
     template <class Words>
     void flush(Words words);
     template <class Words>
     void add(const Batch::From& from, std::size_t begin, Words words);
+
+    void run_breadth_first();
+    void run_best_first();
+    void note_missing(std::uint32_t situation);
 
     const plan::Plan* plan_;
     Options options_;
@@ -274,6 +292,13 @@ private:
     std::uint64_t moves_made_ = 0;
     std::size_t depth_ = 0;
     Block block_;
+    /// Where a situation is looked for: what to visit next, by about how many moves a way through
+    /// it has, those met first first.
+    std::unique_ptr<Goal> goal_;
+    std::map<std::uint32_t, std::queue<std::uint32_t>> nearest_;
+    std::vector<std::uint32_t> moves_to_; ///< by situation
+    std::vector<bool> looked_at_;         ///< by situation
+    std::optional<std::uint32_t> found_;
     Batch batch_;
 
     std::vector<Bare> bare_;

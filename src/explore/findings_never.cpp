@@ -17,7 +17,10 @@ namespace {
 
 class NeverFindings : private FindingCollector {
 public:
-    explicit NeverFindings(Explorer& explorer) : FindingCollector(explorer) {
+    explicit NeverFindings(Explorer& explorer)
+        : FindingCollector(explorer),
+          ships_(plan::shipped_in(plan_, plan::level_tree(plan_.levels),
+                                  explorer.options().edition)) {
         take_note(explorer_.boot_log());
         for (const Effect& effect : explorer_.effects()) take_note(effect.log);
         for (const Context& context : explorer_.contexts()) {
@@ -61,16 +64,7 @@ private:
     }
 
     /// Whether what belongs to a level can be met in this edition at all.
-    [[nodiscard]] bool ships(LevelId level) const {
-        const plan::EditionId edition = explorer_.options().edition;
-        if (!edition || !level) return true;
-        const plan::LevelTree tree = plan::level_tree(plan_.levels);
-        for (const LevelId listed : plan_.editions[edition].levels) {
-            const auto family = plan::subtree_of(tree, listed);
-            if (std::find(family.begin(), family.end(), level) != family.end()) return true;
-        }
-        return false;
-    }
+    [[nodiscard]] bool ships(LevelId level) const { return !level || ships_[level]; }
 
     [[nodiscard]] bool any_ships(const std::vector<LevelId>& in) const {
         return in.empty() ||
@@ -205,6 +199,7 @@ private:
         }
     }
 
+    plan::Table<LevelId, bool> ships_;
     std::set<LevelId> shown_;
     std::set<plan::ListId> lists_run_;
     std::set<std::pair<const plan::ChooseStep*, std::size_t>> taken_; ///< branches

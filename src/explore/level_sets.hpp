@@ -50,6 +50,10 @@ public:
     [[nodiscard]] bool is_shown(std::uint32_t set, plan::LevelId level) const {
         return shows(code_of(rows_[set], level));
     }
+    /// It was asked for, and is not on its way any more.
+    [[nodiscard]] bool has_come(std::uint32_t set, plan::LevelId level) const {
+        return is_there(set, level) && !there(level, code_of(rows_[set], level)).pending;
+    }
     [[nodiscard]] bool is_wanted(std::uint32_t set, plan::LevelId level) const {
         return there(level, code_of(rows_[set], level)).wanted;
     }

@@ -13,9 +13,13 @@ const MemoEntry* MemoTable::keep(Memo& memo, MemoEntry added) {
 ContextMemo& MemoTable::find_context(const Word* row, std::uint32_t situation) {
     const std::uint32_t going_on = packed_->levels().going_on(packed_->level_number(row));
     const Layout& layout = packed_->layout();
-    const Word key =
-        Word{going_on} << 32 | layout.control.get(row) << 1 | layout.on_the_way.get(row);
-    ContextMemo*& found = by_key_[key];
+    // A move may let go on whoever is on the way: a case is about all of them, and no others.
+    Word on_the_way = 0;
+    for (std::size_t player = 0; layout.on_the_way.get(row) != 0 && player < layout.players.size();
+         ++player) {
+        if (packed_->player_of(row, player).on_the_way()) on_the_way |= Word{1} << player;
+    }
+    ContextMemo*& found = by_key_[{Word{going_on} << 32 | layout.control.get(row), on_the_way}];
     if (found == nullptr) {
         found = &contexts_.emplace_back();
         found->context = {packed_->control_number(row), going_on, situation};

@@ -49,7 +49,8 @@ public:
 
     /// That of a situation; it is its first where there was none.
     ContextMemo& context_of(const Word* row, std::uint32_t situation) {
-        return row[0] == last_key_ ? *last_context_ : find_context(row, situation);
+        const bool same = row[0] == last_key_ && packed_->layout().on_the_way.get(row) == 0;
+        return same ? *last_context_ : find_context(row, situation);
     }
     PlaceMemo& place_of(ContextMemo& context, std::size_t player, const Word* row) {
         const std::uint32_t stand = packed_->stand_number(row, player);
@@ -73,8 +74,13 @@ private:
     std::deque<MemoEntry> entries_;
     std::deque<ContextMemo> contexts_;
     std::deque<PlaceMemo> places_;
-    /// By control, whether anybody is on the way, and what else is.
-    tsl::robin_map<Word, ContextMemo*, MixedHash> by_key_;
+    struct PairHash {
+        std::size_t operator()(const std::pair<Word, Word>& key) const {
+            return hash_mix(hash_mix(0, key.first), key.second);
+        }
+    };
+    /// By control and what else is on its way, and by which players are.
+    tsl::robin_map<std::pair<Word, Word>, ContextMemo*, PairHash> by_key_;
     Word last_key_ = ~Word{0};
     ContextMemo* last_context_ = nullptr;
 };

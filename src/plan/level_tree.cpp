@@ -81,4 +81,14 @@ std::vector<LevelId> subtree_of(const LevelTree& tree, LevelId level) {
     return levels;
 }
 
+Table<LevelId, bool> shipped_in(const Plan& plan, const LevelTree& tree, EditionId edition) {
+    Table<LevelId, bool> ships(plan.levels.size(), !edition);
+    if (!edition) return ships;
+    for (const LevelId listed : plan.editions[edition].levels) {
+        for (const LevelId level : ancestors_of(tree, listed)) ships[level] = true;
+        for (const LevelId level : subtree_of(tree, listed)) ships[level] = true;
+    }
+    return ships;
+}
+
 } // namespace hestrel::plan

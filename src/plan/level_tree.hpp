@@ -36,4 +36,8 @@ std::vector<LevelId> boot_levels(const Table<LevelId, Level>& levels, const Leve
 /// `level` and all its sublevels, outermost first, in plan order.
 std::vector<LevelId> subtree_of(const LevelTree& tree, LevelId level);
 
+/// Which levels an edition ships: what it lists, with all sublevels and ancestors; all where it is
+/// unset (docs/model.md section 12).
+Table<LevelId, bool> shipped_in(const Plan& plan, const LevelTree& tree, EditionId edition);
+
 } // namespace hestrel::plan

@@ -102,6 +102,11 @@ editions: {small: {levels: [one]}}
     const auto cut = run(folder, "HESTREL explore plan.yaml --out out --limit 1");
     CHECK(cut.code == 1);
     CHECK(cut.out.find("cut off at a limit: 1 situation not looked at") != std::string::npos);
+    CHECK(cut.out.find("\nnobody came to 1 of 3 places: c\n") != std::string::npos);
+    CHECK(cut.out.find("never loaded") == std::string::npos); // there is one level
+    CHECK(tests::contents(folder / "out/small/covered.csv") ==
+          "kind,name,situations,looked_at\r\nplace,a,1,1\r\nplace,b,1,0\r\nplace,c,0,0\r\n"
+          "level,one,2,1\r\n");
     const auto sarif = run(folder, "HESTREL explore plan.yaml --out out --findings sarif");
     CHECK(nlohmann::json::parse(sarif.out)["version"] == "2.1.0");
     CHECK(run(folder, "HESTREL explore plan.yaml --memory lots").code == 2);
@@ -122,6 +127,74 @@ editions: {small: {levels: [one]}}
                                    "levels: {a: {memory: {t: 1}}}\neditions: {e: {levels: []}}\n");
     CHECK(run(folder, "HESTREL explore empty.yaml").code != 4);
     CHECK(nowhere.err.find("nothing says where a game begins") != std::string::npos);
+}
+
+TEST_CASE("explore looks for one situation", "[program]") {
+    const Folder folder;
+    folder.write("plan.yaml", std::string(tests::plain_device) + R"(
+levels: {one: {memory: {t: 1}, entries: {in: a}}, two: {memory: {t: 20}}}
+players: {carrier: {speeds: {walk: 2}}}
+waypoints: {a: [0, 0, 0], b: [9, 0, 0], c: [18, 0, 0]}
+paths: [[a, b], [b, c]]
+triggers: {t: {box: {min: [14, 0, -1], max: [15, 1, 1]}, steps: [{show: [two]}]}}
+editions: {small: {levels: [one, two]}}
+)");
+    const auto found =
+        run(folder,
+            "HESTREL explore plan.yaml --out out --witness wit --toward 'memory > 20 and at(b)'");
+    CHECK(found.code == 0);
+    CHECK(found.out == "edition small: 3 moves lead to a situation in which memory > 20 and at(b) "
+                       "on box holds (4 situations looked for)\n    go b, go c, go b\n"
+                       "    wit/small-toward-1.yaml\n");
+    const auto json = nlohmann::json::parse(tests::contents(folder / "out/small/toward.json"));
+    CHECK(json["found"] == true);
+    CHECK(json["way"].size() == 3);
+    const auto walked = run(folder, "HESTREL walk wit/small-toward-1.yaml --route small-toward-1 "
+                                    "--out walked --no-figures");
+    CHECK(walked.code == 0);
+    const auto nowhere = run(folder, "HESTREL explore plan.yaml --out out --toward 'memory > 21'");
+    CHECK(nowhere.code == 0);
+    CHECK(nowhere.out == "edition small: in none of 5 situations memory > 21 holds\n");
+    const auto cut =
+        run(folder, "HESTREL explore plan.yaml --out out --toward 'memory > 21' --limit 1");
+    CHECK(cut.code == 1);
+    CHECK(cut.out.find("memory > 21 held in none of 2 situations: cut off at a limit\nnobody came "
+                       "to 1 of 3 places: c\n1 of 2 levels were never loaded: two\n") !=
+          std::string::npos);
+    const auto wrong = run(folder, "HESTREL explore plan.yaml --toward 'shwn(two)'");
+    CHECK(wrong.code == 2);
+    CHECK(wrong.err.find("--toward: ") != std::string::npos);
+    CHECK(run(folder, "HESTREL explore plan.yaml --toward 'memory >'").code == 2);
+    CHECK(run(folder, "HESTREL explore plan.yaml --toward ''").code == 2);
+    CHECK(run(folder, "HESTREL explore plan.yaml --toward \"it's\"").code == 2);
+    CHECK(run(folder, "HESTREL explore plan.yaml --toward 'at(a)' --findings sarif").code == 2);
+}
+
+TEST_CASE("explore leaves levels out that stream by distance", "[program]") {
+    const Folder folder;
+    folder.write("plan.yaml", std::string(tests::plain_device) + R"(
+levels:
+  one: {memory: {t: 1}, entries: {in: a}}
+  two: {memory: {t: 20}, area: [{min: [14, 0, -1], max: [18, 1, 1]}], near: {load: 2, unload: 9}}
+players: {carrier: {speeds: {walk: 2}}}
+waypoints: {a: [0, 0, 0], b: [9, 0, 0], c: [18, 0, 0]}
+paths: [[a, b], [b, c]]
+editions: {small: {levels: [one, two]}}
+)");
+    const auto kept = run(folder, "HESTREL explore plan.yaml --out out");
+    CHECK(kept.out.find("edition small: 4 situations") == 0);
+    const auto folded = run(folder, "HESTREL explore plan.yaml --out out --fold-near");
+    CHECK(folded.out.find("edition small: 3 situations") == 0);
+    CHECK(folded.out.find("\n1 level streams by distance and nothing goes by them") !=
+          std::string::npos);
+    CHECK(folded.out.find("nothing found") != std::string::npos);
+    CHECK(tests::contents(folder / "out/small/places.csv") ==
+          "place,level,loaded,shown,situations,loaded_in,shown_in\r\n"
+          "a,one,always,always,1,1,1\r\nb,one,always,always,1,1,1\r\n"
+          "b,two,always,never,1,1,0\r\nc,one,always,always,1,1,1\r\n"
+          "c,two,always,always,1,1,1\r\n");
+    CHECK(run(folder, "HESTREL explore plan.yaml --out out --fold-near no").out == kept.out);
+    CHECK(run(folder, "HESTREL explore plan.yaml --out out --fold-near maybe").code == 2);
 }
 
 TEST_CASE("an unhurried route can be written by hand", "[program]") {

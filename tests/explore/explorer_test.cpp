@@ -122,6 +122,30 @@ TEST_CASE("the set of situations is that of a plain, slow explorer") {
     CHECK(told_apart > 0);
 }
 
+TEST_CASE("who is stopped on the way and who is stopped at a waypoint go on differently") {
+    // Two doors on two paths stop whoever comes to them until they are pressed; who comes to
+    // `slide` is put before the first without having been on its path.
+    const plan::Plan plan = tests::plan_from(std::string(tests::plain_device) + R"(
+levels: {hall: {memory: {texture: 1}, entries: {in: a, far: b}}}
+waypoints: {a: [0, 0, 0], b: [20, 0, 0], c: [0, 0, 20], slide: [0, 0, -20]}
+paths: [[a, slide], [a, b], [a, c]]
+players: {carrier: {speeds: {walk: 2}, count: 2}}
+triggers:
+  first: {box: {min: [10, -1, -1], max: [30, 1, 1]}, steps: [{open: first-door, who: firer}]}
+  second: {box: {min: [-1, -1, 10], max: [1, 1, 12]}, steps: [{open: second-door, who: firer}]}
+  slides: {box: {min: [-1, -1, -21], max: [1, 1, -15]}, steps: [{place: {at: hall.far}}]}
+menus:
+  first-door: {pauses: true, items: {open: {steps: []}}}
+  second-door: {pauses: true, items: {open: {steps: []}}}
+routes: {r: {start: {level: hall, waypoint: a}, steps: []}}
+)");
+    const auto explorer = explore::explore_all(plan, all_of(plan));
+    std::set<explore::Key> fast;
+    for (std::uint32_t number = 0; number < explorer->situations(); ++number)
+        fast.insert(tests::key_of(*explorer, number));
+    CHECK((fast == tests::slow_situations(plan, *explorer)));
+}
+
 namespace {
 
 /// A menu is opened, for a player or for all.

@@ -94,15 +94,13 @@ inline void resume(const plan::Plan& plan, explore::Game& game, const PlainSitua
     game.resumed();
 }
 
-/// One of the explorer's situations, written the same way, without some levels.
-inline explore::Key key_of(const explore::Explorer& explorer, std::uint32_t number,
-                           const explore::FoldedNear& without = {}) {
+/// One of the explorer's situations, in full.
+inline PlainSituation plain(const explore::Explorer& explorer, std::uint32_t number) {
     const plan::Plan& plan = explorer.plan();
     const explore::Word* row = explorer.row(number);
     const explore::Layout& layout = explorer.layout();
     PlainSituation now;
     now.levels = explorer.levels_of(row);
-    std::erase_if(now.levels, [&](const auto& each) { return without.leaves_out(each.level); });
     now.settled = explorer.control_of(row);
     for (std::size_t player = 0; player < explorer.players().size(); ++player)
         now.players.push_back(explorer.player_of(row, player));
@@ -119,6 +117,14 @@ inline explore::Key key_of(const explore::Explorer& explorer, std::uint32_t numb
     }
     for (const plan::TriggerId trigger : plan.triggers.ids())
         now.spent.push_back(plan.triggers[trigger].once && layout.spent[trigger].get(row) != 0);
+    return now;
+}
+
+/// The same without some levels, as a key.
+inline explore::Key key_of(const explore::Explorer& explorer, std::uint32_t number,
+                           const explore::FoldedNear& without = {}) {
+    PlainSituation now = plain(explorer, number);
+    std::erase_if(now.levels, [&](const auto& each) { return without.leaves_out(each.level); });
     return key_up_to_exchange(now, explorer);
 }
 

@@ -73,4 +73,15 @@ void explore_two_on_a_ring(benchmark::State& state) {
 }
 BENCHMARK(explore_two_on_a_ring)->Arg(100)->Arg(1'000)->Arg(3'162)->Unit(benchmark::kMillisecond);
 
+/// A world of n x n cells, left out of situations: one for each waypoint; of two players who are
+/// alike n^2 (n^2 + 1) / 2.
+void explore_cells(benchmark::State& state) {
+    const auto side = static_cast<std::size_t>(state.range(0));
+    const auto players = static_cast<std::size_t>(state.range(1));
+    const std::size_t places = side * side;
+    explore(state, bench::world_of_cells(static_cast<int>(side), static_cast<int>(players)),
+            players == 1 ? places : places * (places + 1) / 2);
+}
+BENCHMARK(explore_cells)->Args({64, 1})->Args({12, 2})->Unit(benchmark::kMillisecond);
+
 } // namespace

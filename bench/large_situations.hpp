@@ -57,4 +57,29 @@ inline std::string ring(int waypoints, int triggers, int players = 1) {
            points + "}\n" + paths + boxes;
 }
 
+/// An open world: n x n cells of 100 m that load 60 m from a player and unload 160 m, a waypoint in
+/// the middle of each.
+inline std::string world_of_cells(int side, int players) {
+    std::string levels = "levels:\n  base: {memory: {t: 1}, entries: {in: w0x0}}\n";
+    std::string waypoints = "waypoints:\n";
+    std::string paths = "paths:\n";
+    for (int x = 0; x < side; ++x) {
+        for (int z = 0; z < side; ++z) {
+            levels += fmt::format("  c{0}x{1}: {{memory: {{t: {2}}}, area: [{{min: [{3}, 0, {4}], "
+                                  "max: [{5}, 9, {6}]}}], near: {{load: 60, unload: 160}}}}\n",
+                                  x, z, 10 + (x * 7 + z * 3) % 5, 100 * x, 100 * z, 100 * x + 100,
+                                  100 * z + 100);
+            waypoints += fmt::format("  w{}x{}: [{}, 0, {}]\n", x, z, 100 * x + 50, 100 * z + 50);
+            if (x + 1 < side) paths += fmt::format("  - [w{0}x{1}, w{2}x{1}]\n", x, z, x + 1);
+            if (z + 1 < side) paths += fmt::format("  - [w{0}x{1}, w{0}x{2}]\n", x, z, z + 1);
+        }
+    }
+    return fmt::format(
+               "hestrel: 1\ndevices: {{box: {{memory: {{total: 4000}}, read: {{rate: 100}}, "
+               "frame: {{fps: 60}}}}}}\nplayers: {{carrier: {{speeds: {{walk: 2}}, count: "
+               "{}}}}}\n",
+               players) +
+           levels + "editions: {all: {levels: [base]}}\n" + waypoints + paths;
+}
+
 } // namespace hestrel::bench

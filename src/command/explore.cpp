@@ -361,7 +361,8 @@ Looks at every situation that players can reach, in whatever order they do thing
 nobody hurries: each move is run to its end before the next. Says what goes wrong
 anywhere, with the shortest way there, and how much memory the worst takes. With
 --hurried also what goes wrong only where players go on while lists run and levels
-load. Exits with 1 where anything does, or where not all could be looked at.)";
+load. With --toward it looks for one situation instead, and says how to get there.
+Exits with 1 where anything goes wrong, or where not all could be looked at.)";
 
 } // namespace
 

@@ -40,9 +40,10 @@ std::vector<Bounds> bounds_for(const plan::Plan& plan, const std::vector<plan::D
 /// So many levels that stream by distance are kept in situations, unless it is said otherwise.
 constexpr std::size_t most_near = 100;
 
-FoldedNear folded_for(const plan::Plan& plan, const Options& options) {
+Reduction reduction_for(const plan::Plan& plan, const Options& options) {
+    const bool hurried = options.pace == Pace::hurried;
     const bool folds = options.fold_near.value_or(count_near(plan) > most_near);
-    if (!folds || options.pace == Pace::hurried) return {};
+    if (hurried ? options.tell_all_ends : !folds) return {};
     std::vector<LevelId> kept;
     if (options.start) {
         kept = options.start->loaded;
@@ -52,12 +53,18 @@ FoldedNear folded_for(const plan::Plan& plan, const Options& options) {
     if (options.saved && options.saved->checkpoint)
         kept.push_back(options.saved->checkpoint->level);
     if (options.toward) {
+        // Memory is to be less where a level has come.
+        if (plan.conditions[options.toward].asks({plan::Operation::memory}) && hurried) return {};
         for (const plan::Term& term : plan.conditions[options.toward].terms) {
             const std::vector<LevelId> levels = plan::levels_of(plan, term);
             kept.insert(kept.end(), levels.begin(), levels.end());
         }
     }
-    return {plan, plan::level_tree(plan.levels), kept};
+    const plan::LevelTree tree = plan::level_tree(plan.levels);
+    if (hurried) return silent_ends(plan, tree, kept);
+    Reduction reduction;
+    reduction.near = FoldedNear(plan, tree, kept);
+    return reduction;
 }
 
 plan::LevelId launch_level(const plan::Plan& plan, plan::EditionId edition) {
@@ -70,10 +77,11 @@ plan::LevelId launch_level(const plan::Plan& plan, plan::EditionId edition) {
 Explorer::Explorer(const plan::Plan& plan, Options options)
     : plan_(&plan), options_(std::move(options)),
       packed_(plan, players_of(plan, options_), options_.tell_players_apart,
-              folded_for(plan, options_)),
+              reduction_for(plan, options_)),
       moves_(plan, packed_.players(),
              {options_.pace, options_.most_running, launch_level(plan, options_.edition),
-              options_.quit_anywhere}),
+              options_.quit_anywhere},
+             packed_.reduction()),
       bounds_(bounds_for(plan, options_.devices, packed_.players())),
       worst_(plan, options_.devices, bounds_, packed_.levels(), packed_.near()),
       builder_(plan, packed_, moves_, bounds_, worst_, options_.most_running),
@@ -100,7 +108,7 @@ void Explorer::find_start() {
 MoveRunner& Explorer::runner(std::size_t job) {
     if (!runners_[job])
         runners_[job] = std::make_unique<MoveRunner>(*plan_, options_.edition, players(),
-                                                     options_.pace, layout(), folded());
+                                                     options_.pace, layout(), packed_.reduction());
     return *runners_[job];
 }
 
@@ -389,7 +397,7 @@ void Explorer::begin() {
         return;
     }
     const auto ways = MoveRunner::boot(*plan_, options_.edition, players(), options_.pace, layout(),
-                                       folded(), start_, options_.saved, came_true_);
+                                       packed_.reduction(), start_, options_.saved, came_true_);
     boot_log_ = ways.front().log;
     boots_ = std::any_of(ways.begin(), ways.end(),
                          [](const Ending& way) { return !way.control.booting; });

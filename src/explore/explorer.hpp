@@ -42,6 +42,8 @@ struct Options {
     std::size_t most_situations = 10'000'000;
     std::size_t most_bytes = std::size_t{4} << 30; ///< for situations, and what goes on in moves
     bool quit_anywhere = false; ///< and launch again; else only once it has ended
+    /// Players who hurry: all ends of loads are moves by themselves (see Reduction).
+    bool tell_all_ends = false;
     /// Levels that stream by distance, and that nothing goes by, are no part of situations
     /// (FoldedNear). Unset: where there are many. Players who hurry always have them.
     std::optional<bool> fold_near;
@@ -170,6 +172,7 @@ public:
     [[nodiscard]] const LevelSets& level_sets() const { return packed_.levels(); }
     /// Which levels are no part of situations.
     [[nodiscard]] const FoldedNear& folded() const { return packed_.folded(); }
+    [[nodiscard]] const Reduction& reduction() const { return packed_.reduction(); }
     [[nodiscard]] const NearSets& near_sets() const { return packed_.near(); }
     /// Which of those may be there; shown are those that surely are.
     [[nodiscard]] std::vector<LevelThere> near_levels(const Word* row) const;

@@ -2,6 +2,7 @@
 
 #include "explore/keys.hpp"
 #include "plan/firers.hpp"
+#include "plan/lists.hpp"
 #include "plan/questions.hpp"
 
 #include <algorithm>
@@ -45,10 +46,10 @@ constexpr Micros long_after{std::int64_t{1} << 50};
 } // namespace
 
 Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::PlayerKindId> players,
-           Pace pace, const FoldedNear& folded, flow::Setup begins)
-    : plan_(&plan), pace_(pace), tree_(plan::level_tree(plan.levels)), folded_(folded),
+           Pace pace, const Reduction& reduction, flow::Setup begins)
+    : plan_(&plan), pace_(pace), tree_(plan::level_tree(plan.levels)), reduction_(reduction),
       flow_(plan, *this, setup_for(std::move(begins), edition, players.size(), pace)),
-      zones_(plan, [this](LevelId level) { return folded_.has(level); }),
+      zones_(plan, [this](LevelId level) { return reduction_.near.has(level); }),
       kinds_(std::move(players)), asked_zones_(kinds_.size(), zones_.size()),
       near_(plan, zones_, flow_, *this, all_of(kinds_), &asked_zones_),
       triggers_(plan, zones_, flow_, *this, kinds_, &near_, &asked_zones_), rules_(plan, *this),
@@ -108,7 +109,8 @@ void Game::let_go(const loading::LevelNow& before) {
     const LevelId level = before.turn.level;
     arriving_.erase({before.turn.priority, before.turn.asked, level});
     // What had not come is dropped, and absent at once.
-    if (pace_ == Pace::hurried && before.arrived) leaving_.insert(level);
+    const bool had_time = !reduction_.tells_coming(level) && !plan::contains(log_.asked, level);
+    if (pace_ == Pace::hurried && (before.arrived || had_time)) leaving_.insert(level);
     log_.unloaded.push_back(level);
     remember(MoveLog::Memory::Kind::unloaded, level.value);
 }
@@ -140,13 +142,13 @@ flow::RunId Game::begin_near(LevelId level) {
 
 /// Of a level that is left out only what is above it comes.
 bool Game::can_come(LevelId level) const {
-    if (!folded_.has(level)) return true;
+    if (!reduction_.near.has(level)) return true;
     const LevelId above = plan_->levels[level].parent;
     return above && !look(above).wanted;
 }
 
 void Game::come_near(LevelId level) {
-    flow_.show(folded_.has(level) ? plan_->levels[level].parent : level, Priority::soon,
+    flow_.show(reduction_.near.has(level) ? plan_->levels[level].parent : level, Priority::soon,
                {begin_near(level)});
 }
 
@@ -495,10 +497,7 @@ bool Game::start_move(const Move& move) {
             return false;
         levels_.arrived(move.level);
         return true;
-    case Move::Kind::attach:
-        if (!look(move.level).in_queue || !levels_.block().empty()) return false;
-        levels_.attached(move.level);
-        return true;
+    case Move::Kind::attach: return attach(move.level);
     case Move::Kind::attach_block: return attach_block();
     case Move::Kind::wake:
         now_ = long_after; // a veil's `min` has passed as well
@@ -509,14 +508,37 @@ bool Game::start_move(const Move& move) {
         remember(MoveLog::Memory::Kind::released, static_cast<std::uint32_t>(log_.families.size()));
         log_.families.emplace_back();
         return true;
-    case Move::Kind::drop: {
-        const bool something_comes = !arriving_.empty() || !levels_.queue().empty() ||
-                                     levels_.is_block_ready() || !leaving_.empty() ||
-                                     flow_.ends_by_itself();
-        return !something_comes && flow_.drop_waiting();
-    }
+    case Move::Kind::drop: return !something_comes() && flow_.drop_waiting();
     }
     return false;
+}
+
+/// A level that waits for it, or that has come without anybody knowing.
+bool Game::attach(LevelId level) {
+    if (!levels_.block().empty()) return false;
+    const loading::AttachTurn turn = look(level).turn;
+    const bool comes = arriving_.erase({turn.priority, turn.asked, level}) > 0;
+    if (comes && reduction_.tells_coming(level)) return false;
+    if (comes) levels_.arrived(level);
+    if (!look(level).in_queue) return false;
+    levels_.attached(level);
+    return true;
+}
+
+/// Whether anything goes on by itself that somebody could wait for.
+bool Game::something_comes() const {
+    const bool arrives = std::any_of(arriving_.begin(), arriving_.end(), [&](const Arriving& each) {
+        const LevelId level = std::get<LevelId>(each);
+        if (reduction_.tells_coming(level)) return true;
+        const LevelId above = plan_->levels[level].parent;
+        return reduction_.tells_showing(level) && levels_[level].wanted &&
+               !levels_[level].blocked && (!above || levels_[above].shown);
+    });
+    const bool attaches = std::any_of(
+        levels_.queue().begin(), levels_.queue().end(),
+        [&](const loading::AttachTurn& each) { return reduction_.tells_showing(each.level); });
+    return arrives || attaches || levels_.is_block_ready() || !leaving_.empty() ||
+           flow_.ends_by_itself();
 }
 
 bool Game::perform(const Move& move, const std::vector<std::size_t>& picks) {

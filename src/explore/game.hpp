@@ -6,7 +6,7 @@
 // attached level by level, then the next wait ends: as on a machine that loads much faster than
 // any list waits.
 
-#include "explore/folded_near.hpp"
+#include "explore/reduction.hpp"
 #include "explore/situation.hpp"
 #include "flow/rules.hpp"
 #include "loading/levels.hpp"
@@ -25,10 +25,10 @@ class Game final : public flow::Stage,
                    private flow::NearStage,
                    private flow::RuleWorld {
 public:
-    /// `folded`: levels that are left out. `begins`: facts, saved store and checkpoint with which
-    /// it does.
+    /// `reduction`: what is left out. `begins`: facts, saved store and checkpoint with which it
+    /// does.
     Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::PlayerKindId> players,
-         Pace pace = Pace::unhurried, const FoldedNear& folded = {}, flow::Setup begins = {});
+         Pace pace = Pace::unhurried, const Reduction& reduction = {}, flow::Setup begins = {});
 
     /// The boot (section 7), with every player at `at`; once, and before all else. Until all has
     /// settled; where players hurry, until they can move.
@@ -151,7 +151,7 @@ private:
 
     // flow::NearStage; what it has in common with the stage stands there
     [[nodiscard]] bool is_wanted(plan::LevelId level) const override {
-        return folded_.has(level) ? !can_come(level) : look(level).wanted;
+        return reduction_.near.has(level) ? !can_come(level) : look(level).wanted;
     }
     [[nodiscard]] bool can_come(plan::LevelId level) const override;
     [[nodiscard]] bool is_held(plan::LevelId level) const override {
@@ -209,6 +209,8 @@ private:
     bool attach_next();
     bool attach_block();
     [[nodiscard]] bool start_move(const Move& move);
+    [[nodiscard]] bool something_comes() const;
+    [[nodiscard]] bool attach(plan::LevelId level);
     [[nodiscard]] bool set_out(const Move& move);
     void settle();
     void look_at_rules();
@@ -220,7 +222,7 @@ private:
     const plan::Plan* plan_;
     Pace pace_;
     plan::LevelTree tree_;
-    FoldedNear folded_;
+    Reduction reduction_;
     flow::Flow flow_;
     flow::Zones zones_;
     std::vector<plan::PlayerKindId> kinds_;

@@ -23,8 +23,8 @@ ContextMemo& MemoTable::find_context(const Word* row, std::uint32_t situation) {
     if (found == nullptr) {
         found = &contexts_.emplace_back();
         found->context = {packed_->control_number(row), going_on, situation};
-        found->at_rest =
-            at_rest(packed_->tree(), packed_->levels_of(row), packed_->control_of(row));
+        found->at_rest = at_rest(packed_->tree(), packed_->levels_of(row), packed_->control_of(row),
+                                 packed_->reduction());
         const std::size_t players = packed_->players().size();
         found->places.resize(players);
         found->last_stand.assign(players, UINT32_MAX);

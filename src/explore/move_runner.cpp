@@ -96,9 +96,9 @@ Ending ending_of(const plan::Plan& plan, const Layout& layout, const flow::Snaps
 
 MoveRunner::MoveRunner(const plan::Plan& plan, plan::EditionId edition,
                        const std::vector<plan::PlayerKindId>& players, Pace pace,
-                       const Layout& layout, const FoldedNear& folded)
+                       const Layout& layout, const Reduction& reduction)
     : plan_(&plan), layout_(&layout), came_true_(plan.conditions.size(), false),
-      game_(plan, edition, players, pace, folded) {
+      game_(plan, edition, players, pace, reduction) {
     game_.flow().record_true(&came_true_);
 }
 
@@ -193,14 +193,14 @@ MoveRun MoveRunner::try_out(std::span<const Move> moves, const Unpacked& from) {
 
 std::vector<Ending> MoveRunner::boot(const plan::Plan& plan, plan::EditionId edition,
                                      const std::vector<plan::PlayerKindId>& players, Pace pace,
-                                     const Layout& layout, const FoldedNear& folded,
+                                     const Layout& layout, const Reduction& reduction,
                                      const plan::Start& start,
                                      const std::optional<flow::KeptStore>& saved,
                                      std::vector<bool>& came_true) {
     std::vector<Ending> ways;
     std::vector<std::size_t> picks;
     do {
-        Game game(plan, edition, players, pace, folded,
+        Game game(plan, edition, players, pace, reduction,
                   flow::setup_of(plan, start, names_of_players(plan, players), saved));
         game.flow().record_true(&came_true);
         game.boot(start.level, start.at, picks, start.loaded);

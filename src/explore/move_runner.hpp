@@ -55,7 +55,7 @@ class MoveRunner {
 public:
     MoveRunner(const plan::Plan& plan, plan::EditionId edition,
                const std::vector<plan::PlayerKindId>& players, Pace pace, const Layout& layout,
-               const FoldedNear& folded);
+               const Reduction& reduction);
 
     /// `moves` differ only in speed. Where that can matter it is tried at each, else at the first.
     [[nodiscard]] MoveRun try_out(std::span<const Move> moves, const Unpacked& from);
@@ -63,7 +63,7 @@ public:
     [[nodiscard]] static std::vector<Ending>
     boot(const plan::Plan& plan, plan::EditionId edition,
          const std::vector<plan::PlayerKindId>& players, Pace pace, const Layout& layout,
-         const FoldedNear& folded, const plan::Start& start,
+         const Reduction& reduction, const plan::Start& start,
          const std::optional<flow::KeptStore>& saved, std::vector<bool>& came_true);
 
     /// The game in that situation; what it is asked is noted.

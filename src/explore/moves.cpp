@@ -1,6 +1,7 @@
 #include "explore/moves.hpp"
 
 #include "plan/firers.hpp"
+#include "plan/questions.hpp"
 
 #include <algorithm>
 #include <type_traits>
@@ -13,8 +14,11 @@ using plan::LevelId;
 namespace {
 
 bool asks(const plan::Plan& plan, std::initializer_list<plan::Operation> about) {
-    return std::any_of(plan.conditions.begin(), plan.conditions.end(),
-                       [&](const plan::Condition& each) { return each.asks(about); });
+    const auto by_game = plan::asked_by_game(plan);
+    for (const plan::ConditionId each : plan.conditions.ids()) {
+        if (by_game[each] && plan.conditions[each].asks(about)) return true;
+    }
+    return false;
 }
 /// Whether a menu is ever opened, or left open, for one player only.
 bool opens_for_one(const plan::Plan& plan, plan::MenuId menu) {
@@ -31,9 +35,9 @@ bool opens_for_one(const plan::Plan& plan, plan::MenuId menu) {
 } // namespace
 
 Moves::Moves(const plan::Plan& plan, const std::vector<plan::PlayerKindId>& players,
-             const Rules& rules)
-    : plan_(&plan), players_(&players), rules_(rules), tree_(plan::level_tree(plan.levels)),
-      asks_for_speed_(asks(plan, {plan::Operation::speed})),
+             const Rules& rules, const Reduction& reduction)
+    : plan_(&plan), players_(&players), rules_(rules), reduction_(&reduction),
+      tree_(plan::level_tree(plan.levels)), asks_for_speed_(asks(plan, {plan::Operation::speed})),
       asks_where_(asks(plan, {plan::Operation::at, plan::Operation::inside})),
       from_(plan.waypoints.size()), of_menu_(plan.menus.size()) {
     list_ways();
@@ -168,10 +172,11 @@ void Moves::add_meanwhile(const std::vector<LevelThere>& levels, const flow::Sta
     bool leaves = false;
     const auto add = [&](std::uint32_t move) { moves.push_back(move); };
     for (const LevelThere& there : levels) {
-        if (there.pending) add(meanwhile_.arrive + there.level.value);
+        if (there.pending && reduction_->tells_coming(there.level))
+            add(meanwhile_.arrive + there.level.value);
         leaves = leaves || there.leaving;
     }
-    const Attachable can = attachable(tree_, levels, control);
+    const Attachable can = attachable(tree_, levels, control, *reduction_);
     for (const LevelId level : can.levels) add(meanwhile_.attach + level.value);
     if (can.block) add(meanwhile_.attach_block);
     for (std::uint32_t run = 0; run < control.runs.size(); ++run) {

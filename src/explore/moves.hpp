@@ -19,8 +19,9 @@ public:
         plan::LevelId launch_level;   ///< in which the game is launched
         bool quit_anywhere = false;   ///< and launched again; else only once it has ended
     };
+    /// `reduction` outlives it.
     Moves(const plan::Plan& plan, const std::vector<plan::PlayerKindId>& players,
-          const Rules& rules);
+          const Rules& rules, const Reduction& reduction);
 
     [[nodiscard]] const std::vector<Move>& all() const { return all_; }
     /// The number of the move that launches the game again.
@@ -50,6 +51,7 @@ private:
     const plan::Plan* plan_;
     const std::vector<plan::PlayerKindId>* players_;
     Rules rules_;
+    const Reduction* reduction_;
     plan::LevelTree tree_;
     bool asks_for_speed_ = false;
     bool asks_where_ = false;

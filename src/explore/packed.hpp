@@ -13,12 +13,12 @@ namespace hestrel::explore {
 /// The tables behind the numbers of rows. Not copied: what it is made of refers to it.
 class Packed {
 public:
-    /// `told_apart`: nobody is alike. `folded`: levels that are left out.
+    /// `told_apart`: nobody is alike. `reduction`: what is left out.
     Packed(const plan::Plan& plan, std::vector<plan::PlayerKindId> kinds, bool told_apart,
-           FoldedNear folded)
-        : kinds_(std::move(kinds)), layout_(plan, kinds_.size()), folded_(std::move(folded)),
-          zones_(plan, [this](plan::LevelId level) { return folded_.has(level); }),
-          near_(folded_, zones_), tree_(plan::level_tree(plan.levels)), levels_(tree_),
+           Reduction reduction)
+        : kinds_(std::move(kinds)), layout_(plan, kinds_.size()), reduction_(std::move(reduction)),
+          zones_(plan, [this](plan::LevelId level) { return reduction_.near.has(level); }),
+          near_(reduction_.near, zones_), tree_(plan::level_tree(plan.levels)), levels_(tree_),
           read_values_(layout_, levels_, stands_),
           alike_(plan, kinds_, layout_, controls_, told_apart) {}
     Packed(const Packed&) = delete;
@@ -28,7 +28,8 @@ public:
     [[nodiscard]] const std::vector<plan::PlayerKindId>& players() const { return kinds_; }
     [[nodiscard]] const Layout& layout() const { return layout_; }
     [[nodiscard]] const flow::Zones& zones() const { return zones_; }
-    [[nodiscard]] const FoldedNear& folded() const { return folded_; }
+    [[nodiscard]] const Reduction& reduction() const { return reduction_; }
+    [[nodiscard]] const FoldedNear& folded() const { return reduction_.near; }
     [[nodiscard]] const NearSets& near() const { return near_; }
     NearSets& near() { return near_; }
     /// What of the levels that are left out may be there by where a player is.
@@ -85,7 +86,7 @@ public:
 private:
     std::vector<plan::PlayerKindId> kinds_;
     Layout layout_;
-    FoldedNear folded_;
+    Reduction reduction_;
     flow::Zones zones_;
     NearSets near_;
     plan::LevelTree tree_;

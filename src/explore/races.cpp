@@ -1,5 +1,7 @@
 #include "explore/races.hpp"
 
+#include "explore/keys.hpp"
+
 #include <algorithm>
 #include <set>
 
@@ -32,6 +34,11 @@ class Outlook {
 public:
     explicit Outlook(Explorer& explorer) : explorer_(explorer), ends_(explorer.situations()) {}
 
+    /// Whether two ends differ in more than whether something has come that nobody asks about.
+    [[nodiscard]] bool differ(std::uint32_t one, std::uint32_t other) const {
+        return one != other && (!explorer_.reduction().any_silent() || told(one) != told(other));
+    }
+
     /// Of a situation; deep ways are followed without recursion.
     const Ends& of(std::uint32_t situation) {
         if (seen(situation)) return ends_[situation];
@@ -57,6 +64,22 @@ private:
         bool told = true;
     };
 
+    /// A situation as if all had come, and were shown, that does so silently.
+    [[nodiscard]] Key told(std::uint32_t situation) const {
+        const Reduction& reduction = explorer_.reduction();
+        std::vector<Word> row(explorer_.row(situation),
+                              explorer_.row(situation) + explorer_.layout().words);
+        std::vector<LevelThere> levels = explorer_.levels_of(row.data());
+        for (LevelThere& each : levels) {
+            if (!reduction.tells_coming(each.level)) each.pending = false;
+            if (!reduction.tells_showing(each.level)) each.shown = each.wanted;
+        }
+        explorer_.layout().levels.set(row.data(), 0);
+        KeyWriter writer;
+        writer(levels);
+        for (const Word word : row) writer(word);
+        return writer.take();
+    }
     [[nodiscard]] bool seen(std::uint32_t situation) {
         if (seen_.empty()) seen_.resize(ends_.size(), false);
         return seen_[situation];
@@ -100,8 +123,12 @@ private:
             return;
         }
         const auto add = [&](std::uint32_t end) {
-            if (end == nowhere || end == ends.one || end == ends.other) return;
-            (ends.one == nowhere ? ends.one : ends.other) = end;
+            if (end == nowhere) return;
+            if (ends.one == nowhere) {
+                ends.one = end;
+            } else if (ends.other == nowhere && differ(end, ends.one)) {
+                ends.other = end;
+            }
         };
         for (const std::uint32_t next : done.leads_to) {
             // One that is not closed yet leads round in a circle.

@@ -69,26 +69,31 @@ void restore(loading::Levels& machine, const std::vector<LevelThere>& levels,
 }
 
 Attachable attachable(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
-                      const flow::State& control) {
+                      const flow::State& control, const Reduction& reduction) {
     loading::Sequence sequence;
     loading::LevelDriver nobody;
     loading::Levels machine(tree, sequence, nobody);
-    restore(machine, levels, control);
+    std::vector<LevelThere> come = levels;
+    for (LevelThere& each : come) each.pending = each.pending && reduction.tells_coming(each.level);
+    restore(machine, come, control);
     Attachable can;
     can.block = machine.is_block_ready();
     if (!machine.block().empty()) return can;
-    for (const loading::AttachTurn& turn : machine.queue()) can.levels.push_back(turn.level);
+    for (const loading::AttachTurn& turn : machine.queue()) {
+        if (reduction.tells_showing(turn.level)) can.levels.push_back(turn.level);
+    }
     return can;
 }
 
 bool at_rest(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
-             const flow::State& settled) {
-    const auto on_its_way = [](const LevelThere& there) {
-        return there.pending || there.blocked || there.leaving;
+             const flow::State& settled, const Reduction& reduction) {
+    const auto on_its_way = [&](const LevelThere& there) {
+        const bool comes = there.pending && reduction.tells_coming(there.level);
+        return comes || there.blocked || there.leaving;
     };
     return settled.runs.empty() && !settled.switching &&
            std::none_of(levels.begin(), levels.end(), on_its_way) &&
-           attachable(tree, levels, settled).levels.empty();
+           attachable(tree, levels, settled, reduction).levels.empty();
 }
 
 } // namespace hestrel::explore

@@ -1,6 +1,7 @@
 #pragma once
 // A situation (docs/model.md section 8), taken apart, and the moves that lead from one to another.
 
+#include "explore/reduction.hpp"
 #include "flow/carries.hpp"
 #include "flow/flow.hpp"
 #include "flow/snapshot.hpp"
@@ -157,13 +158,14 @@ void restore(loading::Levels& machine, const std::vector<LevelThere>& levels,
              const flow::State& control);
 /// What can be attached now.
 struct Attachable {
-    std::vector<plan::LevelId> levels; ///< one by one; none where a blocking switch holds them up
-    bool block = false;                ///< the family of a blocking switch
+    std::vector<plan::LevelId>
+        levels; ///< one by one, those that are told of; none where a blocking switch holds them up
+    bool block = false; ///< the family of a blocking switch
 };
 Attachable attachable(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
-                      const flow::State& control);
+                      const flow::State& control, const Reduction& reduction);
 /// Whether nothing is going on any more, as it is between the moves of players who don't hurry.
 bool at_rest(const plan::LevelTree& tree, const std::vector<LevelThere>& levels,
-             const flow::State& settled);
+             const flow::State& settled, const Reduction& reduction);
 
 } // namespace hestrel::explore

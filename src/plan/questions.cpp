@@ -104,4 +104,29 @@ ListId top_list(const Plan& plan, ListId list) {
     return list;
 }
 
+Table<ConditionId, bool> asked_by_game(const Plan& plan) {
+    Table<ConditionId, bool> asked(plan.conditions.size(), false);
+    const auto add = [&](ConditionId condition) {
+        if (condition) asked[condition] = true;
+    };
+    for (const StepList& list : plan.lists) {
+        for (const Step& step : list.steps) {
+            if (const auto* wait = std::get_if<WaitStep>(&step.what)) add(wait->until);
+            if (const auto* cases = std::get_if<CaseStep>(&step.what)) {
+                for (const Case& each : cases->cases) add(each.when);
+            }
+        }
+    }
+    for (const Trigger& trigger : plan.triggers) add(trigger.when);
+    for (const Item& item : plan.items) add(item.when);
+    for (const Level& level : plan.levels) {
+        if (level.near) add(level.near->when);
+    }
+    for (const Rule& rule : plan.rules) {
+        add(rule.condition);
+        add(rule.when);
+    }
+    return asked;
+}
+
 } // namespace hestrel::plan

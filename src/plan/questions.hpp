@@ -122,6 +122,9 @@ bool any_step_of(const Plan& plan, ListId list, const Such& such) {
     });
 }
 
+/// By condition: whether the game itself asks it; the others only routes do.
+Table<ConditionId, bool> asked_by_game(const Plan& plan);
+
 /// The list that a branch or case belongs to in the end; of any other list itself.
 ListId top_list(const Plan& plan, ListId list);
 

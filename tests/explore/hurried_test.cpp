@@ -20,6 +20,7 @@ explore::Options options_for(const plan::Plan& plan, Pace pace, std::size_t most
     explore::Options options;
     options.pace = pace;
     options.most_running = most_running;
+    options.tell_all_ends = true;
     if (!plan.editions.empty()) options.edition = plan::EditionId{0};
     for (const plan::DeviceId device : plan.devices.ids()) options.devices.push_back(device);
     return options;

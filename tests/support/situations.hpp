@@ -151,7 +151,7 @@ inline std::set<explore::Key> slow_situations(const plan::Plan& plan,
     std::vector<std::size_t> picks;
     for (bool more = true; more;) {
         explore::Game begun(
-            plan, like.options().edition, like.players(), like.options().pace, like.folded(),
+            plan, like.options().edition, like.players(), like.options().pace, like.reduction(),
             flow::setup_of(plan, like.start(), explore::names_of_players(plan, like.players()),
                            like.options().saved));
         begun.boot(like.start_level(), like.start_at(), picks, like.start().loaded);
@@ -164,7 +164,7 @@ inline std::set<explore::Key> slow_situations(const plan::Plan& plan,
     }
     if (next.empty()) return all;
     explore::Game game(plan, like.options().edition, like.players(), like.options().pace,
-                       like.folded());
+                       like.reduction());
     game.boot(like.start_level(), like.start_at(), {});
     for (; !next.empty(); next.pop_front()) {
         const bool ended = next.front().settled.ended;

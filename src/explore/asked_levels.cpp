@@ -40,16 +40,6 @@ void AskedLevels::add(const std::vector<LevelId>& levels, bool loaded, bool show
     for (const LevelId level : levels) add(level, loaded, shown);
 }
 
-/// A switch goes by all that comes with what it leads to.
-void AskedLevels::add_family(LevelId level) {
-    if (!level) return;
-    for (const LevelId each : plan::asked_with(tree_, level)) {
-        loaded_[each] = true;
-        shown_[each] = true;
-    }
-    add(level, true, true);
-}
-
 void AskedLevels::add_conditions() {
     const auto by_game = plan::asked_by_game(plan_);
     for (const plan::ConditionId id : plan_.conditions.ids()) {
@@ -65,7 +55,7 @@ template <class What>
 void AskedLevels::add_step(const What& what) {
     // That a level is asked for, hidden or unloaded goes by nothing.
     if constexpr (requires { what.levels; }) add(what.levels, false, false);
-    if constexpr (requires { what.level; }) add_family(what.level);
+    if constexpr (requires { what.level; }) add(what.level, true, true);
     if constexpr (std::is_same_v<What, plan::HideStep> || std::is_same_v<What, plan::UnloadStep>) {
         for (const LevelId level : what.levels) hidden_[level] = true;
     } else if constexpr (std::is_same_v<What, plan::KeepOnlyStep>) {
@@ -74,12 +64,12 @@ void AskedLevels::add_step(const What& what) {
         const bool shown = what.awaited == plan::Awaited::shown;
         add(plan::all_looked_at(plan_, what.levels, what.any_of), !shown, shown);
     } else if constexpr (std::is_same_v<What, plan::SwitchStep>) {
-        add_family(what.to);
-        for (const LevelId level : what.with) add_family(level);
+        add(what.to, true, true);
+        add(what.with, false, false);
         // By position it can lead to any level that ships.
         if (!what.to) add_editions();
     } else if constexpr (std::is_same_v<What, plan::ReturnStep>) {
-        for (const LevelId level : what.how.with) add_family(level);
+        add(what.how.with, false, false);
     }
 }
 
@@ -87,7 +77,8 @@ void AskedLevels::add_things() {
     for (const LevelId id : plan_.levels.ids()) {
         const plan::Level& level = plan_.levels[id];
         if (level.variants || level.arrive || level.leave) add(id, true, true);
-        if (level.persist || level.purpose) add(id, false, true);
+        if (level.persist) add(id, false, false);
+        if (level.purpose) add(id, false, true);
         if (level.near && level.near->when) add(id, false, false);
     }
     for (const plan::Gate& gate : plan_.gates)
@@ -121,18 +112,17 @@ void AskedLevels::add_rules() {
 }
 
 void AskedLevels::add_starts() {
-    for (const plan::Edition& edition : plan_.editions) add_family(plan::first_of(edition.levels));
+    for (const plan::Edition& edition : plan_.editions)
+        add(plan::first_of(edition.levels), true, true);
     for (const plan::Route& route : plan_.routes) {
-        add_family(route.start.level);
-        add(route.start.loaded, true, true);
-        if (route.start.checkpoint) add_family(route.start.checkpoint->level);
+        add(route.start.level, true, true);
+        add(route.start.loaded, false, false);
+        if (route.start.checkpoint) add(route.start.checkpoint->level, true, true);
     }
 }
 
 void AskedLevels::add_editions() {
-    for (const plan::Edition& edition : plan_.editions) {
-        for (const LevelId level : edition.levels) add_family(level);
-    }
+    for (const plan::Edition& edition : plan_.editions) add(edition.levels, true, true);
 }
 
 /// A level is loaded, and shown, no sooner than what is above it.

@@ -16,9 +16,11 @@ public:
 
     /// A list, condition, gate, rule, purpose, trigger, menu, fact or start names it.
     [[nodiscard]] bool at_all(plan::LevelId level) const { return at_all_[level]; }
-    /// Anything goes by whether it is loaded, or still on its way.
+    /// Anything goes by whether it is loaded, or still on its way; but for the switch that waits
+    /// for it.
     [[nodiscard]] bool loaded(plan::LevelId level) const { return loaded_[level]; }
-    /// Anything goes by whether it is shown; that it is costs time in a frame counts, too.
+    /// Anything goes by whether it is shown, but for the switch that waits for it; that it costs
+    /// time in a frame counts, too.
     [[nodiscard]] bool shown(plan::LevelId level) const { return shown_[level]; }
     /// A step hides or unloads it, but for switches.
     [[nodiscard]] bool hidden(plan::LevelId level) const { return hidden_[level]; }
@@ -30,7 +32,6 @@ private:
 
     void add(const std::vector<plan::LevelId>& levels, bool loaded, bool shown);
     void add(plan::LevelId level, bool loaded, bool shown);
-    void add_family(plan::LevelId level);
     void add_conditions();
     template <class What>
     void add_step(const What& what);

@@ -172,7 +172,7 @@ void Moves::add_meanwhile(const std::vector<LevelThere>& levels, const flow::Sta
     bool leaves = false;
     const auto add = [&](std::uint32_t move) { moves.push_back(move); };
     for (const LevelThere& there : levels) {
-        if (there.pending && reduction_->tells_coming(there.level))
+        if (there.pending && reduction_->tells_coming(there.level, control))
             add(meanwhile_.arrive + there.level.value);
         leaves = leaves || there.leaving;
     }

@@ -13,6 +13,8 @@
 
 #include "explore/asked_levels.hpp"
 #include "explore/folded_near.hpp"
+#include "flow/state.hpp"
+#include "plan/lists.hpp"
 
 namespace hestrel::explore {
 
@@ -27,7 +29,19 @@ struct Reduction {
     [[nodiscard]] bool tells_showing(plan::LevelId level) const {
         return shows_silently.empty() || !shows_silently[level];
     }
+    /// The same while a switch may wait for it.
+    [[nodiscard]] bool tells_coming(plan::LevelId level, const flow::State& now) const {
+        return tells_coming(level) || is_switched_to(level, now);
+    }
+    [[nodiscard]] bool tells_showing(plan::LevelId level, const flow::State& now) const {
+        return tells_showing(level) || is_switched_to(level, now);
+    }
     [[nodiscard]] bool any_silent() const { return !comes_silently.empty(); }
+
+private:
+    [[nodiscard]] static bool is_switched_to(plan::LevelId level, const flow::State& now) {
+        return now.switching && plan::contains(now.switching->family, level);
+    }
 };
 
 /// Of loads whose ends nothing goes by, but for levels that somebody `also` asks about.

@@ -74,13 +74,14 @@ Attachable attachable(const plan::LevelTree& tree, const std::vector<LevelThere>
     loading::LevelDriver nobody;
     loading::Levels machine(tree, sequence, nobody);
     std::vector<LevelThere> come = levels;
-    for (LevelThere& each : come) each.pending = each.pending && reduction.tells_coming(each.level);
+    for (LevelThere& each : come)
+        each.pending = each.pending && reduction.tells_coming(each.level, control);
     restore(machine, come, control);
     Attachable can;
     can.block = machine.is_block_ready();
     if (!machine.block().empty()) return can;
     for (const loading::AttachTurn& turn : machine.queue()) {
-        if (reduction.tells_showing(turn.level)) can.levels.push_back(turn.level);
+        if (reduction.tells_showing(turn.level, control)) can.levels.push_back(turn.level);
     }
     return can;
 }

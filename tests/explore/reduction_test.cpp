@@ -94,7 +94,7 @@ TEST_CASE("which ends of loads are told") {
     CHECK(menu("{wait: {shown: [shed0]}, at-most: 2}") == std::pair(false, true));
     CHECK(menu("{wait: {ready: [shed0]}, at-most: 2}") == std::pair(true, false));
     CHECK(menu("{switch: {to: shed0}}") == std::pair(true, true));
-    CHECK(menu("{switch: {to: quay, with: [shed0]}}") == std::pair(true, true));
+    CHECK(menu("{switch: {to: quay, with: [shed0]}}") == std::pair(false, false));
     CHECK(told("menus: {m: {in: shed0, items: {go: {steps: []}}}}\n") == std::pair(false, true));
     CHECK(told("gates: {g: {needs: [shed0]}}\n") == std::pair(false, true));
     CHECK(told("rules:\n  - never-together: [shed0, shed1]\n") == std::pair(false, true));

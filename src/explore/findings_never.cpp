@@ -18,9 +18,8 @@ namespace {
 class NeverFindings : private FindingCollector {
 public:
     explicit NeverFindings(Explorer& explorer)
-        : FindingCollector(explorer),
-          ships_(plan::shipped_in(plan_, plan::level_tree(plan_.levels),
-                                  explorer.options().edition)) {
+        : FindingCollector(explorer), ships_(plan::shipped_in(plan_, plan::level_tree(plan_.levels),
+                                                              explorer.options().edition)) {
         take_note(explorer_.boot_log());
         for (const Effect& effect : explorer_.effects()) take_note(effect.log);
         for (const Context& context : explorer_.contexts()) {

@@ -46,8 +46,9 @@ constexpr Micros long_after{std::int64_t{1} << 50};
 } // namespace
 
 Game::Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::PlayerKindId> players,
-           Pace pace, const Reduction& reduction, flow::Setup begins)
-    : plan_(&plan), pace_(pace), tree_(plan::level_tree(plan.levels)), reduction_(reduction),
+           Pace pace, Reduction reduction, flow::Setup begins)
+    : plan_(&plan), pace_(pace), tree_(plan::level_tree(plan.levels)),
+      reduction_(std::move(reduction)),
       flow_(plan, *this, setup_for(std::move(begins), edition, players.size(), pace)),
       zones_(plan, [this](LevelId level) { return reduction_.near.has(level); }),
       kinds_(std::move(players)), asked_zones_(kinds_.size(), zones_.size()),

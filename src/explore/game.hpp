@@ -28,7 +28,7 @@ public:
     /// `reduction`: what is left out. `begins`: facts, saved store and checkpoint with which it
     /// does.
     Game(const plan::Plan& plan, plan::EditionId edition, std::vector<plan::PlayerKindId> players,
-         Pace pace = Pace::unhurried, const Reduction& reduction = {}, flow::Setup begins = {});
+         Pace pace = Pace::unhurried, Reduction reduction = {}, flow::Setup begins = {});
 
     /// The boot (section 7), with every player at `at`; once, and before all else. Until all has
     /// settled; where players hurry, until they can move.

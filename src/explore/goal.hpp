@@ -32,7 +32,7 @@ private:
     class Situation;
 
     [[nodiscard]] std::uint32_t missing(const Situation& situation) const;
-    [[nodiscard]] std::uint32_t missing(const std::vector<double>& values, std::uint32_t term,
+    [[nodiscard]] std::uint32_t missing(const std::vector<double>& values, std::uint32_t number,
                                         bool wanted, const Situation& situation) const;
     [[nodiscard]] std::uint32_t until_compared(const std::vector<double>& values,
                                                const plan::Term& term, bool wanted) const;

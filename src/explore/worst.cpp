@@ -207,7 +207,8 @@ void Worst::look_at(std::uint32_t situation, std::uint32_t levels, std::uint32_t
     if (fresh) keep_settled();
 }
 
-/// Whether a move could use more than those that are kept, if nothing were needed twice.
+/// Whether a move on a path of that number could use more than those that are kept, if nothing were
+/// needed twice.
 bool Worst::may_be_worse(std::uint32_t added, std::uint32_t number) {
     const NearPath& path = near_sets_->path(number);
     Amounts most = most_on(number);

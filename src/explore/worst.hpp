@@ -64,7 +64,7 @@ public:
         measure_move(added, taken, effect);
     }
     /// The same where levels are left out; `path` is what goes on near players.
-    void look_at_move(std::uint32_t added, std::uint32_t path, std::uint32_t taken,
+    void look_at_move(std::uint32_t added, std::uint32_t path_number, std::uint32_t taken,
                       std::uint32_t effect);
 
     /// The most of each levels and veils in settled situations, or of each levels during moves; of
@@ -92,7 +92,7 @@ private:
     void add_staged(const std::vector<plan::LevelId>& asked, Amounts& amounts) const;
     const Amounts& most_alone(std::uint32_t set);
     const Amounts& most_on(std::uint32_t path);
-    [[nodiscard]] bool may_be_worse(std::uint32_t added, std::uint32_t path);
+    [[nodiscard]] bool may_be_worse(std::uint32_t added, std::uint32_t number);
     void keep(std::vector<Measured>& worst, std::size_t measure, std::int64_t amount, Measured at);
 
     const std::vector<Bounds>* bounds_;

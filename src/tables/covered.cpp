@@ -45,8 +45,8 @@ std::string missed_text(const plan::Plan& plan, const std::vector<Covered>& rows
 
 std::vector<Covered> covered(const explore::Explorer& explorer) {
     const plan::Plan& plan = explorer.plan();
-    const auto ships = plan::shipped_in(plan, plan::level_tree(plan.levels),
-                                        explorer.options().edition);
+    const auto ships =
+        plan::shipped_in(plan, plan::level_tree(plan.levels), explorer.options().edition);
     std::vector<Covered> all; // by place, then by level
     for (const plan::WaypointId at : plan.waypoints.ids()) all.push_back({at, {}, 0, 0});
     for (const plan::LevelId level : plan.levels.ids()) all.push_back({{}, level, 0, 0});

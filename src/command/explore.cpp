@@ -236,18 +236,12 @@ void say_one_machine(const plan::Plan& plan, const std::vector<plan::EditionId>&
                         plan::joined(sessions)));
 }
 
-std::optional<PlanAndCondition> plan_alone(const CommonOptions& options, Output& output) {
-    auto plan = load_plan(options.plan_path, options.sets, output.inputs());
-    return plan ? std::optional(PlanAndCondition{std::move(*plan), {}}) : std::nullopt;
-}
-
 int run_explore(const Call& call) {
     const CommonOptions& options = call.common();
     Output output(options);
     const bool toward = call.has("toward");
-    const auto asked = toward ? load_plan_asking(options.plan_path, options.sets, output.inputs(),
-                                                 "toward", call.text("toward"))
-                              : plan_alone(options, output);
+    const auto asked = load_plan_asking(options.plan_path, options.sets, output.inputs(), "toward",
+                                        toward ? std::optional(call.text("toward")) : std::nullopt);
     if (!asked) return exit_code::problems_found;
     const plan::Plan* plan = &asked->plan;
     auto editions = editions_to_explore(*plan, call.names("edition"));
@@ -312,7 +306,12 @@ int run_explore(const Call& call) {
         output.write(folder + "moves.csv", tables::moves_csv(explorer));
         output.write(folder + "explore.json", of_edition);
         const bool cut_off = !explorer.complete();
-        if (cut_off) output.write(folder + "covered.csv", tables::covered_csv(explorer));
+        std::string missed;
+        if (cut_off) {
+            const std::vector<tables::Covered> covered = tables::covered(explorer);
+            output.write(folder + "covered.csv", tables::covered_csv(*plan, covered));
+            missed = tables::covered_text(*plan, covered);
+        }
         const auto paths = write_witnesses(explored, witnesses);
         for (const explore::Found& found : explored.found) {
             all.push_back(found.finding);
@@ -320,8 +319,8 @@ int run_explore(const Call& call) {
         }
         bad = bad || cut_off;
         text += std::string(text.empty() ? "" : "\n") + name + ": " +
-                tables::looked_at_text(explorer) + (cut_off ? tables::covered_text(explorer) : "") +
-                "\n" + most + "\n" + findings_text(explored, paths);
+                tables::looked_at_text(explorer) + missed + "\n" + most + "\n" +
+                findings_text(explored, paths);
     };
     say_one_machine(*plan, editions);
     for (std::size_t i = 0; i < all_explored.size(); ++i) {

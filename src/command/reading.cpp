@@ -38,38 +38,28 @@ std::optional<flow::KeptStore> read_saved_store(const plan::Plan& plan, const st
     }
 }
 
-namespace {
-
-/// Reads a plan and prints its findings; false where it has errors.
-bool tell_errors(const source::OpenPlan& open, const plan::Plan& plan) {
-    for (const plan::Finding& finding : open.findings()) { // the others are told by `check`
-        if (finding.severity == plan::Severity::error) say(plan::finding_text(plan, finding));
-    }
-    return !open.has_errors();
-}
-
-} // namespace
-
 std::optional<plan::Plan> load_plan(const std::string& path, const std::vector<std::string>& sets,
                                     source::Inputs& inputs) {
-    PlanOnDisk on_disk(path);
-    source::NotingDisk noting(on_disk.disk(), inputs);
-    source::OpenPlan open(noting, path, read_options(sets));
-    if (!tell_errors(open, open.plan())) return std::nullopt;
-    return open.take();
+    auto loaded = load_plan_asking(path, sets, inputs, {}, std::nullopt);
+    return loaded ? std::optional(std::move(loaded->plan)) : std::nullopt;
 }
 
 std::optional<PlanAndCondition> load_plan_asking(const std::string& path,
                                                  const std::vector<std::string>& sets,
                                                  source::Inputs& inputs, const std::string& option,
-                                                 const std::string& condition) {
-    if (!source::is_utf8(condition) || condition.find('\n') != std::string::npos)
+                                                 const std::optional<std::string>& condition) {
+    if (condition && (!source::is_utf8(*condition) || condition->find('\n') != std::string::npos))
         throw UsageError(fmt::format("--{}: that is no line of text", option));
     PlanOnDisk on_disk(path);
     source::NotingDisk noting(on_disk.disk(), inputs);
     source::OpenPlan open(noting, path, read_options(sets));
-    if (!tell_errors(open, open.plan())) return std::nullopt;
-    const auto read = open.read_step("{until: " + in_quotes(condition) + "}", {});
+    for (const plan::Finding& finding : open.findings()) { // the others are told by `check`
+        if (finding.severity == plan::Severity::error)
+            say(plan::finding_text(open.plan(), finding));
+    }
+    if (open.has_errors()) return std::nullopt;
+    if (!condition) return PlanAndCondition{open.take(), {}};
+    const auto read = open.read_step("{until: " + in_quotes(*condition) + "}", {});
     for (const plan::Finding& problem : read.problems)
         throw UsageError(fmt::format("--{}: {}", option, problem.message));
     return PlanAndCondition{open.take(), std::get<plan::UntilStep>(read.step->what).condition};

@@ -44,12 +44,12 @@ struct PlanAndCondition {
     plan::Plan plan;
     plan::ConditionId condition;
 };
-/// The same as `load_plan`, with a condition. Throws UsageError, which names the option, where it
-/// is none.
+/// The same as `load_plan`, with a condition where one is given. Throws UsageError, which names the
+/// option, where it is none.
 std::optional<PlanAndCondition> load_plan_asking(const std::string& path,
                                                  const std::vector<std::string>& sets,
                                                  source::Inputs& inputs, const std::string& option,
-                                                 const std::string& condition);
+                                                 const std::optional<std::string>& condition);
 
 /// As a YAML scalar in single quotes, which nothing in a text of one line can end.
 std::string in_quotes(std::string_view text);

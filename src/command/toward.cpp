@@ -47,8 +47,9 @@ int run_toward(const Call& call, const plan::Plan& plan,
             if (!file.empty()) text += "    " + file + "\n";
         } else if (!explorer->complete()) {
             answered = false;
-            output.write(name + "/covered.csv", tables::covered_csv(*explorer));
-            text += tables::covered_text(*explorer);
+            const std::vector<tables::Covered> covered = tables::covered(*explorer);
+            output.write(name + "/covered.csv", tables::covered_csv(plan, covered));
+            text += tables::covered_text(plan, covered);
         }
     }
     output.print(json, tables::toward_csv(explorers), [&] { return text; });

@@ -80,19 +80,13 @@ void AskedLevels::add_things() {
         if (level.persist) add(id, false, false);
         if (level.purpose) add(id, false, true);
         if (level.near && level.near->when) add(id, false, false);
+        shown_[id] = shown_[id] || plan::has_frame_cost(level);
     }
     for (const plan::Gate& gate : plan_.gates)
         add(plan::all_looked_at(plan_, gate.needs, gate.any_of), false, true);
     for (const plan::Trigger& trigger : plan_.triggers) add(trigger.in, false, true);
     for (const plan::Menu& menu : plan_.menus) add(menu.in, false, true);
     for (const plan::Fact& fact : plan_.facts) add(fact.of, true, true);
-    for (const LevelId id : plan_.levels.ids()) {
-        const plan::Content& content = plan_.levels[id].content;
-        shown_[id] = shown_[id] || content.figures.frame_cost ||
-                     std::any_of(content.on.begin(), content.on.end(), [](const auto& each) {
-                         return each.second.frame_cost.has_value();
-                     });
-    }
 }
 
 void AskedLevels::add_rules() {

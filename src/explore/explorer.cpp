@@ -266,6 +266,17 @@ void Explorer::gather(std::size_t in_block, Words words) {
     batch_.from.push_back({in_block, size, launched, made, adds});
 }
 
+/// Of all moves from a situation of the block, also of those that are not followed.
+template <class What>
+void Explorer::for_outcomes_from(std::size_t in_block, What&& what) const {
+    const std::size_t* starts = block_.starts.data() + in_block;
+    for (std::size_t i = starts[0]; i < starts[1]; ++i) {
+        const MemoEntry& entry = *block_.entries[i];
+        for (const Outcome& outcome : entry.outcomes) what(outcome);
+        for (const Outcome& outcome : entry.nowhere) what(outcome);
+    }
+}
+
 /// Memory and frames there, and during all moves from there.
 void Explorer::measure(std::size_t in_block, bool moves_add) {
     if (worst_.measures().empty()) return;
@@ -277,14 +288,9 @@ void Explorer::measure(std::size_t in_block, bool moves_add) {
     }
     worst_.look_at(situation, level_number(row), packed_.control_number(row), control_of(row));
     if (!moves_add && worst_.has_moved()) return;
-    const std::size_t* starts = block_.starts.data() + in_block;
-    for (std::size_t i = starts[0]; i < starts[1]; ++i) {
-        const MemoEntry& entry = *block_.entries[i];
-        for (const Outcome& outcome : entry.outcomes)
-            worst_.look_at_move(outcome.added, outcome.taken, outcome.effect);
-        for (const Outcome& outcome : entry.nowhere)
-            worst_.look_at_move(outcome.added, outcome.taken, outcome.effect);
-    }
+    for_outcomes_from(in_block, [&](const Outcome& outcome) {
+        worst_.look_at_move(outcome.added, outcome.taken, outcome.effect);
+    });
 }
 
 /// The same where levels are left out.
@@ -296,14 +302,9 @@ void Explorer::measure_near(std::size_t in_block) {
         near_.push_back(packed_.near_player(row, player));
     worst_.look_at(situation, level_number(row), packed_.control_number(row), control_of(row),
                    near_);
-    const std::size_t* starts = block_.starts.data() + in_block;
-    for (std::size_t i = starts[0]; i < starts[1]; ++i) {
-        const MemoEntry& entry = *block_.entries[i];
-        for (const Outcome& outcome : entry.outcomes)
-            worst_.look_at_move(outcome.added, outcome.near, outcome.taken, outcome.effect);
-        for (const Outcome& outcome : entry.nowhere)
-            worst_.look_at_move(outcome.added, outcome.near, outcome.taken, outcome.effect);
-    }
+    for_outcomes_from(in_block, [&](const Outcome& outcome) {
+        worst_.look_at_move(outcome.added, outcome.near, outcome.taken, outcome.effect);
+    });
 }
 
 /// What is to be said of a situation, and of the moves from it.

@@ -257,6 +257,8 @@ private:
     void look_at(std::size_t in_block, bool moves_add);
     void measure(std::size_t in_block, bool moves_add);
     void measure_near(std::size_t in_block);
+    template <class What>
+    void for_outcomes_from(std::size_t in_block, What&& what) const;
     [[nodiscard]] bool within_limits() const;
     void expand_block();
     template <class Words>

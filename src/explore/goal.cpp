@@ -78,14 +78,10 @@ public:
         return of_any(player, [&](const PlayerNow& now) { return now.at == waypoint; });
     }
     [[nodiscard]] bool inside_now(plan::TriggerId trigger, PlayerId player) const override {
-        return inside(player, [&](const flow::Zone& zone) {
-            return zone.kind == flow::Zone::Kind::trigger && zone.trigger() == trigger;
-        });
+        return inside(player, [&](const flow::Zone& zone) { return zone.is_shape_of(trigger); });
     }
     [[nodiscard]] bool inside_now(plan::LevelId level, PlayerId player) const override {
-        return inside(player, [&](const flow::Zone& zone) {
-            return zone.kind == flow::Zone::Kind::area && zone.level() == level;
-        });
+        return inside(player, [&](const flow::Zone& zone) { return zone.is_area_of(level); });
     }
     [[nodiscard]] bool open_now(plan::MenuId menu, PlayerId player) const override {
         return std::any_of(control_.open_menus.begin(), control_.open_menus.end(),
@@ -133,19 +129,19 @@ Goal::Goal(const plan::Plan& plan, plan::ConditionId condition, Packed& packed,
            const std::vector<Bounds>& bounds)
     : plan_(&plan), condition_(&plan.conditions[condition]), packed_(&packed), bounds_(&bounds),
       asks_for_memory_(condition_->asks({Operation::memory})) {
-    if (!asks_for_memory_) {
-        measure_ways();
-        return;
-    }
-    for (const Bounds& each : bounds) {
+    measure_ways();
+    if (asks_for_memory_) measure_levels();
+}
+
+void Goal::measure_levels() {
+    for (const Bounds& each : *bounds_) {
         const double nothing = plan::in_mebibytes(each.held({}).total);
-        for (const plan::LevelId level : plan.levels.ids()) {
-            const LevelThere there{level, true, true, false, false, false};
+        for (const plan::LevelId level : plan_->levels.ids()) {
+            const LevelThere there = shown_there(level);
             largest_ =
                 std::max(largest_, plan::in_mebibytes(each.held({&there, 1}).total) - nothing);
         }
     }
-    measure_ways();
 }
 
 void Goal::measure_ways() {
@@ -159,10 +155,8 @@ void Goal::measure_ways() {
                 const auto around = packed_->zones().around(*plan_, at);
                 const bool inside = std::any_of(around.begin(), around.end(), [&](flow::ZoneId id) {
                     const flow::Zone& zone = packed_->zones()[id];
-                    return term.trigger
-                               ? zone.kind == flow::Zone::Kind::trigger &&
-                                     zone.trigger() == term.trigger
-                               : zone.kind == flow::Zone::Kind::area && zone.level() == term.level;
+                    return term.trigger ? zone.is_shape_of(term.trigger)
+                                        : zone.is_area_of(term.level);
                 });
                 if (inside) goals.push_back(at);
             }
@@ -171,45 +165,46 @@ void Goal::measure_ways() {
     }
 }
 
-/// MiB with everything settled.
-double Goal::memory_in(const Word* row, std::size_t device) {
-    if (!asks_for_memory_) return 0;
-    const bool folds = packed_->folded().any();
+/// MiB with everything settled, by device.
+std::vector<double> Goal::measured(const Word* row) {
+    std::vector<LevelThere> levels = packed_->levels_of(row);
+    std::vector<std::uint32_t> near;
+    for (std::size_t player = 0; packed_->folded().any() && player < packed_->players().size();
+         ++player)
+        near.push_back(packed_->near_player(row, player).may_be);
+    for (const plan::LevelId level : packed_->near().together(near))
+        levels.push_back(shown_there(level));
+    std::vector<double> memory;
+    for (const Bounds& each : *bounds_) {
+        const Use use = each.settled(levels, veils_up(packed_->control_of(row)));
+        memory.push_back(plan::in_mebibytes(use.total));
+    }
+    return memory;
+}
+
+/// The same, known where no level is left out; where it is not asked for, of one device of none.
+const std::vector<double>& Goal::memory_in(const Word* row) {
+    if (!asks_for_memory_) return not_asked_;
+    if (packed_->folded().any()) return here_ = measured(row);
     const Word key = Word{packed_->level_number(row)} << 32 | packed_->control_number(row);
-    const auto measured = [&] {
-        std::vector<LevelThere> levels = packed_->levels_of(row);
-        std::vector<std::uint32_t> near;
-        for (std::size_t player = 0; folds && player < packed_->players().size(); ++player)
-            near.push_back(packed_->near_player(row, player).may_be);
-        for (const plan::LevelId level : packed_->near().together(near))
-            levels.push_back({level, true, true, false, false, false});
-        std::vector<double> memory;
-        for (const Bounds& each : *bounds_) {
-            const Use use = each.settled(levels, veils_up(packed_->control_of(row)));
-            memory.push_back(plan::in_mebibytes(use.total));
-        }
-        return memory;
-    };
-    if (folds) return measured()[device];
     const auto [known, fresh] = memory_.try_emplace(key);
-    if (fresh) known->second = measured();
-    return known->second[device];
+    if (fresh) known->second = measured(row);
+    return known->second;
 }
 
 std::uint32_t Goal::missing(const Word* row) {
-    const std::size_t devices = asks_for_memory_ ? bounds_->size() : 1;
     std::uint32_t least = far_away;
-    for (std::size_t device = 0; device < devices; ++device)
-        least = std::min(least, missing(Situation(*this, row, memory_in(row, device))));
+    for (const double memory : memory_in(row))
+        least = std::min(least, missing(Situation(*this, row, memory)));
     return least;
 }
 
 std::size_t Goal::holds_on(const Word* row) {
-    for (std::size_t device = 0; asks_for_memory_ && device < bounds_->size(); ++device) {
-        if (flow::holds(*condition_, Situation(*this, row, memory_in(row, device)), {}))
-            return device;
-    }
-    return 0;
+    const std::vector<double>& memory = memory_in(row);
+    const auto found = std::find_if(memory.begin(), memory.end(), [&](double each) {
+        return flow::holds(*condition_, Situation(*this, row, each), {});
+    });
+    return found == memory.end() ? 0 : static_cast<std::size_t>(found - memory.begin());
 }
 
 std::uint32_t Goal::missing(const Situation& situation) const {
@@ -219,10 +214,7 @@ std::uint32_t Goal::missing(const Situation& situation) const {
         values[each.term] = each.value;
     for (std::size_t i = 0; i < values.size(); ++i) {
         const plan::Term& term = condition_->terms[i];
-        if (term.operation == Operation::value)
-            values[i] = term.value.kind == plan::ValueKind::word
-                            ? static_cast<double>(term.value.word.value)
-                            : term.value.number;
+        if (term.operation == Operation::value) values[i] = plan::as_compared(term.value);
     }
     const auto whole = static_cast<std::uint32_t>(values.size() - 1);
     return std::clamp(missing(values, whole, true, situation), one_move, far_away);

@@ -38,8 +38,10 @@ private:
                                                const plan::Term& term, bool wanted) const;
     [[nodiscard]] std::uint32_t until_there(const plan::Term& term,
                                             const Situation& situation) const;
-    [[nodiscard]] double memory_in(const Word* row, std::size_t device);
+    [[nodiscard]] std::vector<double> measured(const Word* row);
+    [[nodiscard]] const std::vector<double>& memory_in(const Word* row);
     void measure_ways();
+    void measure_levels();
 
     const plan::Plan* plan_;
     const plan::Condition* condition_;
@@ -50,6 +52,8 @@ private:
     /// By term that asks for a place: how many paths lead there from each waypoint.
     std::vector<std::vector<std::uint32_t>> paths_to_;
     std::unordered_map<Word, std::vector<double>> memory_; ///< MiB by device, by levels and control
+    std::vector<double> here_;                             ///< the same, of one situation
+    std::vector<double> not_asked_{0};
 };
 
 } // namespace hestrel::explore

@@ -44,11 +44,11 @@ struct MoveRun {
     std::vector<bool> where;                      ///< by player: all about where it is
 };
 
-/// A game as it stands, as if a move had ended so.
 /// What players are called who have no names of their own: "carrier"; of several "carrier-1".
 std::vector<std::string> names_of_players(const plan::Plan& plan,
                                           const std::vector<plan::PlayerKindId>& kinds);
 
+/// A game as it stands, as if a move had ended so.
 Ending ending_of(const plan::Plan& plan, const Layout& layout, const flow::Snapshot& now);
 
 class MoveRunner {

@@ -45,7 +45,6 @@ public:
     [[nodiscard]] const std::vector<plan::LevelId>& operator[](std::uint32_t set) const {
         return sets_[set];
     }
-    [[nodiscard]] std::size_t size() const { return sets_.size(); }
     [[nodiscard]] std::vector<plan::LevelId> together(const std::vector<std::uint32_t>& sets) const;
 
     /// By the number of where a player stands, and what that is.
@@ -58,7 +57,6 @@ public:
     /// does. 0: nobody goes anywhere, and nothing happens.
     std::uint32_t path(flow::PlayerId mover, const PlayerNow* from, const MoveLog& log, bool ends);
     [[nodiscard]] const NearPath& path(std::uint32_t number) const { return paths_[number]; }
-    [[nodiscard]] std::size_t paths() const { return paths_.size(); }
 
     /// Whether anybody who was looked at came within `load` of a level.
     [[nodiscard]] bool came_near(plan::LevelId level) const {

@@ -142,6 +142,10 @@ struct MoveLog {
     bool endless = false;               ///< it goes round in a circle: it leads nowhere
 };
 
+/// A level that is there, and shown.
+inline LevelThere shown_there(plan::LevelId level) {
+    return {level, true, true, false, false, false};
+}
 /// Veils that are up for anybody, each once.
 std::vector<plan::VeilId> veils_up(const flow::State& settled);
 /// Menus that are open for anybody.

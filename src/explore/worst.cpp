@@ -143,7 +143,7 @@ void Worst::measure_move(std::uint32_t added, std::uint32_t taken, std::uint32_t
 /// What levels take by themselves.
 Worst::Amounts Worst::alone(const std::vector<LevelId>& levels) const {
     std::vector<LevelThere> there;
-    for (const LevelId level : levels) there.push_back({level, true, true, false, false, false});
+    for (const LevelId level : levels) there.push_back(shown_there(level));
     Amounts amounts = held_by(there);
     const Amounts none_there = held_by({});
     for (std::size_t i = 0; i < amounts.size(); ++i) amounts[i] -= none_there[i];
@@ -153,7 +153,7 @@ Worst::Amounts Worst::alone(const std::vector<LevelId>& levels) const {
 /// What they take beside those of a set: a kit that both need is there once.
 Worst::Amounts Worst::beside(std::uint32_t levels, const std::vector<LevelId>& near) const {
     std::vector<LevelThere> there = levels_->levels(levels);
-    for (const LevelId level : near) there.push_back({level, true, true, false, false, false});
+    for (const LevelId level : near) there.push_back(shown_there(level));
     Amounts amounts = held_by(there);
     for (std::size_t i = 0; i < amounts.size(); ++i)
         amounts[i] -= of_levels_[levels * amounts.size() + i];

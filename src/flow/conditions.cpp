@@ -31,9 +31,7 @@ bool asks_level(const plan::Term& term, const ConditionWorld& world, plan::Level
 
 double leaf(const plan::Term& term, const ConditionWorld& world, PlayerId player) {
     switch (term.operation) {
-    case Operation::value:
-        return term.value.kind == plan::ValueKind::word ? static_cast<double>(term.value.word.value)
-                                                        : term.value.number;
+    case Operation::value: return plan::as_compared(term.value);
     case Operation::fact: return static_cast<double>(world.fact_now(term.fact, player));
     case Operation::speed: return world.speed_now(player);
     case Operation::veiled: return world.veiled_now() ? 1 : 0;

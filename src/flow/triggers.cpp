@@ -139,10 +139,8 @@ void Triggers::freezes_changed() {
 
 bool Triggers::is_inside(PlayerId player, LevelId level) const {
     const std::set<ZoneId>& zones = inside_[player.value];
-    return std::any_of(zones.begin(), zones.end(), [&](ZoneId id) {
-        const Zone& zone = (*zones_)[id];
-        return zone.kind == Zone::Kind::area && zone.level() == level;
-    });
+    return std::any_of(zones.begin(), zones.end(),
+                       [&](ZoneId id) { return (*zones_)[id].is_area_of(level); });
 }
 
 // --- triggers ----------------------------------------------------------------

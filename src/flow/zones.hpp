@@ -41,6 +41,12 @@ struct Zone {
     [[nodiscard]] bool is_near() const {
         return kind == Kind::near_load || kind == Kind::near_unload;
     }
+    [[nodiscard]] bool is_shape_of(plan::TriggerId trigger) const {
+        return kind == Kind::trigger && index == trigger.value;
+    }
+    [[nodiscard]] bool is_area_of(plan::LevelId level) const {
+        return kind == Kind::area && index == level.value;
+    }
     [[nodiscard]] plan::TriggerId trigger() const { return plan::TriggerId{index}; }
     [[nodiscard]] plan::LevelId level() const { return plan::LevelId{index}; }
     [[nodiscard]] bool contains(const plan::Vec3& point) const;

@@ -22,6 +22,11 @@ struct Value {
     bool operator==(const Value&) const = default;
 };
 
+/// As conditions compare it: a word by its number.
+inline double as_compared(const Value& value) {
+    return value.kind == ValueKind::word ? static_cast<double>(value.word.value) : value.number;
+}
+
 enum class Operation : std::uint8_t {
     value,     ///< `value`
     fact,      ///< `fact`

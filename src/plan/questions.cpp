@@ -48,13 +48,15 @@ bool has_itself(const Plan& plan, const Level& level, WordId need) {
     return need == plan.way_in ? !level.entries.empty() : contains(level.provides, need);
 }
 
+bool has_frame_cost(const Level& level) {
+    const Content& content = level.content;
+    return content.figures.frame_cost ||
+           std::any_of(content.on.begin(), content.on.end(),
+                       [](const auto& each) { return each.second.frame_cost.has_value(); });
+}
+
 bool has_frame_costs(const Plan& plan) {
-    return std::any_of(plan.levels.begin(), plan.levels.end(), [](const Level& level) {
-        const Content& content = level.content;
-        return content.figures.frame_cost ||
-               std::any_of(content.on.begin(), content.on.end(),
-                           [](const auto& each) { return each.second.frame_cost.has_value(); });
-    });
+    return std::any_of(plan.levels.begin(), plan.levels.end(), has_frame_cost);
 }
 
 Micros longest_frame(const Plan& plan, const Device& device) {

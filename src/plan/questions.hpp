@@ -72,7 +72,8 @@ inline LevelId listed_as(const Plan& plan, LevelId level) {
     const GridId grid = plan.levels[level].grid;
     return grid ? plan.grids[grid].first_cell() : level;
 }
-/// Whether anything that is shown costs time in every frame, on any device.
+/// Whether a level, or any, costs time in every frame while it is shown, on any device.
+bool has_frame_cost(const Level& level);
 bool has_frame_costs(const Plan& plan);
 /// How long the main thread's work of a frame may be on a device: `limits.longest-frame`, else a
 /// period.

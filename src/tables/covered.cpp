@@ -81,19 +81,17 @@ std::vector<Covered> covered(const explore::Explorer& explorer) {
     return all;
 }
 
-std::string covered_csv(const explore::Explorer& explorer) {
-    const plan::Plan& plan = explorer.plan();
+std::string covered_csv(const plan::Plan& plan, const std::vector<Covered>& rows) {
     using Row = Covered;
     const Columns<Row> columns{{"kind", [](const Row& row) { return row.at ? "place" : "level"; }},
                                {"name", [&](const Row& row) { return name_of(plan, row); }},
                                {"situations", [](const Row& row) { return row.situations; }},
                                {"looked_at", [](const Row& row) { return row.looked_at; }}};
-    return csv_of(columns, covered(explorer));
+    return csv_of(columns, rows);
 }
 
-std::string covered_text(const explore::Explorer& explorer) {
-    const std::vector<Covered> rows = covered(explorer);
-    return missed_text(explorer.plan(), rows, true) + missed_text(explorer.plan(), rows, false);
+std::string covered_text(const plan::Plan& plan, const std::vector<Covered>& rows) {
+    return missed_text(plan, rows, true) + missed_text(plan, rows, false);
 }
 
 } // namespace hestrel::tables

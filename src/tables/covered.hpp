@@ -20,8 +20,8 @@ struct Covered {
 std::vector<Covered> covered(const explore::Explorer& explorer);
 
 /// `kind,name,situations,looked_at`: kind is `place` or `level`.
-std::string covered_csv(const explore::Explorer& explorer);
+std::string covered_csv(const plan::Plan& plan, const std::vector<Covered>& rows);
 /// Which places nobody came to, and which levels nobody loaded: a few lines.
-std::string covered_text(const explore::Explorer& explorer);
+std::string covered_text(const plan::Plan& plan, const std::vector<Covered>& rows);
 
 } // namespace hestrel::tables

@@ -17,16 +17,9 @@ using explore::Explorer;
 
 namespace {
 
-explore::Options all_of(const plan::Plan& plan) {
-    explore::Options options;
-    if (!plan.editions.empty()) options.edition = plan::EditionId{0};
-    for (const plan::DeviceId device : plan.devices.ids()) options.devices.push_back(device);
-    return options;
-}
-
 std::size_t situations_of(const std::string& text) {
     const plan::Plan plan = tests::plan_from(text);
-    const auto run = explore::explore_all(plan, all_of(plan));
+    const auto run = explore::explore_all(plan, tests::exploring_of(plan));
     Explorer& explorer = *run;
     CHECK(explorer.complete());
     return explorer.situations();
@@ -37,7 +30,7 @@ std::size_t situations_of(const std::string& text) {
 TEST_CASE("k facts that k items set: 2^k situations, k moves from each") {
     for (int facts = 1; facts <= 10; ++facts) {
         const plan::Plan plan = tests::plan_from(bench::switchboard(facts));
-        const auto run = explore::explore_all(plan, all_of(plan));
+        const auto run = explore::explore_all(plan, tests::exploring_of(plan));
         Explorer& explorer = *run;
         CHECK(explorer.situations() == std::size_t{1} << facts);
         CHECK(explorer.moves_made() == (std::size_t{1} << facts) * static_cast<std::size_t>(facts));
@@ -54,7 +47,7 @@ TEST_CASE("a ring of n waypoints: n situations; of k players who are alike: n + 
 
 TEST_CASE("players of two on a ring who are told apart: n^2") {
     const plan::Plan plan = tests::plan_from(bench::ring(7, 0, 2));
-    explore::Options options = all_of(plan);
+    explore::Options options = tests::exploring_of(plan);
     options.tell_players_apart = true;
     CHECK(explore::explore_all(plan, options)->situations() == 49);
 }
@@ -101,16 +94,14 @@ TEST_CASE("the set of situations is that of a plain, slow explorer") {
         CAPTURE(seed);
         const std::string text = tests::RandomPlan(seed, rich_of(seed)).text();
         const plan::Plan plan = tests::plan_from(text);
-        explore::Options options = all_of(plan);
+        explore::Options options = tests::exploring_of(plan);
         options.most_situations = 3'000;
         options.quit_anywhere = seed % 3 == 0;
         const auto run = explore::explore_all(plan, options);
         Explorer& explorer = *run;
         if (!explorer.complete()) continue;
         ++compared;
-        std::set<explore::Key> fast;
-        for (std::uint32_t number = 0; number < explorer.situations(); ++number)
-            fast.insert(tests::key_of(explorer, number));
+        const std::set<explore::Key> fast = tests::keys_of(explorer);
         CHECK(fast.size() == explorer.situations());
         CHECK(fast == tests::slow_situations(plan, explorer));
         const auto& kinds = explorer.players();
@@ -139,11 +130,8 @@ menus:
   second-door: {pauses: true, items: {open: {steps: []}}}
 routes: {r: {start: {level: hall, waypoint: a}, steps: []}}
 )");
-    const auto explorer = explore::explore_all(plan, all_of(plan));
-    std::set<explore::Key> fast;
-    for (std::uint32_t number = 0; number < explorer->situations(); ++number)
-        fast.insert(tests::key_of(*explorer, number));
-    CHECK((fast == tests::slow_situations(plan, *explorer)));
+    const auto explorer = explore::explore_all(plan, tests::exploring_of(plan));
+    CHECK((tests::keys_of(*explorer) == tests::slow_situations(plan, *explorer)));
 }
 
 namespace {
@@ -298,7 +286,7 @@ TEST_CASE("every witness, walked without hurry, ends in the situation it witness
         CAPTURE(seed);
         const std::string text = on_a_fast_device(tests::RandomPlan(seed, rich_of(seed)).text());
         plan::Plan plan = tests::plan_from(text);
-        explore::Options options = all_of(plan);
+        explore::Options options = tests::exploring_of(plan);
         options.most_situations = 200;
         const auto run = explore::explore_all(plan, options);
         Explorer& explorer = *run;
@@ -322,7 +310,7 @@ TEST_CASE("no unhurried walk of a move uses more memory, or longer frames, than 
     for (std::uint32_t seed = 0; seed < tests::seeds(150); ++seed) {
         CAPTURE(seed);
         plan::Plan plan = tests::plan_from(tests::RandomPlan(seed, rich_of(seed)).text());
-        explore::Options options = all_of(plan);
+        explore::Options options = tests::exploring_of(plan);
         options.most_situations = 60;
         const auto run = explore::explore_all(plan, options);
         Explorer& explorer = *run;

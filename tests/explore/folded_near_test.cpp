@@ -17,20 +17,11 @@ using tests::named;
 namespace {
 
 explore::Options options_for(const plan::Plan& plan, bool fold) {
-    explore::Options options;
-    if (!plan.editions.empty()) options.edition = plan::EditionId{std::size_t{0}};
-    for (const plan::DeviceId device : plan.devices.ids()) options.devices.push_back(device);
+    explore::Options options = tests::exploring_of(plan);
     options.most_situations = 20'000;
     options.tell_players_apart = true;
     options.fold_near = fold;
     return options;
-}
-
-std::set<explore::Key> keys(const Explorer& explorer, const explore::FoldedNear& without) {
-    std::set<explore::Key> all;
-    for (std::uint32_t number = 0; number < explorer.situations(); ++number)
-        all.insert(tests::key_of(explorer, number, without));
-    return all;
 }
 
 /// The most of one measure, settled or during moves; below 0 where there is none.
@@ -135,7 +126,7 @@ TEST_CASE("folded situations are those of the full search without those levels")
         if (!few.complete() || !many.complete() || !few.folded().any()) continue;
         ++compared;
         if (few.situations() < many.situations()) ++fewer;
-        CHECK((keys(few, {}) == keys(many, few.folded())));
+        CHECK((tests::keys_of(few) == tests::keys_of(many, few.folded())));
         for (std::size_t i = 0; i < few.worst().measures().size(); ++i) {
             CAPTURE(i);
             CHECK(most_of(few, i, false) >= most_of(many, i, false));
@@ -158,7 +149,7 @@ TEST_CASE("the set of folded situations is that of a plain explorer without thos
         const auto explorer = explore::explore_all(plan, options);
         if (!explorer->complete() || !explorer->folded().any()) continue;
         ++compared;
-        CHECK((keys(*explorer, {}) == tests::slow_situations(plan, *explorer)));
+        CHECK((tests::keys_of(*explorer) == tests::slow_situations(plan, *explorer)));
     }
     CHECK(compared > 15);
 }

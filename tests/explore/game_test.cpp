@@ -16,8 +16,7 @@ using tests::PlainSituation;
 namespace {
 
 explore::Options plain_options(const plan::Plan& plan) {
-    explore::Options options;
-    for (const plan::DeviceId device : plan.devices.ids()) options.devices.push_back(device);
+    explore::Options options = tests::exploring_of(plan);
     options.most_situations = 1;
     return options;
 }

@@ -33,21 +33,12 @@ struct Question {
     plan::ConditionId asked;
 
     [[nodiscard]] std::unique_ptr<Explorer> toward(std::size_t most = 10'000'000) const {
-        explore::Options options;
-        for (const plan::DeviceId device : plan.devices.ids()) options.devices.push_back(device);
-        if (!plan.editions.empty()) options.edition = plan::EditionId{std::size_t{0}};
+        explore::Options options = tests::exploring_of(plan);
         options.toward = asked;
         options.most_situations = most;
         return explore::explore_all(plan, options);
     }
 };
-
-std::set<explore::Key> keys(const Explorer& explorer) {
-    std::set<explore::Key> all;
-    for (std::uint32_t number = 0; number < explorer.situations(); ++number)
-        all.insert(tests::key_of(explorer, number));
-    return all;
-}
 
 /// A hall, and a vault at the end of five waypoints; 10, 30 and 100 MiB.
 std::string corridor() {
@@ -130,7 +121,7 @@ TEST_CASE("in whatever order situations are looked at, they are the same") {
             const Question question(text, never);
             const auto nearest = question.toward(3'000);
             CHECK(nearest->complete());
-            CHECK((keys(*nearest) == keys(*by_breadth)));
+            CHECK((tests::keys_of(*nearest) == tests::keys_of(*by_breadth)));
         }
     }
     CHECK(compared > 20);
@@ -143,8 +134,7 @@ TEST_CASE("a situation is found exactly where the game says that the condition h
         CAPTURE(seed);
         const auto rich = seed % 2 == 0 ? tests::Rich::all : tests::Rich::yes;
         const plan::Plan plan = tests::plan_from(tests::RandomPlan(seed, rich).text());
-        explore::Options options;
-        for (const plan::DeviceId device : plan.devices.ids()) options.devices.push_back(device);
+        explore::Options options = tests::exploring_of(plan);
         options.most_situations = 2'000;
         const auto all = explore::explore_all(plan, options);
         if (!all->complete()) continue;

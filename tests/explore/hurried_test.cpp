@@ -17,12 +17,10 @@ using explore::Pace;
 namespace {
 
 explore::Options options_for(const plan::Plan& plan, Pace pace, std::size_t most_running = 2) {
-    explore::Options options;
+    explore::Options options = tests::exploring_of(plan);
     options.pace = pace;
     options.most_running = most_running;
     options.tell_all_ends = true;
-    if (!plan.editions.empty()) options.edition = plan::EditionId{0};
-    for (const plan::DeviceId device : plan.devices.ids()) options.devices.push_back(device);
     return options;
 }
 

@@ -6,6 +6,7 @@
 #include "support/dice.hpp"
 #include "support/plan_text.hpp"
 #include "support/random_plan.hpp"
+#include "support/situations.hpp"
 
 #include <fmt/format.h>
 
@@ -16,9 +17,7 @@ using tests::named;
 namespace {
 
 explore::Options hurried_options(const plan::Plan& plan, bool all_ends) {
-    explore::Options options;
-    if (!plan.editions.empty()) options.edition = plan::EditionId{std::size_t{0}};
-    for (const plan::DeviceId device : plan.devices.ids()) options.devices.push_back(device);
+    explore::Options options = tests::exploring_of(plan);
     options.most_situations = 12'000;
     options.tell_all_ends = all_ends;
     return options;

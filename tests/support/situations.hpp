@@ -128,6 +128,23 @@ inline explore::Key key_of(const explore::Explorer& explorer, std::uint32_t numb
     return key_up_to_exchange(now, explorer);
 }
 
+/// All of them, without some levels.
+inline std::set<explore::Key> keys_of(const explore::Explorer& explorer,
+                                      const explore::FoldedNear& without = {}) {
+    std::set<explore::Key> all;
+    for (std::uint32_t number = 0; number < explorer.situations(); ++number)
+        all.insert(key_of(explorer, number, without));
+    return all;
+}
+
+/// The first edition, where there is one, on all devices.
+inline explore::Options exploring_of(const plan::Plan& plan) {
+    explore::Options options;
+    if (!plan.editions.empty()) options.edition = plan::EditionId{0};
+    for (const plan::DeviceId device : plan.devices.ids()) options.devices.push_back(device);
+    return options;
+}
+
 /// All situations, found by doing every move from every one of them; up to exchange of players who
 /// are alike where the explorer does so.
 inline std::set<explore::Key> slow_situations(const plan::Plan& plan,

@@ -1,5 +1,6 @@
 #include "source/disk.hpp"
 
+#include "source/descriptor.hpp"
 #include "source/leftovers.hpp"
 
 #include <algorithm>
@@ -25,10 +26,6 @@ namespace hestrel::source {
 
 namespace {
 
-[[noreturn]] void fail(const std::string& path, const char* doing, int error) {
-    throw FileError(fmt::format("{}: {}: {}", path, doing, std::generic_category().message(error)));
-}
-
 constexpr std::size_t most_bytes = std::size_t{1} << 30; // a plan, table or log has fewer by far
 
 /// What the names of Hestrel's own files in other people's folders begin with.
@@ -40,47 +37,6 @@ bool is_own(const std::filesystem::path& path) {
 
 [[noreturn]] void refuse_size(const std::string& path) {
     throw FileError(fmt::format("{}: cannot be read: it has more than {} bytes", path, most_bytes));
-}
-
-/// Closes a file descriptor when it goes out of scope.
-class Descriptor {
-public:
-    explicit Descriptor(int number) : number_(number) {}
-    Descriptor(const Descriptor&) = delete;
-    Descriptor& operator=(const Descriptor&) = delete;
-    Descriptor(Descriptor&& other) noexcept : number_(std::exchange(other.number_, -1)) {}
-    Descriptor& operator=(Descriptor&&) = delete;
-    ~Descriptor() {
-        if (number_ >= 0) ::close(number_);
-    }
-    [[nodiscard]] int number() const { return number_; }
-    /// Closes now; the error number, or 0.
-    int close() {
-        const int result = ::close(number_);
-        number_ = -1;
-        return result == 0 ? 0 : errno;
-    }
-
-private:
-    int number_;
-};
-
-/// Writes all of `text`; the error number, or 0.
-int put(int descriptor, const std::string& text) {
-    std::size_t written = 0;
-    while (written < text.size()) {
-        const ssize_t count = ::write(descriptor, text.data() + written, text.size() - written);
-        if (count < 0 && errno == EINTR) continue;
-        if (count < 0) return errno;
-        written += static_cast<std::size_t>(count);
-    }
-    return 0;
-}
-
-/// The same, and flushes it to the disk.
-int write_all(int descriptor, const std::string& text) {
-    if (const int failed = put(descriptor, text); failed != 0) return failed;
-    return ::fsync(descriptor) == 0 || errno == EINVAL ? 0 : errno;
 }
 
 void make_folder(const std::filesystem::path& folder) {
@@ -125,7 +81,8 @@ void write_into(const std::string& path, const std::string& text) {
     Descriptor file{::open(path.c_str(), O_WRONLY | O_APPEND | O_NONBLOCK | O_NOCTTY | O_CLOEXEC)};
     if (file.number() < 0) fail(path, "cannot be written", errno);
     ::fcntl(file.number(), F_SETFL, ::fcntl(file.number(), F_GETFL) & ~O_NONBLOCK);
-    int failed = write_all(file.number(), text);
+    int failed = put(file, text);
+    if (failed == 0) failed = flush(file);
     const int closed = file.close();
     if (failed == 0) failed = closed;
     if (failed != 0 && failed != EPIPE) fail(path, "cannot be written", failed);
@@ -145,7 +102,8 @@ public:
             static_cast<void>(::fchown(file.number(), status.st_uid, status.st_gid) == 0);
             ::fchmod(file.number(), status.st_mode & 07777U);
         }
-        int failed = write_all(file.number(), text);
+        int failed = put(file, text);
+        if (failed == 0) failed = flush(file);
         const int closed = file.close();
         if (failed == 0) failed = closed;
         if (failed == 0) return;
@@ -264,7 +222,7 @@ void RealDisk::append(const std::string& path, const std::string& text) {
         if (::fstat(file.number(), &opened) != 0 || ::stat(path.c_str(), &there) != 0 ||
             opened.st_ino != there.st_ino)
             continue;
-        const int failed = put(file.number(), text);
+        const int failed = put(file, text);
         if (failed != 0) fail(path, "cannot be written", failed);
         return;
     }

@@ -1,5 +1,7 @@
 #include "source/inputs.hpp"
 
+#include "source/fingerprint.hpp"
+
 #include <algorithm>
 #include <fmt/format.h>
 #include <fnmatch.h>
@@ -29,8 +31,14 @@ std::string located_pattern(const std::string& pattern) {
 
 } // namespace
 
-void Inputs::add_file(const std::string& path) {
-    files_.insert(located(path));
+void Inputs::add_file(const std::string& path, std::string_view text) {
+    files_[located(path)] = sha256_hex(text);
+}
+
+std::string Inputs::fingerprint() const {
+    std::string all;
+    for (const auto& [path, sum] : files_) all += sum + "\n";
+    return sha256_hex(all);
 }
 
 void Inputs::add_pattern(const std::string& pattern) {

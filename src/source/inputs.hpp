@@ -4,8 +4,10 @@
 #include "source/disk.hpp"
 
 #include <filesystem>
+#include <map>
 #include <set>
 #include <string>
+#include <string_view>
 #include <vector>
 
 namespace hestrel::source {
@@ -13,14 +15,17 @@ namespace hestrel::source {
 /// Files that were read, and patterns by which a plan includes files.
 class Inputs {
 public:
-    void add_file(const std::string& path);
+    void add_file(const std::string& path, std::string_view text);
     void add_pattern(const std::string& pattern);
     /// Throws FileError where a result there would take the place of what was read, or would be
     /// read as a part of the plan from then on.
     void require_free(const std::string& path) const;
 
+    /// The same for two runs that have read the same in files that stand in the same order.
+    [[nodiscard]] std::string fingerprint() const;
+
 private:
-    std::set<std::filesystem::path> files_;
+    std::map<std::filesystem::path, std::string> files_; ///< by place, SHA-256
     std::set<std::string> patterns_;
 };
 
@@ -31,8 +36,9 @@ public:
     NotingDisk(Disk& below, Inputs& inputs) : DiskOver(below), inputs_(inputs) {}
 
     std::string read(const std::string& path) override {
-        inputs_.add_file(path);
-        return below().read(path);
+        std::string text = below().read(path);
+        inputs_.add_file(path, text);
+        return text;
     }
     std::vector<std::string> matching(const std::string& pattern) override {
         inputs_.add_pattern(pattern);

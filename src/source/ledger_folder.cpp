@@ -1,0 +1,148 @@
+#include "source/ledger_folder.hpp"
+
+#include <algorithm>
+#include <fcntl.h>
+#include <filesystem>
+#include <fmt/format.h>
+#include <nlohmann/json.hpp>
+#include <sys/stat.h>
+
+namespace hestrel::source {
+
+namespace {
+
+constexpr std::size_t buffer_bytes = std::size_t{1} << 20;
+
+} // namespace
+
+LedgerFolder::LedgerFolder(Disk& disk, Settings settings)
+    : disk_(disk), settings_(std::move(settings)), last_(Clock::now()) {
+    std::error_code error;
+    std::filesystem::create_directories(settings_.folder, error);
+    if (error) fail(settings_.folder, "cannot be made", error.value());
+    held_ = disk_.hold(settings_.folder);
+    if (!held_)
+        throw FileError(fmt::format("{}: another hestrel explores there now", settings_.folder));
+    for (const std::string& name : settings_.columns)
+        columns_.emplace_back().path = fmt::format("{}/{}.bin", settings_.folder, name);
+    if (disk_.exists(note_path())) {
+        read_note();
+    } else {
+        // So that everybody can tell from now on whose files these are.
+        for (const Column& column : columns_)
+            if (disk_.exists(column.path))
+                throw FileError(
+                    fmt::format("{}: no hestrel has written that: it is left alone", column.path));
+        write_note();
+    }
+    for (Column& column : columns_) {
+        column.file = Descriptor{
+            ::open(column.path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC | O_NOFOLLOW, 0666)};
+        if (column.file.number() < 0) fail(column.path, "cannot be opened", errno);
+        struct stat status {};
+        if (::fstat(column.file.number(), &status) != 0) fail(column.path, "cannot be read", errno);
+        if (!S_ISREG(status.st_mode)) fail(column.path, "cannot be opened", EINVAL);
+        if (static_cast<std::uint64_t>(status.st_size) < column.bytes) refuse();
+    }
+}
+
+void LedgerFolder::read_note() {
+    const std::string text = disk_.read(note_path());
+    const auto json = nlohmann::json::parse(text, nullptr, false);
+    try {
+        const std::string of = json.at("of");
+        if (of != settings_.of) {
+            throw FileError(
+                fmt::format("{}: what is kept there is of another plan, other options or "
+                            "another version: choose another folder, or remove it",
+                            settings_.folder));
+        }
+        const auto& columns = json.at("columns");
+        for (std::size_t i = 0; i < columns_.size(); ++i) {
+            columns_[i].bytes = columns.at(i).at("bytes");
+            columns_[i].kept_sum = columns.at(i).at("crc32");
+        }
+        if (!json.at("note").is_null()) note_ = json.at("note").get<Note>();
+    } catch (const nlohmann::json::exception&) {
+        refuse();
+    }
+}
+
+void LedgerFolder::refuse() const {
+    throw FileError(fmt::format("{}: what is kept there is spoilt: remove the folder to begin anew",
+                                settings_.folder));
+}
+
+void LedgerFolder::read(std::size_t number, std::size_t width,
+                        const std::function<void(const void* record)>& what) {
+    Column& column = columns_[number];
+    if (width == 0 || column.bytes % width != 0) refuse();
+    std::vector<std::uint64_t> buffer(buffer_bytes / width * width / sizeof(std::uint64_t) + width);
+    auto* bytes = reinterpret_cast<char*>(buffer.data());
+    const std::size_t most = buffer_bytes / width * width;
+    column.sum.reset();
+    for (std::uint64_t at = 0; at < column.bytes;) {
+        const auto count =
+            static_cast<std::size_t>(std::min<std::uint64_t>(most, column.bytes - at));
+        for (std::size_t read = 0; read < count;) {
+            const ssize_t some = ::pread(column.file.number(), bytes + read, count - read,
+                                         static_cast<off_t>(at + read));
+            if (some < 0 && errno == EINTR) continue;
+            if (some < 0) fail(column.path, "cannot be read", errno);
+            if (some == 0) refuse();
+            read += static_cast<std::size_t>(some);
+        }
+        column.sum.process_bytes(bytes, count);
+        for (std::size_t record = 0; record < count; record += width) what(bytes + record);
+        at += count;
+    }
+    if (column.sum.checksum() != column.kept_sum) refuse();
+}
+
+void LedgerFolder::append(std::size_t number, const void* records, std::size_t bytes) {
+    Column& column = columns_[number];
+    column.sum.process_bytes(records, bytes);
+    column.waiting.append(static_cast<const char*>(records), bytes);
+    if (column.waiting.size() >= buffer_bytes) write(column);
+}
+
+/// Behind what counts; what a run that was ended has left there is written over.
+void LedgerFolder::write(Column& column) {
+    std::string_view left = column.waiting;
+    while (!left.empty()) {
+        const ssize_t count = ::pwrite(column.file.number(), left.data(), left.size(),
+                                       static_cast<off_t>(column.bytes));
+        if (count < 0 && errno == EINTR) continue;
+        if (count < 0) fail(column.path, "cannot be written", errno);
+        left.remove_prefix(static_cast<std::size_t>(count));
+        column.bytes += static_cast<std::size_t>(count);
+    }
+    column.waiting.clear();
+}
+
+bool LedgerFolder::is_due() const {
+    return Clock::now() - last_ >= settings_.every;
+}
+
+void LedgerFolder::write_note() {
+    nlohmann::ordered_json json{{"written_by", settings_.written_by}, {"of", settings_.of}};
+    for (const Column& column : columns_)
+        json["columns"].push_back({{"file", std::filesystem::path(column.path).filename().string()},
+                                   {"bytes", column.bytes},
+                                   {"crc32", column.sum.checksum()}});
+    json["note"] = note_ ? nlohmann::ordered_json(*note_) : nlohmann::ordered_json();
+    disk_.write(note_path(), json.dump() + "\n");
+}
+
+void LedgerFolder::keep(const Note& note) {
+    for (Column& column : columns_) {
+        write(column);
+        const int failed = flush(column.file);
+        if (failed != 0) fail(column.path, "cannot be written", failed);
+    }
+    note_ = note;
+    write_note();
+    last_ = Clock::now();
+}
+
+} // namespace hestrel::source

@@ -47,7 +47,7 @@ const std::vector<Command>& commands() {
     return all;
 }
 
-int pick(const Arguments& arguments) {
+int pick(const Arguments& arguments, const std::shared_ptr<plan::Team>& team) {
     if (arguments.empty()) throw UsageError("which command? try: hestrel --help");
     const std::string& name = arguments.front();
     if (name == "--help" || name == "-h") {
@@ -60,8 +60,11 @@ int pick(const Arguments& arguments) {
     }
     std::vector<std::string_view> names;
     for (const Command& command : commands()) {
-        if (command.name == name)
-            return run(command, Arguments(arguments.begin() + 1, arguments.end()));
+        if (command.name == name) {
+            if (team && !command.together)
+                throw UsageError(fmt::format("{} is done by one process: hestrel {}", name, name));
+            return run(command, Arguments(arguments.begin() + 1, arguments.end()), team);
+        }
         names.push_back(command.name);
     }
     throw UsageError(fmt::format("there is no command \"{}\"{}", name, source::hint(name, names)));
@@ -70,9 +73,9 @@ int pick(const Arguments& arguments) {
 namespace {
 
 /// The same as `run`, but for want of memory.
-int run_with_memory(const Arguments& arguments) {
+int run_with_memory(const Arguments& arguments, const std::shared_ptr<plan::Team>& team) {
     try {
-        const int code = pick(arguments);
+        const int code = pick(arguments, team);
         if (!results_are_out())
             return fail(exit_code::file_trouble, "standard output can't be written");
         return code;
@@ -91,6 +94,8 @@ int run_with_memory(const Arguments& arguments) {
                     fmt::format("output can't be written: {}", error.what()));
     } catch (const std::bad_alloc&) {
         throw;
+    } catch (const plan::TeamBroken&) { // who could not begin says why
+        return exit_code::problems_found;
     } catch (const std::exception& error) {
         return fail(exit_code::own_fault,
                     fmt::format("a fault of Hestrel's own: {}", error.what()));
@@ -99,9 +104,9 @@ int run_with_memory(const Arguments& arguments) {
 
 } // namespace
 
-int run(const Arguments& arguments) {
+int run(const Arguments& arguments, const std::shared_ptr<plan::Team>& team) {
     try {
-        return run_with_memory(arguments);
+        return run_with_memory(arguments, team);
     } catch (const std::bad_alloc&) { // so what is said must need none
         std::fputs("hestrel: there is not enough memory\n", stderr);
         return exit_code::no_memory;

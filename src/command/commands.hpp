@@ -1,7 +1,10 @@
 #pragma once
 // The commands, one file each.
 
+#include "plan/team.hpp"
+
 #include <boost/program_options/options_description.hpp>
+#include <memory>
 #include <stdexcept>
 #include <string>
 #include <string_view>
@@ -40,6 +43,7 @@ struct Command {
     std::vector<std::string> positionals{"plan"};
     std::size_t needed = 1;                ///< of these, so many must be there
     std::string_view asks = "which plan?"; ///< what to ask where they are not
+    bool together = false;                 ///< several processes can share the work
 };
 
 Command demo_command();
@@ -63,8 +67,8 @@ Command schema_command();
 const std::vector<Command>& commands();
 
 /// Picks the command and runs it; throws on wrong usage, and what the command throws.
-int pick(const Arguments& arguments);
+int pick(const Arguments& arguments, const std::shared_ptr<plan::Team>& team = nullptr);
 /// The same, with every error turned into one message and an exit code.
-int run(const Arguments& arguments);
+int run(const Arguments& arguments, const std::shared_ptr<plan::Team>& team = nullptr);
 
 } // namespace hestrel::command

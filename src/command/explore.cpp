@@ -1,5 +1,6 @@
 // hestrel explore PLAN: what can happen whatever the players do.
 
+#include "command/kept.hpp"
 #include "command/output.hpp"
 #include "command/progress.hpp"
 #include "command/reading.hpp"
@@ -265,8 +266,13 @@ int run_explore(const Call& call) {
     const bool hurried = call.has("hurried");
     exploring.jobs = options.jobs;
     exploring.most_running = pending_from(call.number("pending"));
+    if (toward && !form.empty())
+        throw UsageError("--toward finds one situation: it has no --findings");
+    if (toward && call.has("resume"))
+        throw UsageError("--toward finds one situation: there is nothing to --resume");
+    exploring.team = call.team();
+    if (call.team()) call.team()->begin();
     if (toward) {
-        if (!form.empty()) throw UsageError("--toward finds one situation: it has no --findings");
         exploring.pace = hurried ? explore::Pace::hurried : explore::Pace::unhurried;
         say_one_machine(*plan, editions);
         return run_toward(call, *plan, editions, exploring, output);
@@ -275,17 +281,23 @@ int run_explore(const Call& call) {
     std::vector<Explored> all_hurried(hurried ? editions.size() : 0);
     Progress progress(output);
     progress.begin_open("situations looked at");
-    plan::in_parallel(editions.size(), options.jobs, [&](std::size_t i) {
+    // A team takes one after the other.
+    const unsigned at_once = call.team() ? 1 : options.jobs;
+    plan::in_parallel(editions.size(), at_once, [&](std::size_t i) {
         explore::Options of_edition = exploring;
         of_edition.edition = editions[i];
+        const std::string name = edition_name(*plan, editions[i]);
+        keep_on_disk(call, output, name, of_edition);
         watch(progress, i, of_edition);
         all_explored[i] = explore::explored(*plan, of_edition);
         if (!hurried) return;
         of_edition.most_situations = limit(1'000'000);
+        keep_on_disk(call, output, name + "/hurried", of_edition);
         watch(progress, editions.size() + i, of_edition);
         all_hurried[i] = explore::explored_hurried(*plan, std::move(of_edition), all_explored[i]);
     });
     progress.end();
+    if (!tells(call)) return exit_code::fine;
 
     std::vector<plan::Finding> all;
     std::string text;
@@ -323,6 +335,18 @@ int run_explore(const Call& call) {
                 findings_text(explored, paths);
     };
     say_one_machine(*plan, editions);
+    for (const auto* explored_before : {&all_explored, &all_hurried}) {
+        for (const Explored& each : *explored_before) {
+            const std::string name = edition_name(*each.explorer);
+            const std::size_t earlier = each.explorer->taken_up();
+            if (earlier > 0)
+                output.say(fmt::format("edition {}: {} of an earlier run", name,
+                                       tables::counted(earlier, "situation")));
+            if (each.explorer->out_of_room())
+                say(fmt::format("{}: no room for more situations of edition {}",
+                                folder_outside(call), name));
+        }
+    }
     for (std::size_t i = 0; i < all_explored.size(); ++i) {
         const Explored& explored = all_explored[i];
         const std::string name = edition_name(*explored.explorer);
@@ -375,7 +399,12 @@ Command explore_command() {
         "leave levels out that stream by distance and that nothing goes by; what may be there of "
         "them counts as memory (no: keep them, as where there are no more than 100)")(
         "memory", po::value<std::string>()->default_value("4 GiB")->value_name("SIZE"),
-        "take no more memory for situations")(
+        "take no more memory for situations; what has no room goes to a disk (the folder that "
+        "TMPDIR "
+        "names, else /var/tmp; or that of --resume)")(
+        "resume", po::value<std::string>()->value_name("DIR"),
+        "keep there what was looked at, and go on from what an earlier run of the same plan with "
+        "the same options has kept, however it was ended")(
         "witness", po::value<std::string>()->default_value("")->value_name("DIR"),
         "write a route to each finding there, for hestrel walk")(
         "hurried", "look also at players who do not wait for things to settle")(
@@ -391,8 +420,10 @@ Command explore_command() {
                                        "moment; else only once it has ended")(
         "pending", po::value<std::size_t>()->default_value(2)->value_name("N"),
         "hurried: follow no more than so many lists at once");
-    return {"explore",     "PLAN",    "what can happen, whatever the players do",
-            explore_usage, described, &run_explore};
+    Command command{"explore",     "PLAN",    "what can happen, whatever the players do",
+                    explore_usage, described, &run_explore};
+    command.together = true;
+    return command;
 }
 
 } // namespace hestrel::command

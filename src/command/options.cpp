@@ -89,7 +89,8 @@ void add_force(po::options_description& options) {
                           "let results take the place of files that Hestrel did not write");
 }
 
-Call::Call(const Command& command, const Arguments& arguments) {
+Call::Call(const Command& command, const Arguments& arguments, std::shared_ptr<plan::Team> team)
+    : team_(std::move(team)) {
     po::options_description all;
     all.add(command.options);
     if (!offers(all, "no-figures")) all.add_options()("no-figures", "");
@@ -126,15 +127,23 @@ Call::Call(const Command& command, const Arguments& arguments) {
     common_.devices = names("device");
     common_.routes = names("route");
     common_.sets = names("set");
-    common_.jobs = has("jobs") ? values_["jobs"].as<unsigned>()
-                               : std::max(1U, std::thread::hardware_concurrency());
+    // Of a team each has a core of its own.
+    const unsigned jobs = team_ ? 1U : std::max(1U, std::thread::hardware_concurrency());
+    common_.jobs = has("jobs") ? values_["jobs"].as<unsigned>() : jobs;
     constexpr unsigned most_jobs = 1024;
     if (common_.jobs == 0 || common_.jobs > most_jobs)
         throw UsageError(fmt::format("--jobs takes a number from 1 to {}", most_jobs));
 }
 
-int run(const Command& command, const Arguments& arguments) {
-    const Call call(command, arguments);
+bool tells(const Call& call) {
+    if (!call.team()) return true;
+    call.team()->end();
+    return call.team()->rank() == 0;
+}
+
+int run(const Command& command, const Arguments& arguments,
+        const std::shared_ptr<plan::Team>& team) {
+    const Call call(command, arguments, team);
     if (!call.has("help")) return command.run(call);
     std::ostringstream options;
     options << command.options;

@@ -58,7 +58,7 @@ void add_force(boost::program_options::options_description& options);
 class Call {
 public:
     /// Throws on wrong usage.
-    Call(const Command& command, const Arguments& arguments);
+    Call(const Command& command, const Arguments& arguments, std::shared_ptr<plan::Team> team);
 
     /// Whether it was given, or has a value by itself.
     [[nodiscard]] bool has(const char* option) const { return values_.count(option) > 0; }
@@ -74,15 +74,22 @@ public:
                            : std::vector<std::string>();
     }
     [[nodiscard]] const CommonOptions& common() const { return common_; }
+    /// The processes that run this together; null: this one is alone.
+    [[nodiscard]] const std::shared_ptr<plan::Team>& team() const { return team_; }
 
 private:
     boost::program_options::variables_map values_;
     CommonOptions common_;
+    std::shared_ptr<plan::Team> team_;
 };
 
 /// Runs a command, or prints its help where that is asked for; the exit code. Throws on wrong
 /// usage.
-int run(const Command& command, const Arguments& arguments);
+int run(const Command& command, const Arguments& arguments,
+        const std::shared_ptr<plan::Team>& team);
+
+/// Ends what a team does together; whether this process tells of it.
+bool tells(const Call& call);
 
 /// What `--format` says; throws UsageError for what it is not.
 OutputFormat output_format(const std::string& text);

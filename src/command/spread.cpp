@@ -158,6 +158,15 @@ void put_together(TrialSet& set, const plan::Plan& plan, const std::vector<std::
     }
 }
 
+/// Everybody gets the trials of all, as from shards.
+void share_trials(TrialSet& set, plan::Team& team) {
+    const std::vector<std::string> shards = team.all_of(tables::trials_csv(set));
+    set.trials.clear();
+    for (std::size_t rank = 0; rank < shards.size(); ++rank)
+        tables::add_trials(set, shards[rank], fmt::format("process {}", rank));
+    tables::put_in_order(set);
+}
+
 int run_spread(const Call& call) {
     const CommonOptions& options = call.common();
     const Shard shard = shard_from(call.text("shard"));
@@ -177,6 +186,8 @@ int run_spread(const Call& call) {
     std::vector<spread::Trial> walks;
     const auto first = trials * (shard.number - 1) / shard.of;
     const auto last = trials * shard.number / shard.of;
+    plan::Team* team = call.team().get();
+    if (team != nullptr) team->begin();
     Progress progress(output);
     if (merged.empty()) progress.begin("trials", casts.size() * (last - first));
     for (const walk::Cast& cast : casts) {
@@ -187,9 +198,14 @@ int run_spread(const Call& call) {
         if (merged.empty()) {
             set.seed = call.number("seed");
             set.of = trials;
+            const auto count = last - first;
+            const std::uint64_t ranks = team == nullptr ? 1 : team->size();
+            const std::uint64_t rank = team == nullptr ? 0 : team->rank();
             set.trials = spread::run_trials(
-                variation, set.seed, first, last, options.jobs,
+                variation, set.seed, first + count * rank / ranks,
+                first + count * (rank + 1) / ranks, options.jobs,
                 [&](std::uint64_t done) { progress.reach(sets.size(), done, 0); });
+            if (team != nullptr) share_trials(set, *team);
         } else {
             put_together(set, *plan, merged, output.disk());
         }
@@ -197,6 +213,7 @@ int run_spread(const Call& call) {
         sets.push_back(std::move(set));
     }
     progress.end();
+    if (!tells(call)) return exit_code::fine;
 
     bool bad = false;
     for (const TrialSet& set : sets) {
@@ -251,8 +268,10 @@ Command spread_command() {
         "of the trials, walk only the Kth of N shares")(
         "merge", po::value<std::vector<std::string>>()->multitoken()->value_name("DIR..."),
         "walk none, but put together what shards wrote there");
-    return {"spread",     "PLAN",    "how often it goes wrong when disks and players vary",
-            spread_usage, described, &run_spread};
+    Command command{"spread",     "PLAN",    "how often it goes wrong when disks and players vary",
+                    spread_usage, described, &run_spread};
+    command.together = true;
+    return command;
 }
 
 } // namespace hestrel::command

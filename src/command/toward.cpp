@@ -1,6 +1,8 @@
 #include "command/toward.hpp"
 
 #include "command/commands.hpp"
+#include "command/kept.hpp"
+#include "command/options.hpp"
 #include "command/progress.hpp"
 #include "command/terminal.hpp"
 #include "command/witnesses.hpp"
@@ -23,10 +25,12 @@ int run_toward(const Call& call, const plan::Plan& plan,
     plan::in_parallel(editions.size(), exploring.jobs, [&](std::size_t i) {
         explore::Options of_edition = exploring;
         of_edition.edition = editions[i];
+        keep_on_disk(call, output, explore::edition_name(plan, editions[i]), of_edition);
         watch(progress, i, of_edition);
         all[i] = explore::explore_all(plan, std::move(of_edition));
     });
     progress.end();
+    if (!tells(call)) return exit_code::fine;
 
     Witnesses witnesses(call.text("witness"), call.common().plan_path, output);
     std::string text;

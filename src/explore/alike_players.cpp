@@ -59,8 +59,16 @@ int AlikePlayers::compare(const Word* row, const std::vector<std::uint32_t>& tol
     return 0;
 }
 
-bool AlikePlayers::in_order(const Word* row) {
-    const auto& told = told_by(static_cast<std::uint32_t>(control_.get(row)));
+namespace {
+
+/// Whether players are told apart at all.
+bool tells(const std::vector<std::uint32_t>& told) {
+    return std::adjacent_find(told.begin(), told.end(), std::not_equal_to<>()) != told.end();
+}
+
+} // namespace
+
+bool AlikePlayers::in_order(const Word* row, const std::vector<std::uint32_t>& told) const {
     return std::all_of(groups_.begin(), groups_.end(), [&](const auto& group) {
         for (std::size_t i = 1; i < group.size(); ++i) {
             if (compare(row, told, group[i - 1], group[i]) > 0) return false;
@@ -69,8 +77,8 @@ bool AlikePlayers::in_order(const Word* row) {
     });
 }
 
-std::vector<std::uint32_t> AlikePlayers::order_of(const Word* row) {
-    const auto& told = told_by(static_cast<std::uint32_t>(control_.get(row)));
+std::vector<std::uint32_t> AlikePlayers::order_of(const Word* row,
+                                                  const std::vector<std::uint32_t>& told) const {
     std::vector<std::uint32_t> from(players_);
     std::iota(from.begin(), from.end(), 0U);
     for (const auto& group : groups_) {
@@ -83,7 +91,7 @@ std::vector<std::uint32_t> AlikePlayers::order_of(const Word* row) {
     return from;
 }
 
-void AlikePlayers::exchange(Word* row, const std::vector<std::uint32_t>& from) {
+void AlikePlayers::exchange_fields(Word* row, const std::vector<std::uint32_t>& from) const {
     std::vector<std::vector<Word>> values(players_);
     for (std::uint32_t player = 0; player < players_; ++player) {
         for (const Field& field : fields_[player]) values[player].push_back(field.get(row));
@@ -92,11 +100,29 @@ void AlikePlayers::exchange(Word* row, const std::vector<std::uint32_t>& from) {
         for (std::size_t i = 0; i < fields_[player].size(); ++i)
             fields_[player][i].set(row, values[from[player]][i]);
     }
+}
+
+void AlikePlayers::exchange(Word* row, const std::vector<std::uint32_t>& from) {
+    exchange_fields(row, from);
     const auto control = static_cast<std::uint32_t>(control_.get(row));
-    const auto& told = told_by(control);
-    const bool tells =
-        std::adjacent_find(told.begin(), told.end(), std::not_equal_to<>()) != told.end();
-    if (tells) control_.set(row, control_after(control, from));
+    if (tells(told_by(control))) control_.set(row, control_after(control, from));
+}
+
+bool AlikePlayers::sort_known(Word* row) const {
+    const auto control = static_cast<std::uint32_t>(control_.get(row));
+    if (control >= told_.size() || told_[control].empty()) return false;
+    const std::vector<std::uint32_t>& told = told_[control];
+    if (in_order(row, told)) return true;
+    const std::vector<std::uint32_t> from = order_of(row, told);
+    std::uint32_t after = control;
+    if (tells(told)) {
+        const auto known = exchanged_.find({control, from});
+        if (known == exchanged_.end()) return false;
+        after = known->second;
+    }
+    exchange_fields(row, from);
+    control_.set(row, after);
+    return true;
 }
 
 std::uint32_t AlikePlayers::control_after(std::uint32_t control,
@@ -113,7 +139,7 @@ std::uint32_t AlikePlayers::control_after(std::uint32_t control,
 }
 
 std::vector<std::uint32_t> AlikePlayers::same_as(const Word* row, std::uint32_t player) {
-    const auto& told = told_by(static_cast<std::uint32_t>(control_.get(row)));
+    const std::vector<std::uint32_t>& told = told_by_row(row);
     for (const auto& group : groups_) {
         if (std::find(group.begin(), group.end(), player) == group.end()) continue;
         std::vector<std::uint32_t> same;
@@ -126,7 +152,7 @@ std::vector<std::uint32_t> AlikePlayers::same_as(const Word* row, std::uint32_t 
 }
 
 std::vector<std::uint32_t> AlikePlayers::sort_told(Word* row) {
-    std::vector<std::uint32_t> from = order_of(row);
+    std::vector<std::uint32_t> from = order_of(row, told_by_row(row));
     exchange(row, from);
     return from;
 }

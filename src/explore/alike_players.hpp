@@ -25,10 +25,11 @@ public:
     [[nodiscard]] bool any() const { return !groups_.empty(); }
     /// Puts those who are alike in order.
     void sort(Word* row) {
-        if (in_order(row)) return;
-        std::vector<std::uint32_t> from = order_of(row);
-        exchange(row, from);
+        const std::vector<std::uint32_t>& told = told_by_row(row);
+        if (!in_order(row, told)) exchange(row, order_of(row, told));
     }
+    /// The same; false, and nothing is changed, where something had to be learnt for that.
+    [[nodiscard]] bool sort_known(Word* row) const;
     /// Those who could stand for a player just now, itself among them.
     [[nodiscard]] std::vector<std::uint32_t> same_as(const Word* row, std::uint32_t player);
     /// As `sort`; who stands where from now on: by place, who it was before.
@@ -40,9 +41,14 @@ private:
     const std::vector<std::uint32_t>& told_by(std::uint32_t control);
     [[nodiscard]] int compare(const Word* row, const std::vector<std::uint32_t>& told,
                               std::uint32_t one, std::uint32_t other) const;
-    [[nodiscard]] bool in_order(const Word* row);
-    std::vector<std::uint32_t> order_of(const Word* row);
+    [[nodiscard]] bool in_order(const Word* row, const std::vector<std::uint32_t>& told) const;
+    [[nodiscard]] std::vector<std::uint32_t> order_of(const Word* row,
+                                                      const std::vector<std::uint32_t>& told) const;
+    void exchange_fields(Word* row, const std::vector<std::uint32_t>& from) const;
     void exchange(Word* row, const std::vector<std::uint32_t>& from);
+    [[nodiscard]] const std::vector<std::uint32_t>& told_by_row(const Word* row) {
+        return told_by(static_cast<std::uint32_t>(control_.get(row)));
+    }
     std::uint32_t control_after(std::uint32_t control, const std::vector<std::uint32_t>& from);
 
     Interned<flow::State>* controls_;

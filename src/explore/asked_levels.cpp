@@ -12,11 +12,14 @@ namespace hestrel::explore {
 using plan::LevelId;
 
 AskedLevels::AskedLevels(const plan::Plan& plan, const plan::LevelTree& tree,
-                         const std::vector<LevelId>& also)
-    : plan_(plan), tree_(tree), at_all_(plan.levels.size(), false),
+                         plan::EditionId edition, const std::vector<LevelId>& also)
+    : plan_(plan), tree_(tree), edition_(edition),
+      possible_(possible_in(plan, tree, edition, also)), at_all_(plan.levels.size(), false),
       loaded_(plan.levels.size(), false), shown_(plan.levels.size(), false),
       hidden_(plan.levels.size(), false) {
-    for (const plan::StepList& list : plan.lists) {
+    for (const plan::ListId id : plan.lists.ids()) {
+        if (!possible_.lists[id]) continue;
+        const plan::StepList& list = plan.lists[id];
         add(plan::levels_of(list), false, true);
         for (const plan::Step& step : list.steps)
             std::visit([&](const auto& what) { add_step(what); }, step.what);
@@ -41,7 +44,7 @@ void AskedLevels::add(const std::vector<LevelId>& levels, bool loaded, bool show
 }
 
 void AskedLevels::add_conditions() {
-    const auto by_game = plan::asked_by_game(plan_);
+    const auto by_game = plan::asked_by_game(plan_, possible_.lists);
     for (const plan::ConditionId id : plan_.conditions.ids()) {
         if (!by_game[id]) continue;
         for (const plan::Term& term : plan_.conditions[id].terms) {
@@ -66,8 +69,7 @@ void AskedLevels::add_step(const What& what) {
     } else if constexpr (std::is_same_v<What, plan::SwitchStep>) {
         add(what.to, true, true);
         add(what.with, false, false);
-        // By position it can lead to any level that ships.
-        if (!what.to) add_editions();
+        if (!what.to) add(plan::switched_to(plan_, edition_, what), true, true);
     } else if constexpr (std::is_same_v<What, plan::ReturnStep>) {
         add(what.how.with, false, false);
     }
@@ -106,17 +108,15 @@ void AskedLevels::add_rules() {
 }
 
 void AskedLevels::add_starts() {
-    for (const plan::Edition& edition : plan_.editions)
-        add(plan::first_of(edition.levels), true, true);
+    for (const plan::EditionId each : plan_.editions.ids())
+        if (!edition_ || each == edition_)
+            add(plan::first_of(plan_.editions[each].levels), true, true);
     for (const plan::Route& route : plan_.routes) {
+        if (edition_ && route.edition != edition_) continue;
         add(route.start.level, true, true);
         add(route.start.loaded, false, false);
         if (route.start.checkpoint) add(route.start.checkpoint->level, true, true);
     }
-}
-
-void AskedLevels::add_editions() {
-    for (const plan::Edition& edition : plan_.editions) add(edition.levels, true, true);
 }
 
 /// A level is loaded, and shown, no sooner than what is above it.

@@ -1,7 +1,8 @@
 #pragma once
-// What a plan's game goes by of each level: whether anything asks for it at all, whether it has
-// come, whether it is shown. What only routes ask about does not count.
+// What the game of an edition goes by of each level: whether anything asks for it at all, whether
+// it has come, whether it is shown. What only routes ask about does not count.
 
+#include "explore/possible.hpp"
 #include "plan/level_tree.hpp"
 
 #include <vector>
@@ -10,8 +11,8 @@ namespace hestrel::explore {
 
 class AskedLevels {
 public:
-    /// `also`: levels that somebody else asks all about.
-    AskedLevels(const plan::Plan& plan, const plan::LevelTree& tree,
+    /// In that edition; unset: the plan has none. `also`: levels that somebody else asks all about.
+    AskedLevels(const plan::Plan& plan, const plan::LevelTree& tree, plan::EditionId edition,
                 const std::vector<plan::LevelId>& also);
 
     /// A list, condition, gate, rule, purpose, trigger, menu, fact or start names it.
@@ -38,11 +39,12 @@ private:
     void add_things();
     void add_rules();
     void add_starts();
-    void add_editions();
     void add_above();
 
     const plan::Plan& plan_;
     const plan::LevelTree& tree_;
+    plan::EditionId edition_;
+    Possible possible_;
     Levels at_all_, loaded_, shown_, hidden_;
     bool keeps_only_ = false;
 };

@@ -29,29 +29,45 @@ std::unique_ptr<Explorer> explore_all(const plan::Plan& plan, Options options) {
     return explorer;
 }
 
-Explored explored(const plan::Plan& plan, Options options) {
-    options.most_edges = 64'000'000;
+namespace {
+
+/// Of several processes the first alone looks for findings.
+bool tells(const Explored& explored) {
+    const auto& team = explored.explorer->options().team;
+    return !team || team->rank() == 0;
+}
+
+Explored measured(const plan::Plan& plan, Options options) {
     Explored explored;
     explored.explorer = explore_all(plan, std::move(options));
     explored.worst = worst_memory(*explored.explorer);
     explored.frames = worst_frames(*explored.explorer);
-    explored.found = findings(*explored.explorer, explored.worst, explored.frames);
+    return explored;
+}
+
+} // namespace
+
+Explored explored(const plan::Plan& plan, Options options) {
+    options.most_edges = 64'000'000;
+    Explored explored = measured(plan, std::move(options));
+    if (tells(explored))
+        explored.found = findings(*explored.explorer, explored.worst, explored.frames);
     return explored;
 }
 
 Explored explored_hurried(const plan::Plan& plan, Options options, const Explored& unhurried) {
     options.pace = Pace::hurried;
-    Explored explored;
-    explored.explorer = explore_all(plan, std::move(options));
-    explored.worst = worst_memory(*explored.explorer);
-    explored.frames = worst_frames(*explored.explorer);
-    explored.found = hurried_findings(explored, unhurried);
+    Explored explored = measured(plan, std::move(options));
+    if (tells(explored)) explored.found = hurried_findings(explored, unhurried);
     return explored;
 }
 
+std::string edition_name(const plan::Plan& plan, plan::EditionId edition) {
+    return edition ? plan.editions[edition].name : std::string("plan");
+}
+
 std::string edition_name(const Explorer& explorer) {
-    const plan::EditionId edition = explorer.options().edition;
-    return edition ? explorer.plan().editions[edition].name : std::string("plan");
+    return edition_name(explorer.plan(), explorer.options().edition);
 }
 
 const WorstUse* worst_of(const std::vector<WorstUse>& worst, std::size_t device, plan::PoolId pool,

@@ -35,7 +35,8 @@ Explored explored(const plan::Plan& plan, Options options);
 /// found without hurry, and is not said again.
 Explored explored_hurried(const plan::Plan& plan, Options options, const Explored& unhurried);
 
-/// The edition's name; "plan" where it has none.
+/// The edition's name; "plan" where it is unset.
+std::string edition_name(const plan::Plan& plan, plan::EditionId edition);
 std::string edition_name(const Explorer& explorer);
 
 /// The first, and thus the worst, of one device (of the options), budget and kind; null: none.

@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <atomic>
+#include <numeric>
 #include <set>
 
 namespace hestrel::explore {
@@ -13,8 +14,6 @@ using plan::LevelId;
 
 namespace {
 
-/// Situations looked at together: what is not remembered of their moves is worked out at once.
-constexpr std::size_t block_size = 4'096;
 /// Of what they lead to, so much is looked for in the table at once: memory is slow to come, but
 /// brings many things at the same time.
 constexpr std::size_t batch_size = 256;
@@ -50,6 +49,10 @@ Reduction reduction_for(const plan::Plan& plan, const Options& options) {
         kept.push_back(options.start->level);
         if (options.start->checkpoint) kept.push_back(options.start->checkpoint->level);
     }
+    if (options.begun) {
+        for (const flow::Snapshot::Level& each : options.begun->levels)
+            if (!plan.levels[each.level].near) kept.push_back(each.level);
+    }
     if (options.saved && options.saved->checkpoint)
         kept.push_back(options.saved->checkpoint->level);
     if (options.toward) {
@@ -61,9 +64,9 @@ Reduction reduction_for(const plan::Plan& plan, const Options& options) {
         }
     }
     const plan::LevelTree tree = plan::level_tree(plan.levels);
-    if (hurried) return silent_ends(plan, tree, kept);
+    if (hurried) return silent_ends(plan, tree, options.edition, kept);
     Reduction reduction;
-    reduction.near = FoldedNear(plan, tree, kept);
+    reduction.near = FoldedNear(plan, tree, options.edition, kept);
     return reduction;
 }
 
@@ -75,9 +78,9 @@ plan::LevelId launch_level(const plan::Plan& plan, plan::EditionId edition) {
 } // namespace
 
 Explorer::Explorer(const plan::Plan& plan, Options options)
-    : plan_(&plan), options_(std::move(options)),
+    : plan_(&plan), options_(std::move(options)), pages_(options_.overflow.get()),
       packed_(plan, players_of(plan, options_), options_.tell_players_apart,
-              reduction_for(plan, options_)),
+              reduction_for(plan, options_), pages_),
       moves_(plan, packed_.players(),
              {options_.pace, options_.most_running, launch_level(plan, options_.edition),
               options_.quit_anywhere},
@@ -85,9 +88,11 @@ Explorer::Explorer(const plan::Plan& plan, Options options)
       bounds_(bounds_for(plan, options_.devices, packed_.players())),
       worst_(plan, options_.devices, bounds_, packed_.levels(), packed_.near()),
       builder_(plan, packed_, moves_, bounds_, worst_, options_.most_running),
-      memos_(plan, packed_, moves_), rows_(packed_.layout().words),
-      rule_broken_(plan.rules.size(), false), came_true_(plan.conditions.size(), false),
-      runners_(std::max(1U, options_.jobs)) {
+      memos_(plan, packed_, moves_), rows_(pages_, packed_.layout().words), ways_(pages_, 2),
+      news_(pages_, 1), rule_broken_(plan.rules.size(), false),
+      came_true_(plan.conditions.size(), false), runners_(std::max(1U, options_.jobs)) {
+    // They save time later, but to send them to all others takes as long.
+    if (options_.team) options_.most_edges = 0;
     find_start();
     if (options_.toward) goal_ = std::make_unique<Goal>(plan, options_.toward, packed_, bounds_);
 }
@@ -120,6 +125,11 @@ const MemoEntry* Explorer::quiet_entry(Memo& memo, std::uint32_t situation) {
     return quiet ? memos_.keep(memo, std::move(*quiet)) : nullptr;
 }
 
+void Explorer::add_way(std::uint32_t parent, std::uint32_t taken) {
+    const std::array<std::uint32_t, 2> way{parent, taken};
+    ways_.add(way.data());
+}
+
 /// The memo entries of all moves from the situations of the block; those that are not known are
 /// worked out.
 void Explorer::look_up() {
@@ -127,12 +137,16 @@ void Explorer::look_up() {
     block_.starts.clear();
     block_.contexts.clear();
     block_.places.clear();
-    for (const std::uint32_t situation : block_.situations) {
+    block_.news.assign(block_.situations.size(), false);
+    for (std::size_t i = 0; i < block_.situations.size(); ++i) {
+        const std::uint32_t situation = block_.situations[i];
         const Word* row = rows_[situation];
+        const std::size_t known = memos_.size();
         ContextMemo& context = memos_.context_of(row, situation);
         block_.contexts.push_back(&context);
         for (std::size_t player = 0; player < players().size(); ++player)
             block_.places.push_back(&memos_.place_of(context, player, row));
+        if (memos_.size() != known) block_.news[i] = true;
     }
     std::vector<Missing> missing;
     PlaceMemo* const* place = block_.places.data();
@@ -142,8 +156,11 @@ void Explorer::look_up() {
         const Word* row = rows_[situation];
         const auto look = [&](Memo& memo) {
             const MemoEntry* known = memo.find(packed_.read_values(), row);
-            if (known == nullptr) known = quiet_entry(memo, situation);
-            if (known == nullptr) missing.push_back({&memo, situation, block_.entries.size()});
+            if (known == nullptr) {
+                known = quiet_entry(memo, situation);
+                if (known != nullptr) block_.news[i] = true;
+            }
+            if (known == nullptr) missing.push_back({&memo, i, block_.entries.size()});
             block_.entries.push_back(known);
         };
         for (Memo& memo : block_.contexts[i]->moves) look(memo);
@@ -163,14 +180,15 @@ void Explorer::work_out(std::vector<Missing> missing) {
         std::vector<Missing> tried;
         std::set<std::pair<const Memo*, std::uint64_t>> told;
         for (const Missing& each : missing) {
-            const Word* row = rows_[each.situation];
+            const Word* row = row_in_block(each.in_block);
             if (told.emplace(each.memo, each.memo->answers(packed_.read_values(), row)).second)
                 tried.push_back(each);
         }
+        for (const Missing& each : tried) block_.news[each.in_block] = true;
         std::vector<MoveRun> trials(tried.size());
         const auto try_out = [&](std::size_t i, MoveRunner& runner) {
             trials[i] = runner.try_out(moves_.at_each_speed(tried[i].memo->move()),
-                                       packed_.unpacked(rows_[tried[i].situation]));
+                                       packed_.unpacked(row_in_block(tried[i].in_block)));
         };
         if (options_.jobs > 1 && tried.size() > few) {
             std::atomic<std::size_t> next{0};
@@ -182,7 +200,7 @@ void Explorer::work_out(std::vector<Missing> missing) {
         }
         for (std::size_t i = 0; i < tried.size(); ++i) {
             Memo& memo = *tried[i].memo;
-            const std::uint32_t situation = tried[i].situation;
+            const std::uint32_t situation = block_.situations[tried[i].in_block];
             const Word* row = rows_[situation];
             for (const Ending& way : trials[i].ways)
                 order_mattered_ = order_mattered_ || (way.order_mattered && packed_.alike().any());
@@ -190,7 +208,8 @@ void Explorer::work_out(std::vector<Missing> missing) {
                 memos_.keep(memo, builder_.tried(trials[i], memo.move(), row, situation));
         }
         std::erase_if(missing, [&](const Missing& each) {
-            const MemoEntry* known = each.memo->find(packed_.read_values(), rows_[each.situation]);
+            const MemoEntry* known =
+                each.memo->find(packed_.read_values(), row_in_block(each.in_block));
             block_.entries[each.number] = known;
             return known != nullptr;
         });
@@ -217,53 +236,22 @@ void Explorer::look_at_rules(ContextMemo& context, std::uint32_t situation) {
     memos_.keep(context.rules, std::move(seen));
 }
 
-/// Whether a player stands in a level, and nothing is shown there.
-void Explorer::look_at_stand(const PlaceMemo& place, std::uint32_t situation, std::size_t player) {
-    const Word* row = rows_[situation];
+/// Whether a player there stands in a level, and nothing is shown, and that is the first time.
+bool Explorer::is_bare_anew(const PlaceMemo& place, const Word* row) const {
     const auto shown = [&](plan::LevelId level) { return is_shown(row, level); };
-    if (std::any_of(place.seen.begin(), place.seen.end(), shown)) return;
-    const plan::LevelId level = place.seen.front();
-    const bool known = std::any_of(bare_.begin(), bare_.end(),
-                                   [&](const Bare& each) { return each.level == level; });
-    if (!known) bare_.push_back({level, situation, player});
+    if (place.seen.empty() || std::any_of(place.seen.begin(), place.seen.end(), shown))
+        return false;
+    return std::none_of(bare_.begin(), bare_.end(),
+                        [&](const Bare& each) { return each.level == place.seen.front(); });
 }
 
 // --- exploring ---------------------------------------------------------------
 
-/// Puts what a situation leads to into the batch.
-template <class Words>
-void Explorer::gather(std::size_t in_block, Words words) {
-    const Word* row = rows_[block_.situations[in_block]];
-    std::uint64_t made = 0;
-    std::size_t launched = 0;
-    bool adds = false;
-    std::size_t size = batch_.size;
-    const std::size_t* starts = block_.starts.data() + in_block;
-    for (std::size_t i = starts[0]; i < starts[1]; ++i) {
-        const Few<Outcome>& outcomes = block_.entries[i]->outcomes;
-        made += block_.entries[i]->moves;
-        adds = adds || !block_.entries[i]->nowhere.empty();
-        if (size + outcomes.size() > batch_.hashes.size()) {
-            batch_.hashes.resize(2 * (size + outcomes.size()) + batch_size);
-            batch_.outcomes.resize(batch_.hashes.size());
-            batch_.rows.resize(batch_.hashes.size() * words);
-        }
-        for (const Outcome& outcome : outcomes) {
-            adds = adds || outcome.added != Worst::nothing;
-            if (outcome.leads_back()) continue;
-            Word* after = batch_.rows.data() + size * words;
-            for (std::size_t word = 0; word < words; ++word) after[word] = row[word];
-            if (!packed_.apply(outcome, after)) continue; // placed where they were
-            if (packed_.alike().any()) packed_.alike().sort(after);
-            const std::uint32_t hash = rows_.hash(after, words);
-            rows_.expect_slot(hash);
-            if (options_.quit_anywhere && launches(outcome)) ++launched;
-            batch_.hashes[size] = hash;
-            batch_.outcomes[size++] = &outcome;
-        }
-    }
-    batch_.size = size;
-    batch_.from.push_back({in_block, size, launched, made, adds});
+Moving Explorer::moving(std::uint32_t situation, const ContextMemo& context,
+                        std::span<const MemoEntry* const> entries) const {
+    const flow::State& control = control_of(rows_[situation]);
+    return {situation, rows_[situation], entries,
+            control.ended || control.booting || !context.at_rest};
 }
 
 /// Of all moves from a situation of the block, also of those that are not followed.
@@ -275,6 +263,19 @@ void Explorer::for_outcomes_from(std::size_t in_block, What&& what) const {
         for (const Outcome& outcome : entry.outcomes) what(outcome);
         for (const Outcome& outcome : entry.nowhere) what(outcome);
     }
+}
+
+/// Whether any of them adds to memory or frames, or is not followed.
+bool Explorer::moves_add(std::size_t in_block) const {
+    const auto first =
+        block_.entries.begin() + static_cast<std::ptrdiff_t>(block_.starts[in_block]);
+    const auto end =
+        block_.entries.begin() + static_cast<std::ptrdiff_t>(block_.starts[in_block + 1]);
+    return std::any_of(first, end, [](const MemoEntry* entry) {
+        return !entry->nowhere.empty() ||
+               std::any_of(entry->outcomes.begin(), entry->outcomes.end(),
+                           [](const Outcome& each) { return each.added != Worst::nothing; });
+    });
 }
 
 /// Memory and frames there, and during all moves from there.
@@ -310,12 +311,15 @@ void Explorer::measure_near(std::size_t in_block) {
 /// What is to be said of a situation, and of the moves from it.
 void Explorer::look_at(std::size_t in_block, bool moves_add) {
     const std::uint32_t situation = block_.situations[in_block];
+    const std::size_t known = memos_.size() + worst_.changes() + bare_.size();
     for (std::size_t player = 0; player < players().size(); ++player) {
         const PlaceMemo& place = *block_.places[in_block * players().size() + player];
-        if (!place.seen.empty()) look_at_stand(place, situation, player);
+        if (is_bare_anew(place, rows_[situation]))
+            bare_.push_back({place.seen.front(), situation, player});
     }
     if (!plan_->rules.empty()) look_at_rules(*block_.contexts[in_block], situation);
     measure(in_block, moves_add);
+    if (memos_.size() + worst_.changes() + bare_.size() != known) block_.news[in_block] = true;
 }
 
 /// Adds what one situation leads to; that stands in the batch from `begin`.
@@ -323,39 +327,50 @@ template <class Words>
 void Explorer::add(const Batch::From& from, std::size_t begin, Words words) {
     const std::size_t in_block = from.in_block;
     const std::uint32_t situation = block_.situations[in_block];
-    const Word* row = rows_[situation];
-    moves_made_ += from.made;
+    count(from);
     if (goal_) {
         looked_at_.resize(rows_.size());
         looked_at_[situation] = true;
     } else {
         look_at(in_block, from.adds);
     }
+    if (ledger_ && block_.news[in_block]) news_.add(&situation);
     const std::size_t found = from.end - begin;
-    const bool remembers =
-        edge_starts_.size() == situation && edges_.size() + found <= options_.most_edges;
-    if (remembers) edge_starts_.push_back(static_cast<std::uint32_t>(edges_.size()));
-    const bool leads_on = found > from.launches || control_of(row).ended ||
-                          control_of(row).booting || !block_.contexts[in_block]->at_rest;
+    const bool remembers = remember_edges(situation, found);
     for (std::size_t i = begin; i < from.end; ++i) {
         const auto [number, fresh] =
             rows_.add(batch_.rows.data() + i * words, batch_.hashes[i], words);
         if (remembers) edges_.push_back(number);
         if (!fresh) continue;
-        parents_.push_back(situation);
-        by_.push_back(batch_.outcomes[i]->taken);
+        add_way(situation, batch_.taken[i]);
         if (goal_) note_missing(number);
     }
-    if (!leads_on && dead_ends_.count++ == 0) dead_ends_.first = situation;
+}
+
+/// Whether the ends of so many moves from there are to be remembered.
+bool Explorer::remember_edges(std::size_t situation, std::size_t count) {
+    if (edge_starts_.size() != situation || edges_.size() + count > options_.most_edges)
+        return false;
+    edge_starts_.push_back(static_cast<std::uint32_t>(edges_.size()));
+    return true;
+}
+
+void Explorer::count(const Batch::From& from) {
+    moves_made_ += from.made;
+    if (!from.leads_on && dead_ends_.count++ == 0) dead_ends_.first = from.situation;
 }
 
 /// Adds what the situations of the batch lead to, until a limit is reached.
 template <class Words>
 void Explorer::flush(Words words) {
     for (std::size_t i = 0; i < batch_.size; ++i) rows_.expect_row(batch_.hashes[i]);
+    rows_.make_room(batch_.size);
+    ways_.make_room(batch_.size);
+    constexpr std::size_t often = 16;
+    if (flushes_++ % often == 0) pages_.keep_below(options_.most_bytes);
     std::size_t begin = 0;
     for (const Batch::From& from : batch_.from) {
-        if (!within_limits()) break;
+        if (!has_room()) break;
         add(from, begin, words);
         begin = from.end;
         ++next_;
@@ -363,29 +378,20 @@ void Explorer::flush(Words words) {
         if (options_.progress && (next_ & now_and_then) == 0)
             options_.progress(rows_.size(), rows_.size() - next_);
     }
-    batch_.from.clear();
-    batch_.size = 0;
+    batch_.clear();
 }
 
 /// Adds what the situations of the block lead to, until a limit is reached.
 void Explorer::expand_block() {
-    switch (layout().words) {
-    case 2: expand_block(std::integral_constant<std::size_t, 2>{}); break;
-    case 3: expand_block(std::integral_constant<std::size_t, 3>{}); break;
-    case 4: expand_block(std::integral_constant<std::size_t, 4>{}); break;
-    default: expand_block(layout().words);
-    }
-}
-
-template <class Words>
-void Explorer::expand_block(Words words) {
-    const std::size_t before = next_;
-    for (std::size_t i = 0; i < block_.situations.size(); ++i) {
-        gather(i, words);
-        if (batch_.size < batch_size && i + 1 < block_.situations.size()) continue;
-        flush(words);
-        if (next_ != before + i + 1) return;
-    }
+    with_words([&](auto words) {
+        const std::size_t before = next_;
+        for (std::size_t i = 0; i < block_.situations.size(); ++i) {
+            gather(batch_, i, words);
+            if (batch_.size < batch_size && i + 1 < block_.situations.size()) continue;
+            flush(words);
+            if (next_ != before + i + 1) return;
+        }
+    });
 }
 
 /// The boot, with every way of taking the branches that it meets.
@@ -414,14 +420,13 @@ void Explorer::begin_at(const Ending& way, std::uint32_t taken) {
     const auto [number, fresh] = rows_.add(start.data(), rows_.hash(start.data()));
     if (!fresh) return;
     begun_as_.push_back(from);
-    parents_.push_back(number);
-    by_.push_back(taken);
+    add_way(number, taken);
     if (goal_) note_missing(number);
 }
 
 /// What a situation that was just met is for those that look for one.
 void Explorer::note_missing(std::uint32_t situation) {
-    const std::uint32_t parent = parents_[situation];
+    const std::uint32_t parent = this->parent(situation);
     moves_to_.push_back(parent == situation ? 0 : moves_to_[parent] + 1);
     depth_ = std::max<std::size_t>(depth_, moves_to_.back());
     const std::uint32_t missing = goal_->missing(rows_[situation]);
@@ -435,7 +440,7 @@ void Explorer::note_missing(std::uint32_t situation) {
 
 void Explorer::run_best_first() {
     constexpr std::size_t at_once = 64; // few enough that the next ones are among the nearest
-    while (!nearest_.empty() && !found_ && within_limits() && !order_mattered_) {
+    while (!nearest_.empty() && !found_ && has_room() && !order_mattered_) {
         block_.situations.clear();
         while (!nearest_.empty() && block_.situations.size() < at_once) {
             auto& queue = nearest_.begin()->second;
@@ -449,18 +454,26 @@ void Explorer::run_best_first() {
 }
 
 void Explorer::run_breadth_first() {
-    std::size_t end_of_level = rows_.size();
-    while (next_ < rows_.size() && within_limits() && !order_mattered_) {
-        block_.situations.clear();
-        const std::size_t end = std::min(next_ + block_size, end_of_level);
-        for (std::size_t situation = next_; situation < end; ++situation)
-            block_.situations.push_back(static_cast<std::uint32_t>(situation));
-        look_up();
-        expand_block();
-        if (next_ == end_of_level && next_ < rows_.size()) {
-            ++depth_;
-            end_of_level = rows_.size();
+    std::size_t end_of_layer = rows_.size();
+    while (next_ < rows_.size() && has_room() && !order_mattered_) {
+        const std::size_t end = end_of_round(end_of_layer);
+        if (end > next_) {
+            if (!expand_round(end)) alone_until_ = end;
+        } else {
+            const std::size_t end_of_block = std::min(next_ + block_size, end_of_layer);
+            block_.situations.resize(end_of_block - next_);
+            std::iota(block_.situations.begin(), block_.situations.end(),
+                      static_cast<std::uint32_t>(next_));
+            look_up();
+            expand_block();
         }
+        if (next_ != end_of_layer) continue;
+        if (next_ < rows_.size()) {
+            layers_.push_back(static_cast<std::uint32_t>(next_));
+            ++depth_;
+        }
+        end_of_layer = rows_.size();
+        if (ledger_ && !order_mattered_) end_layer();
     }
 }
 
@@ -470,7 +483,18 @@ void Explorer::run() {
         run_best_first();
         return;
     }
-    run_breadth_first();
+    layers_.push_back(0);
+    if (options_.ledger) {
+        ledger_ = options_.ledger(options_.tell_players_apart);
+        take_up_layers();
+    }
+    try {
+        run_breadth_first();
+    } catch (const plan::NoRoom&) {
+        if (options_.team) throw; // the others go on
+        out_of_room_ = true;      // what was looked at until then is as good as ever
+    }
+    if (unkept_) ledger_->keep(*unkept_);
     if (edge_starts_.size() == next_)
         edge_starts_.push_back(static_cast<std::uint32_t>(edges_.size()));
     for (const auto& runner : runners_) {
@@ -480,16 +504,27 @@ void Explorer::run() {
     }
 }
 
-bool Explorer::within_limits() const {
-    return rows_.size() <= options_.most_situations &&
-           bytes() + builder_.effect_bytes() <= options_.most_bytes;
+/// Whether the limits allow more; what there is goes to the disk where that helps.
+bool Explorer::has_room() {
+    const auto fits = [&] { return bytes() + builder_.effect_bytes() <= options_.most_bytes; };
+    return rows_.size() <= options_.most_situations && (fits() || (move_out() && fits()));
+}
+
+bool Explorer::move_out() {
+    if (pages_.overflows() || !pages_.overflow()) return false;
+    // They only save time later.
+    edges_ = {};
+    edge_starts_ = {};
+    rows_.move_out();
+    ways_.move_out();
+    news_.move_out();
+    packed_.levels().move_out();
+    return true;
 }
 
 std::size_t Explorer::bytes() const {
-    return rows_.bytes() + packed_.levels().bytes() +
-           (parents_.capacity() + by_.capacity() + moves_to_.capacity() + edges_.capacity() +
-            edge_starts_.capacity()) *
-               sizeof(std::uint32_t);
+    return pages_.bytes() + (moves_to_.capacity() + edges_.capacity() + edge_starts_.capacity()) *
+                                sizeof(std::uint32_t);
 }
 
 } // namespace hestrel::explore

@@ -18,13 +18,18 @@
 // It is explicit-state search with memoised transitions: a situation is a row of bits in the state
 // table, found by a hash of all of it. It costs 40 to 90 bytes a situation, and memory waits are
 // hidden by looking up hundreds at once. tests/explore holds it to an explorer without any memo.
+//
+// What has no room in memory goes to a disk (Pages). At the end of a layer, that is of all
+// situations that are so many moves from the beginning, all that it takes to go on from there can
+// be kept (explorer_layers.cpp).
 
+#include "explore/batch.hpp"
 #include "explore/goal.hpp"
 #include "explore/memo_builder.hpp"
 #include "explore/memo_table.hpp"
-#include "explore/state_table.hpp"
-#include "explore/worst.hpp"
+#include "plan/team.hpp"
 
+#include <array>
 #include <functional>
 #include <map>
 #include <memory>
@@ -39,6 +44,8 @@ struct Options {
     Pace pace = Pace::unhurried;
     std::size_t most_running = 2; ///< lists at once, where players hurry
     unsigned jobs = 1;            ///< threads; what is found does not depend on them
+    /// A layer of at least so many situations is shared between threads.
+    std::size_t least_shared = 2'048;
     std::size_t most_situations = 10'000'000;
     std::size_t most_bytes = std::size_t{4} << 30; ///< for situations, and what goes on in moves
     bool quit_anywhere = false; ///< and launch again; else only once it has ended
@@ -61,6 +68,14 @@ struct Options {
     /// Set: exploring looks for a situation in which this holds, those first that seem nearest to
     /// it, and goes no further once one is found. Then nothing else is kept.
     plan::ConditionId toward;
+    /// Where what has no room in memory goes; null: exploring ends where there is none.
+    std::shared_ptr<plan::Overflow> overflow;
+    /// Set: whole layers are kept in what it opens, and exploring goes on from those that were. It
+    /// is told whether players who seem alike are told apart, as that is an exploring of its own.
+    std::function<std::unique_ptr<plan::Ledger>(bool told_apart)> ledger;
+    /// Set: with these other processes, which explore the same. Where a situation is looked for,
+    /// or levels are left out, each does all of the work.
+    std::shared_ptr<plan::Team> team;
     /// Called now and then; may be empty.
     std::function<void(std::size_t situations, std::size_t waiting)> progress;
 };
@@ -74,6 +89,10 @@ struct Broken {
 /// Explores one edition. Results are there once `run` is through.
 class Explorer {
 public:
+    /// Situations of a layer are looked at so many at a time, from its first on: what is not
+    /// remembered of their moves is worked out at once.
+    static constexpr std::size_t block_size = 4'096;
+
     Explorer(const plan::Plan& plan, Options options);
     ~Explorer();
     Explorer(const Explorer&) = delete;
@@ -103,7 +122,12 @@ public:
     [[nodiscard]] bool too_many_running() const { return builder_.too_many_running(); }
     [[nodiscard]] std::uint64_t moves_made() const { return moves_made_; }
     [[nodiscard]] std::size_t depth() const { return depth_; }
+    /// That situations take in memory.
     [[nodiscard]] std::size_t bytes() const;
+    /// It was cut off because neither memory nor the disk had room.
+    [[nodiscard]] bool out_of_room() const { return out_of_room_; }
+    /// So many situations were known from an earlier run.
+    [[nodiscard]] std::size_t taken_up() const { return taken_up_; }
     [[nodiscard]] const std::vector<plan::PlayerKindId>& players() const {
         return packed_.players();
     }
@@ -128,7 +152,7 @@ public:
     [[nodiscard]] std::vector<std::uint32_t> names_in(std::uint32_t situation) const;
     /// Where it was reached from first; itself where it is a beginning.
     [[nodiscard]] std::uint32_t parent(std::uint32_t situation) const {
-        return parents_[situation];
+        return ways_[situation][0];
     }
     /// Which situations a visited one leads to; none where they were not all remembered.
     [[nodiscard]] std::span<const std::uint32_t> leads_to(std::uint32_t situation) const {
@@ -211,8 +235,8 @@ private:
     /// A move whose case is not known yet, from a situation.
     struct Missing {
         Memo* memo = nullptr;
-        std::uint32_t situation = 0;
-        std::size_t number = 0; ///< index into Block::entries
+        std::size_t in_block = 0; ///< which situation
+        std::size_t number = 0;   ///< index into Block::entries
     };
     /// Situations that are looked at together, and the memo entries of their moves.
     struct Block {
@@ -221,23 +245,8 @@ private:
         std::vector<std::size_t> starts; ///< by situation: into `entries`; and where the last ends
         std::vector<ContextMemo*> contexts; ///< by situation
         std::vector<PlaceMemo*> places;     ///< of each player
+        std::vector<bool> news; ///< by situation: something was met there for the first time
     };
-    /// What some situations lead to, on its way into the table.
-    struct Batch {
-        struct From {
-            std::size_t in_block = 0; ///< which situation of the block
-            std::size_t end = 0;      ///< of what it leads to
-            std::size_t launches = 0; ///< that launch the game again
-            std::uint64_t made = 0;   ///< moves
-            bool adds = false;        ///< any of them to memory or frames
-        };
-        std::vector<From> from;
-        std::vector<Word> rows;
-        std::vector<std::uint32_t> hashes;
-        std::vector<const Outcome*> outcomes;
-        std::size_t size = 0; ///< of those in use
-    };
-
     void find_start();
     MoveRunner& runner(std::size_t job);
     void begin();
@@ -249,9 +258,18 @@ private:
     std::vector<std::uint32_t> name_players(std::uint32_t from, Way& way) const;
     [[nodiscard]] std::uint32_t as_named(MoveTaken made,
                                          const std::vector<std::uint32_t>& names) const;
-    void look_at_stand(const PlaceMemo& place, std::uint32_t situation, std::size_t player);
+    [[nodiscard]] bool is_bare_anew(const PlaceMemo& place, const Word* row) const;
+    bool remember_edges(std::size_t situation, std::size_t count);
+    [[nodiscard]] bool remembers_edges_so_far() const { return edge_starts_.size() == next_; }
+    [[nodiscard]] std::uint32_t way_taken(std::uint32_t situation) const {
+        return ways_[situation][1];
+    }
+    void add_way(std::uint32_t parent, std::uint32_t taken);
     const MemoEntry* quiet_entry(Memo& memo, std::uint32_t situation);
     void look_up();
+    [[nodiscard]] const Word* row_in_block(std::size_t in_block) const {
+        return rows_[block_.situations[in_block]];
+    }
     void work_out(std::vector<Missing> missing);
     void look_at_rules(ContextMemo& context, std::uint32_t situation);
     void look_at(std::size_t in_block, bool moves_add);
@@ -259,23 +277,63 @@ private:
     void measure_near(std::size_t in_block);
     template <class What>
     void for_outcomes_from(std::size_t in_block, What&& what) const;
-    [[nodiscard]] bool within_limits() const;
+    [[nodiscard]] bool moves_add(std::size_t in_block) const;
+    bool has_room();
+    bool move_out();
+    void take_up_layers();
+    void look_again();
+    void end_layer();
     void expand_block();
+    template <class What>
+    void with_words(What&& what) const;
+    [[nodiscard]] Moving moving(std::uint32_t situation, const ContextMemo& context,
+                                std::span<const MemoEntry* const> entries) const;
+    [[nodiscard]] bool only_launches(const Outcome& outcome) const {
+        return options_.quit_anywhere && launches(outcome);
+    }
     template <class Words>
-    void expand_block(Words words);
-    template <class Words>
-    void gather(std::size_t in_block, Words words);
+    void gather(Batch& batch, std::size_t in_block, Words words);
+    void count(const Batch::From& from);
     template <class Words>
     void flush(Words words);
     template <class Words>
     void add(const Batch::From& from, std::size_t begin, Words words);
 
+    /// Some situations of a round, and what they lead to.
+    struct Slice {
+        Batch batch;
+        std::vector<std::uint32_t> news; ///< situations that somebody has to learn from
+        MemoTable::Cursor cursor;
+        std::vector<const MemoEntry*> entries; ///< of the moves from one
+        std::vector<Word> scratch;
+    };
+    /// A situation of a round, and where what it leads to is.
+    struct Piece {
+        const Batch* batch = nullptr;
+        std::size_t from = 0;   ///< in the batch
+        std::size_t begin = 0;  ///< of what it leads to
+        std::size_t number = 0; ///< where that has numbers, of the first
+    };
+    [[nodiscard]] std::size_t end_of_round(std::size_t end_of_layer) const;
+    bool expand_round(std::size_t end);
+    void scan_slices(std::size_t end);
+    void share_slices();
+    [[nodiscard]] std::size_t rank() const { return options_.team ? options_.team->rank() : 0; }
+    [[nodiscard]] std::size_t ranks() const { return options_.team ? options_.team->size() : 1; }
+    [[nodiscard]] std::vector<Piece> pieces_before(std::size_t end, const Slice& news) const;
+    void add_pieces(const std::vector<Piece>& pieces);
+    void add_piece(const Piece& piece);
+    void add_pieces_on_disk(const std::vector<Piece>& pieces);
+    template <class Words>
+    void scan(std::uint32_t situation, Slice& slice, Words words) const;
+    std::size_t look_at_news(const std::vector<std::uint32_t>& news, Slice& into);
     void run_breadth_first();
     void run_best_first();
     void note_missing(std::uint32_t situation);
 
     const plan::Plan* plan_;
     Options options_;
+    Pages pages_;
     /// What is met later is put into these, even by who only looks.
     mutable Packed packed_;
     Moves moves_;
@@ -289,14 +347,25 @@ private:
     std::vector<std::vector<std::uint32_t>> begun_as_; ///< by beginning: by place, who stands there
 
     StateTable rows_;
-    std::vector<std::uint32_t> parents_; ///< by situation
-    std::vector<std::uint32_t> by_;      ///< by situation: the move taken
-    std::vector<std::uint32_t> edges_;   ///< where moves lead, one situation's after the other's
+    Records<std::uint32_t> ways_; ///< by situation: where it was reached from, and the move taken
+    std::vector<std::uint32_t> edges_; ///< where moves lead, one situation's after the other's
     std::vector<std::uint32_t> edge_starts_;
     std::size_t next_ = 0; ///< the first situation not visited
     std::uint64_t moves_made_ = 0;
     std::size_t depth_ = 0;
     Block block_;
+    std::unique_ptr<plan::Ledger> ledger_; ///< null: layers are not kept
+    std::vector<std::uint32_t> layers_;    ///< the first situation of each
+    /// Situations where something was met for the first time; only where layers are kept.
+    Records<std::uint32_t> news_;
+    std::optional<plan::Ledger::Note> unkept_; ///< of the last whole layer
+    std::array<std::size_t, 4> appended_{};    ///< by column of the ledger: so many records
+    std::size_t taken_up_ = 0;
+    bool out_of_room_ = false;
+    std::size_t flushes_ = 0;
+    std::size_t alone_until_ = 0; ///< till there rounds are of no use
+    std::vector<Slice> slices_;   ///< of the present round
+    std::size_t slice_count_ = 0;
     /// Where a situation is looked for: what to visit next, by about how many moves a way through
     /// it has, those met first first.
     std::unique_ptr<Goal> goal_;
@@ -315,5 +384,32 @@ private:
     bool boots_ = true;
     std::vector<std::unique_ptr<MoveRunner>> runners_; ///< by job
 };
+
+/// Calls `what(words)` with how many words a row has, known at compile time where they are few.
+template <class What>
+void Explorer::with_words(What&& what) const {
+    switch (layout().words) {
+    case 2: what(std::integral_constant<std::size_t, 2>{}); break;
+    case 3: what(std::integral_constant<std::size_t, 3>{}); break;
+    case 4: what(std::integral_constant<std::size_t, 4>{}); break;
+    default: what(layout().words);
+    }
+}
+
+/// Puts what a situation of the block leads to into a batch.
+template <class Words>
+void Explorer::gather(Batch& batch, std::size_t in_block, Words words) {
+    const auto apply = [&](const Outcome& outcome, Word* after) {
+        if (!packed_.apply(outcome, after)) return Applied::unchanged;
+        if (packed_.alike().any()) packed_.alike().sort(after);
+        return Applied::changed;
+    };
+    const std::size_t* starts = block_.starts.data() + in_block;
+    batch.gather(moving(block_.situations[in_block], *block_.contexts[in_block],
+                        {block_.entries.data() + starts[0], starts[1] - starts[0]}),
+                 rows_, words, apply,
+                 [&](const Outcome& outcome) { return only_launches(outcome); });
+    batch.from.back().in_block = in_block;
+}
 
 } // namespace hestrel::explore

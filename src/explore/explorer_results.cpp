@@ -12,10 +12,10 @@ namespace hestrel::explore {
 
 /// The moves that led to a situation; returns where they begin.
 std::uint32_t Explorer::way_to(std::uint32_t situation, Way& way) const {
-    way.push_back(by_[situation]);
-    while (parents_[situation] != situation) {
-        situation = parents_[situation];
-        way.push_back(by_[situation]);
+    way.push_back(way_taken(situation));
+    while (parent(situation) != situation) {
+        situation = parent(situation);
+        way.push_back(way_taken(situation));
     }
     std::reverse(way.begin(), way.end());
     return situation;
@@ -32,7 +32,7 @@ Way Explorer::trace_to(std::uint32_t situation, const Way& and_then) const {
 std::vector<std::uint32_t> Explorer::names_in(std::uint32_t situation) const {
     Way way;
     const std::uint32_t from = way_to(situation, way);
-    way.push_back(by_[from]); // nothing comes of what is made last
+    way.push_back(way_taken(from)); // nothing comes of what is made last
     return name_players(from, way);
 }
 
@@ -97,8 +97,9 @@ const Outcome& Explorer::outcome_of(const Word* row, std::uint32_t taken) const 
 }
 
 const Effect* Explorer::effect_before(std::uint32_t situation) const {
-    const std::uint32_t from = parents_[situation];
-    return from == situation ? nullptr : &effects()[outcome_of(rows_[from], by_[situation]).effect];
+    const std::uint32_t from = parent(situation);
+    return from == situation ? nullptr
+                             : &effects()[outcome_of(rows_[from], way_taken(situation)).effect];
 }
 
 std::vector<std::uint32_t> Explorer::exchanged_by(std::uint32_t situation,

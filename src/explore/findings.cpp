@@ -223,7 +223,8 @@ private:
         enum : std::uint8_t { home = 1, free = 2, clear = 4, end = 8, all = 15 };
         const std::size_t count = explorer_.situations();
         std::vector<std::uint8_t> reaches(count, 0);
-        std::vector<bool> stays(count, true); // no move leads anywhere else
+        std::uint8_t anywhere = 0;
+        std::uint8_t everywhere = all;
         for (std::uint32_t situation = 0; situation < count; ++situation) {
             const Word* row = explorer_.row(situation);
             const flow::State& settled = explorer_.control_of(row);
@@ -232,34 +233,41 @@ private:
             if (settled.ended || !anybody_frozen(settled)) bits |= free;
             if (settled.ended || settled.veils.empty()) bits |= clear;
             if (settled.ended) bits |= end;
+            anywhere |= bits;
+            everywhere &= bits;
         }
-        bool first_time = true;
-        for (bool changed = true; changed; first_time = false) {
+        const auto for_next = [&](std::uint32_t situation, const auto& what) {
+            if (by_edges) {
+                for (const std::uint32_t next : explorer_.leads_to(situation)) what(next);
+            } else {
+                explorer_.for_successors(situation,
+                                         [&](std::uint32_t next, const Outcome& outcome) {
+                                             if (way_out(situation, outcome)) what(next);
+                                         });
+            }
+        };
+        // What is nowhere can't be reached from anywhere, and what is everywhere needs no way.
+        const std::uint8_t spreads = anywhere & ~everywhere;
+        for (bool changed = spreads != 0; changed;) {
             changed = false;
             for (std::size_t i = count; i-- > 0;) {
                 std::uint8_t& bits = reaches[i];
                 const std::uint8_t before = bits;
-                if (bits == all && !first_time) continue;
-                const auto look = [&](std::uint32_t next) {
-                    bits |= reaches[next];
-                    if (next != i) stays[i] = false;
-                };
-                const auto situation = static_cast<std::uint32_t>(i);
-                if (by_edges) {
-                    for (const std::uint32_t next : explorer_.leads_to(situation)) look(next);
-                } else {
-                    explorer_.for_successors(situation,
-                                             [&](std::uint32_t next, const Outcome& outcome) {
-                                                 if (way_out(situation, outcome)) look(next);
-                                             });
-                }
+                if ((bits & spreads) == spreads) continue;
+                for_next(static_cast<std::uint32_t>(i),
+                         [&](std::uint32_t next) { bits |= reaches[next]; });
                 changed = changed || bits != before;
             }
         }
+        const auto stays = [&](std::uint32_t situation) {
+            bool moves = false;
+            for_next(situation, [&](std::uint32_t next) { moves = moves || next != situation; });
+            return !moves;
+        };
         const auto first_without = [&](std::uint8_t bit, bool leads_on) {
             std::pair<std::size_t, std::uint32_t> found{0, 0};
             for (std::uint32_t situation = 0; situation < count; ++situation) {
-                if ((reaches[situation] & bit) != 0 || (leads_on && stays[situation])) continue;
+                if ((reaches[situation] & bit) != 0 || (leads_on && stays(situation))) continue;
                 if (found.first++ == 0) found.second = situation;
             }
             return found;

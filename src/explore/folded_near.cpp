@@ -8,10 +8,10 @@ namespace hestrel::explore {
 
 using plan::LevelId;
 
-FoldedNear::FoldedNear(const plan::Plan& plan, const plan::LevelTree& tree,
+FoldedNear::FoldedNear(const plan::Plan& plan, const plan::LevelTree& tree, plan::EditionId edition,
                        const std::vector<LevelId>& kept)
     : family_(plan.levels.size()), left_out_(plan.levels.size(), false) {
-    const AskedLevels asked(plan, tree, kept);
+    const AskedLevels asked(plan, tree, edition, kept);
     if (asked.keeps_only()) return;
     for (const LevelId id : plan.levels.ids()) {
         if (!plan.levels[id].near || plan.levels[id].with_parent || asked.at_all(id)) continue;

@@ -20,7 +20,7 @@ public:
     /// Nothing is left out.
     FoldedNear() = default;
     /// All levels that can be left out, but for some that are `kept`.
-    FoldedNear(const plan::Plan& plan, const plan::LevelTree& tree,
+    FoldedNear(const plan::Plan& plan, const plan::LevelTree& tree, plan::EditionId edition,
                const std::vector<plan::LevelId>& kept);
 
     [[nodiscard]] bool any() const { return count_ > 0; }

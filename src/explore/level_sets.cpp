@@ -6,8 +6,9 @@ namespace hestrel::explore {
 
 using plan::LevelId;
 
-LevelSets::LevelSets(const plan::LevelTree& tree)
-    : tree_(&tree), words_(tree.size() / levels_in_word + 1), rows_(words_), scratch_(words_) {
+LevelSets::LevelSets(const plan::LevelTree& tree, Pages& pages)
+    : tree_(&tree), words_(tree.size() / levels_in_word + 1), rows_(pages, words_),
+      scratch_(words_) {
     goings_on_.number({}, {});
 }
 
@@ -32,14 +33,22 @@ LevelThere LevelSets::there(LevelId level, std::uint32_t code) {
 std::uint32_t LevelSets::number(const std::vector<LevelThere>& levels) {
     std::fill(scratch_.begin(), scratch_.end(), 0);
     for (const LevelThere& each : levels) field(each.level).set(scratch_.data(), code_of(each));
-    return rows_.add(scratch_.data(), rows_.hash(scratch_.data())).number;
+    return number_of_row(scratch_.data());
 }
 
 std::uint32_t LevelSets::changed(std::uint32_t set, const FewBits& writes) {
     if (writes.empty()) return set;
     std::copy_n(rows_[set], words_, scratch_.begin());
     write(writes, scratch_.data());
-    return rows_.add(scratch_.data(), rows_.hash(scratch_.data())).number;
+    return number_of_row(scratch_.data());
+}
+
+std::uint32_t LevelSets::known_changed(std::uint32_t set, const FewBits& writes,
+                                       std::vector<Word>& scratch) const {
+    if (writes.empty()) return set;
+    scratch.assign(rows_[set], rows_[set] + words_);
+    write(writes, scratch.data());
+    return rows_.find(scratch.data(), rows_.hash(scratch.data()));
 }
 
 std::vector<LevelThere> LevelSets::levels(std::uint32_t set) const {

@@ -16,17 +16,25 @@ namespace hestrel::explore {
 
 class LevelSets {
 public:
-    /// `tree` outlives it.
-    explicit LevelSets(const plan::LevelTree& tree);
+    /// Both outlive it.
+    LevelSets(const plan::LevelTree& tree, Pages& pages);
 
     std::uint32_t number(const std::vector<LevelThere>& levels);
     /// The set that another becomes by what is written; it may be the same.
     std::uint32_t changed(std::uint32_t set, const FewBits& writes);
 
+    /// The same without making one, in `scratch`; UINT32_MAX where there is none.
+    [[nodiscard]] std::uint32_t known_changed(std::uint32_t set, const FewBits& writes,
+                                              std::vector<Word>& scratch) const;
+
     [[nodiscard]] std::size_t size() const { return rows_.size(); }
-    [[nodiscard]] std::size_t bytes() const { return rows_.bytes(); }
     [[nodiscard]] std::size_t words() const { return words_; }
     [[nodiscard]] const Word* row(std::uint32_t set) const { return rows_[set]; }
+    [[nodiscard]] const Records<Word>& rows() const { return rows_.rows(); }
+    /// The set that has this row.
+    std::uint32_t number_of_row(const Word* row) { return rows_.add(row, rows_.hash(row)).number; }
+    /// To where pages are taken from now.
+    void move_out() { rows_.move_out(); }
     /// All that are there, in plan order.
     [[nodiscard]] std::vector<LevelThere> levels(std::uint32_t set) const;
     /// Calls `what(level, shown)` for each of them.
@@ -74,6 +82,12 @@ public:
     /// is the same the same goes on. 0: nothing.
     [[nodiscard]] std::uint32_t going_on(std::uint32_t set) {
         return set < going_on_.size() ? going_on_[set] : find_going_on(set);
+    }
+    /// The same for sets that are known to `learn`.
+    [[nodiscard]] std::uint32_t known_going_on(std::uint32_t set) const { return going_on_[set]; }
+    /// Of all sets, so that several threads can ask.
+    void learn() {
+        if (size() > going_on_.size()) find_going_on(static_cast<std::uint32_t>(size() - 1));
     }
     [[nodiscard]] const std::vector<plan::LevelId>& what_goes_on(std::uint32_t number) const {
         return goings_on_[number];

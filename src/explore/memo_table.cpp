@@ -6,12 +6,12 @@ namespace hestrel::explore {
 
 const MemoEntry* MemoTable::keep(Memo& memo, MemoEntry added) {
     entries_.push_back(std::move(added));
+    ++size_;
     memo.add(&entries_.back());
     return &entries_.back();
 }
 
-ContextMemo& MemoTable::find_context(const Word* row, std::uint32_t situation) {
-    const std::uint32_t going_on = packed_->levels().going_on(packed_->level_number(row));
+MemoTable::ContextKey MemoTable::key_of(const Word* row, std::uint32_t going_on) const {
     const Layout& layout = packed_->layout();
     // A move may let go on whoever is on the way: a case is about all of them, and no others.
     Word on_the_way = 0;
@@ -19,9 +19,38 @@ ContextMemo& MemoTable::find_context(const Word* row, std::uint32_t situation) {
          ++player) {
         if (packed_->player_of(row, player).on_the_way()) on_the_way |= Word{1} << player;
     }
-    ContextMemo*& found = by_key_[{Word{going_on} << 32 | layout.control.get(row), on_the_way}];
+    return {Word{going_on} << 32 | layout.control.get(row), on_the_way};
+}
+
+const ContextMemo* MemoTable::known_context(const Word* row, Cursor& cursor) const {
+    const bool same = row[0] == cursor.key && packed_->layout().on_the_way.get(row) == 0;
+    if (same) return cursor.context;
+    const std::uint32_t going_on = packed_->levels().known_going_on(packed_->level_number(row));
+    const auto found = by_key_.find(key_of(row, going_on));
+    cursor.key = row[0];
+    cursor.context = found == by_key_.end() ? nullptr : found->second;
+    cursor.stands.assign(packed_->players().size(), UINT32_MAX);
+    cursor.places.assign(packed_->players().size(), nullptr);
+    return cursor.context;
+}
+
+const PlaceMemo* MemoTable::known_place(const ContextMemo& context, std::size_t player,
+                                        const Word* row, Cursor& cursor) const {
+    const std::uint32_t stand = packed_->stand_number(row, player);
+    if (cursor.stands[player] != stand) {
+        const auto found = context.places[player].find(stand);
+        cursor.stands[player] = stand;
+        cursor.places[player] = found == context.places[player].end() ? nullptr : found->second;
+    }
+    return cursor.places[player];
+}
+
+ContextMemo& MemoTable::find_context(const Word* row, std::uint32_t situation) {
+    const std::uint32_t going_on = packed_->levels().going_on(packed_->level_number(row));
+    ContextMemo*& found = by_key_[key_of(row, going_on)];
     if (found == nullptr) {
         found = &contexts_.emplace_back();
+        ++size_;
         found->context = {packed_->control_number(row), going_on, situation};
         found->at_rest = at_rest(packed_->tree(), packed_->levels_of(row), packed_->control_of(row),
                                  packed_->reduction());
@@ -43,6 +72,7 @@ PlaceMemo& MemoTable::find_place(ContextMemo& context, std::size_t player, const
     PlaceMemo*& found = context.places[player][stand];
     if (found == nullptr) {
         found = &places_.emplace_back();
+        ++size_;
         const flow::State& control = packed_->control_of(row);
         const plan::WaypointId at = packed_->stands()[stand].at;
         const flow::PlayerId goes{player};

@@ -59,28 +59,45 @@ public:
     }
     const MemoEntry* keep(Memo& memo, MemoEntry added);
 
+    /// What was found last, by one of several who only look.
+    struct Cursor {
+        Word key = ~Word{0};
+        const ContextMemo* context = nullptr;
+        std::vector<std::uint32_t> stands; ///< by player
+        std::vector<const PlaceMemo*> places;
+    };
+    /// The same without making any; null where there is none. The levels were told to `learn`.
+    [[nodiscard]] const ContextMemo* known_context(const Word* row, Cursor& cursor) const;
+    [[nodiscard]] const PlaceMemo* known_place(const ContextMemo& context, std::size_t player,
+                                               const Word* row, Cursor& cursor) const;
+
+    /// Of contexts, places and entries, together.
+    [[nodiscard]] std::size_t size() const { return size_; }
     [[nodiscard]] const std::deque<ContextMemo>& contexts() const { return contexts_; }
     [[nodiscard]] const std::deque<PlaceMemo>& places() const { return places_; }
     [[nodiscard]] std::deque<ContextMemo>& contexts() { return contexts_; }
     [[nodiscard]] std::deque<PlaceMemo>& places() { return places_; }
 
 private:
+    using ContextKey = std::pair<Word, Word>;
+    [[nodiscard]] ContextKey key_of(const Word* row, std::uint32_t going_on) const;
     ContextMemo& find_context(const Word* row, std::uint32_t situation);
     PlaceMemo& find_place(ContextMemo& context, std::size_t player, const Word* row);
 
     const plan::Plan* plan_;
     Packed* packed_;
     const Moves* moves_;
+    std::size_t size_ = 0;
     std::deque<MemoEntry> entries_;
     std::deque<ContextMemo> contexts_;
     std::deque<PlaceMemo> places_;
     struct PairHash {
-        std::size_t operator()(const std::pair<Word, Word>& key) const {
+        std::size_t operator()(const ContextKey& key) const {
             return hash_mix(hash_mix(0, key.first), key.second);
         }
     };
     /// By control and what else is on its way, and by which players are.
-    tsl::robin_map<std::pair<Word, Word>, ContextMemo*, PairHash> by_key_;
+    tsl::robin_map<ContextKey, ContextMemo*, PairHash> by_key_;
     Word last_key_ = ~Word{0};
     ContextMemo* last_context_ = nullptr;
 };

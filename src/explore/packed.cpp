@@ -6,6 +6,26 @@
 
 namespace hestrel::explore {
 
+bool Packed::is_known(const Word* row) const {
+    bool known = level_number(row) < levels_.size() && control_number(row) < controls_.size();
+    for (std::size_t player = 0; player < kinds_.size(); ++player)
+        known = known && stands_.has(stand_number(row, player));
+    return known;
+}
+
+Applied Packed::apply_known(const Outcome& outcome, Word* row, std::vector<Word>& scratch) const {
+    bool changed = write(outcome.writes, row);
+    if (!outcome.levels.empty()) {
+        const std::uint32_t before = level_number(row);
+        const std::uint32_t after = levels_.known_changed(before, outcome.levels, scratch);
+        if (after == UINT32_MAX) return Applied::unknown;
+        layout_.levels.set(row, after);
+        changed = changed || before != after;
+    }
+    if (!changed) return Applied::unchanged;
+    return !alike_.any() || alike_.sort_known(row) ? Applied::changed : Applied::unknown;
+}
+
 Unpacked Packed::unpacked(const Word* row) const {
     Unpacked parts{row, levels_of(row), &control_of(row), {}};
     for (std::size_t player = 0; player < kinds_.size(); ++player)

@@ -10,16 +10,23 @@
 
 namespace hestrel::explore {
 
+/// What became of a row to which an outcome was applied.
+enum class Applied : std::uint8_t {
+    changed,
+    unchanged, ///< it leads back to where it began
+    unknown,   ///< something of the new row has no number yet
+};
+
 /// The tables behind the numbers of rows. Not copied: what it is made of refers to it.
 class Packed {
 public:
     /// `told_apart`: nobody is alike. `reduction`: what is left out.
     Packed(const plan::Plan& plan, std::vector<plan::PlayerKindId> kinds, bool told_apart,
-           Reduction reduction)
+           Reduction reduction, Pages& pages)
         : kinds_(std::move(kinds)), layout_(plan, kinds_.size()), reduction_(std::move(reduction)),
           zones_(plan, [this](plan::LevelId level) { return reduction_.near.has(level); }),
-          near_(reduction_.near, zones_), tree_(plan::level_tree(plan.levels)), levels_(tree_),
-          read_values_(layout_, levels_, stands_),
+          near_(reduction_.near, zones_), tree_(plan::level_tree(plan.levels)),
+          levels_(tree_, pages), read_values_(layout_, levels_, stands_),
           alike_(plan, kinds_, layout_, controls_, told_apart) {}
     Packed(const Packed&) = delete;
     Packed& operator=(const Packed&) = delete;
@@ -73,6 +80,17 @@ public:
         const std::uint32_t after = levels_.changed(before, outcome.levels);
         layout_.levels.set(row, after);
         return changed || before != after;
+    }
+    /// Whether all that a row's numbers stand for is known.
+    [[nodiscard]] bool is_known(const Word* row) const;
+    /// `apply`, and players who are alike in order, without making any number, in `scratch`. The
+    /// row is of no use where something is unknown.
+    [[nodiscard]] Applied apply_known(const Outcome& outcome, Word* row,
+                                      std::vector<Word>& scratch) const;
+    /// So that several threads can ask.
+    void learn() {
+        levels_.learn();
+        stands_.learn();
     }
     [[nodiscard]] Unpacked unpacked(const Word* row) const;
     [[nodiscard]] std::vector<Word> row_of(const Ending& way);

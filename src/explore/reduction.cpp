@@ -2,9 +2,9 @@
 
 namespace hestrel::explore {
 
-Reduction silent_ends(const plan::Plan& plan, const plan::LevelTree& tree,
+Reduction silent_ends(const plan::Plan& plan, const plan::LevelTree& tree, plan::EditionId edition,
                       const std::vector<plan::LevelId>& also) {
-    const AskedLevels asked(plan, tree, also);
+    const AskedLevels asked(plan, tree, edition, also);
     Reduction reduction;
     for (const plan::LevelId level : plan.levels.ids()) {
         reduction.comes_silently.push(!asked.loaded(level));

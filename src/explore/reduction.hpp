@@ -45,7 +45,7 @@ private:
 };
 
 /// Of loads whose ends nothing goes by, but for levels that somebody `also` asks about.
-Reduction silent_ends(const plan::Plan& plan, const plan::LevelTree& tree,
+Reduction silent_ends(const plan::Plan& plan, const plan::LevelTree& tree, plan::EditionId edition,
                       const std::vector<plan::LevelId>& also);
 
 } // namespace hestrel::explore

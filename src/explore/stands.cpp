@@ -51,6 +51,12 @@ std::uint32_t Stands::zone_set(const std::vector<flow::ZoneId>& zones) {
     return found->second;
 }
 
+void Stands::learn() {
+    if (kinds_.empty()) return;
+    for (std::uint32_t set = 0; set < sets_.size(); ++set)
+        find_part(set, static_cast<std::uint32_t>(kinds_.size() - 1));
+}
+
 std::uint32_t Stands::find_part(std::uint32_t zone_set, std::uint32_t kind) {
     if (kind == various) return UINT32_MAX; // no case that goes by parts is about them
     ZoneSet& set = sets_[zone_set];

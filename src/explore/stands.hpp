@@ -22,6 +22,10 @@ public:
     [[nodiscard]] const PlayerNow& operator[](std::uint32_t number) const {
         return by_kind_[number >> place_bits][number & low];
     }
+    [[nodiscard]] bool has(std::uint32_t number) const {
+        const std::uint32_t kind = number >> place_bits;
+        return kind < by_kind_.size() && (number & low) < by_kind_[kind].size();
+    }
     /// Whether the upper bits say all that can matter of it; else only the whole number does.
     [[nodiscard]] static bool told_by_kind(std::uint32_t number) {
         return number >> place_bits != various;
@@ -29,6 +33,8 @@ public:
 
     /// A set of zones, by number, and what players can be inside of it.
     std::uint32_t zone_set(const std::vector<flow::ZoneId>& zones);
+    /// The parts of all sets that are known, so that several threads can ask.
+    void learn();
     /// Which of the zones of a set players of a kind (upper bits) are inside of: the same number
     /// where they are the same.
     [[nodiscard]] std::uint32_t part(std::uint32_t zone_set, std::uint32_t kind) {

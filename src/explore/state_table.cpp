@@ -1,47 +1,42 @@
 #include "explore/state_table.hpp"
 
-#include <algorithm>
-#include <new>
-#include <sys/mman.h>
-
 namespace hestrel::explore {
 
 namespace {
 
 constexpr std::size_t first_slots = 1024;
 
+/// With so many slots so many may be used.
+constexpr std::size_t most_used(std::size_t slots) {
+    return slots / 4 * 3;
+}
+
 } // namespace
 
-void* zeroed_pages(std::size_t bytes) {
-    void* pages =
-        ::mmap(nullptr, bytes, PROT_READ | PROT_WRITE, MAP_PRIVATE | MAP_ANONYMOUS, -1, 0);
-    if (pages == MAP_FAILED) throw std::bad_alloc();
-    ::madvise(pages, bytes, MADV_HUGEPAGE); // where it can't, it is only slower
-    return pages;
-}
-
-void PagesBack::operator()(void* pages) const {
-    ::munmap(pages, bytes);
-}
-
-StateTable::StateTable(std::size_t words)
-    : words_(words), slots_(first_slots), mask_(first_slots - 1) {}
+StateTable::StateTable(Pages& pages, std::size_t words)
+    : pages_(&pages), rows_(pages, words), slots_(pages, first_slots), mask_(first_slots - 1) {}
 
 std::uint32_t StateTable::add_at(std::uint32_t slot, const Word* row, std::uint32_t hash) {
-    const auto number = static_cast<std::uint32_t>(size_++);
-    if ((number & (block_rows - 1)) == 0)
-        blocks_.push_back(std::make_unique_for_overwrite<Word[]>(block_rows * words_));
-    std::copy(row, row + words_,
-              blocks_[number >> block_bits].get() + (number & (block_rows - 1)) * words_);
+    const auto number = static_cast<std::uint32_t>(size());
+    rows_.add(row);
     slots_[slot] = {number + 1, hash};
-    if (size_ * 4 > slots_.size() * 3) grow();
+    if (size() > most_used(slots_.size())) grow();
     return number;
 }
 
-/// StateTable need not be looked at: each goes to where it was, or as far behind as there were
-/// slots.
+void StateTable::make_room(std::size_t more) {
+    rows_.make_room(more);
+    while (size() + more > most_used(slots_.size())) grow();
+}
+
+void StateTable::move_out() {
+    rows_.move_out();
+    slots_.move_out(*pages_);
+}
+
+/// Rows need not be looked at: each goes to where it was, or as far behind as there were slots.
 void StateTable::grow() {
-    Zeroed<Slot> larger(slots_.size() * 2);
+    Zeroed<Slot> larger(*pages_, slots_.size() * 2);
     mask_ = static_cast<std::uint32_t>(larger.size() - 1);
     for (const Slot& slot : slots_) {
         if (slot.behind == 0) continue;

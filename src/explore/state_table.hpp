@@ -3,57 +3,47 @@
 
 #include "explore/hash_mix.hpp"
 #include "explore/layout.hpp"
+#include "explore/pages.hpp"
 
 #include <cstdint>
-#include <memory>
 #include <vector>
 
 namespace hestrel::explore {
 
-/// Throws std::bad_alloc where there are none.
-void* zeroed_pages(std::size_t bytes);
-struct PagesBack {
-    std::size_t bytes = 0;
-    void operator()(void* pages) const;
-};
-
-/// So many T of zeros, on pages as large as there are: to be looked into here and there.
-template <class T>
-class Zeroed {
-public:
-    explicit Zeroed(std::size_t size)
-        : size_(size), memory_(zeroed_pages(size * sizeof(T)), PagesBack{size * sizeof(T)}) {}
-    [[nodiscard]] std::size_t size() const { return size_; }
-    T& operator[](std::size_t at) { return static_cast<T*>(memory_.get())[at]; }
-    const T& operator[](std::size_t at) const { return static_cast<const T*>(memory_.get())[at]; }
-    [[nodiscard]] const T* begin() const { return &(*this)[0]; }
-    [[nodiscard]] const T* end() const { return begin() + size_; }
-
-private:
-    std::size_t size_;
-    std::unique_ptr<void, PagesBack> memory_;
-};
-
-/// Numbers rows in the order in which they come; a row is never moved or taken out.
+/// Numbers rows in the order in which they come; a row is never taken out.
 class StateTable {
 public:
-    explicit StateTable(std::size_t words);
+    /// `pages` outlives it.
+    StateTable(Pages& pages, std::size_t words);
 
     struct Added {
         std::uint32_t number;
         bool fresh;
     };
-    Added add(const Word* row, std::uint32_t hash) { return add(row, hash, words_); }
-    /// `words` says at compile time how many a row has, where it can.
+    Added add(const Word* row, std::uint32_t hash) { return add(row, hash, words()); }
+    /// `words` says at compile time how many a row has, where it can. Throws plan::NoRoom.
     template <class Words>
     Added add(const Word* row, std::uint32_t hash, Words words) {
         const std::uint32_t slot = slot_of(row, hash, words);
         const std::uint32_t behind = slots_[slot].behind;
         return behind != 0 ? Added{behind - 1, false} : Added{add_at(slot, row, hash), true};
     }
+    struct Candidate {
+        const Word* row = nullptr;
+        std::uint32_t hash = 0;
+    };
+    /// The same as to add them one after the other; their numbers. Slots are looked at part by part
+    /// of the table, on several threads, and what is on a disk is read from front to end. Throws
+    /// plan::NoRoom before anything has changed.
+    std::vector<std::uint32_t> add_together(const std::vector<Candidate>& candidates,
+                                            unsigned jobs);
     /// The number of a row; UINT32_MAX where it is not there.
     [[nodiscard]] std::uint32_t find(const Word* row, std::uint32_t hash) const {
-        return slots_[slot_of(row, hash, words_)].behind - 1;
+        return find(row, hash, words());
+    }
+    template <class Words>
+    [[nodiscard]] std::uint32_t find(const Word* row, std::uint32_t hash, Words words) const {
+        return slots_[slot_of(row, hash, words)].behind - 1;
     }
     /// Brings where `hash` will be looked for near.
     void expect_slot(std::uint32_t hash) const { __builtin_prefetch(&slots_[hash & mask_]); }
@@ -63,26 +53,24 @@ public:
         while (slots_[at].behind != 0 && slots_[at].hash != hash) at = (at + 1) & mask_;
         if (slots_[at].behind != 0) __builtin_prefetch((*this)[slots_[at].behind - 1]);
     }
-    [[nodiscard]] std::uint32_t hash(const Word* row) const { return hash(row, words_); }
+    [[nodiscard]] std::uint32_t hash(const Word* row) const { return hash(row, words()); }
     template <class Words>
     [[nodiscard]] std::uint32_t hash(const Word* row, Words words) const {
         Word hash = 0x9E3779B97F4A7C15;
         for (std::size_t i = 0; i < words; ++i) hash = hash_mix(hash, row[i]);
         return static_cast<std::uint32_t>(hash);
     }
+    /// For so many more: adding them throws nothing.
+    void make_room(std::size_t more);
+    /// To where pages are taken from now.
+    void move_out();
 
-    [[nodiscard]] const Word* operator[](std::uint32_t number) const {
-        return blocks_[number >> block_bits].get() + (number & (block_rows - 1)) * words_;
-    }
-    [[nodiscard]] std::size_t size() const { return size_; }
-    /// All that it holds.
-    [[nodiscard]] std::size_t bytes() const {
-        return blocks_.size() * block_rows * words_ * sizeof(Word) + slots_.size() * sizeof(Slot);
-    }
+    [[nodiscard]] const Word* operator[](std::uint32_t number) const { return rows_[number]; }
+    [[nodiscard]] const Records<Word>& rows() const { return rows_; }
+    [[nodiscard]] std::size_t size() const { return rows_.size(); }
+    [[nodiscard]] std::size_t words() const { return rows_.width(); }
 
 private:
-    static constexpr std::uint32_t block_bits = 14;
-    static constexpr std::uint32_t block_rows = 1U << block_bits;
     struct Slot {
         std::uint32_t behind = 0; ///< one more than the row's number; 0: free
         std::uint32_t hash = 0;   ///< tells most others apart without a look
@@ -99,18 +87,17 @@ private:
     }
     template <class Words>
     [[nodiscard]] bool same(std::uint32_t number, const Word* row, Words words) const {
-        const Word* known =
-            blocks_[number >> block_bits].get() + (number & (block_rows - 1)) * words;
+        const Word* known = rows_.at(number, words);
         Word differs = 0;
         for (std::size_t i = 0; i < words; ++i) differs |= known[i] ^ row[i];
         return differs == 0;
     }
     std::uint32_t add_at(std::uint32_t slot, const Word* row, std::uint32_t hash);
     void grow();
+    class Joining;
 
-    std::size_t words_;
-    std::size_t size_ = 0;
-    std::vector<std::unique_ptr<Word[]>> blocks_;
+    Pages* pages_;
+    Records<Word> rows_;
     Zeroed<Slot> slots_;
     std::uint32_t mask_ = 0;
 };

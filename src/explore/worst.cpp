@@ -68,11 +68,8 @@ Worst::Amounts Worst::held_by(const std::vector<LevelThere>& levels) const {
     return amounts;
 }
 
-void Worst::look_elsewhere(std::uint32_t levels, std::uint32_t control, const flow::State& state) {
-    now_.levels = levels;
-    control_ = control;
-    const std::vector<plan::VeilId> veils = veils_up(state);
-    now_.veils = veils_.number(key_of(veils), veils);
+/// What all sets of levels hold.
+void Worst::learn() {
     const std::size_t count = measures_.size();
     for (auto set =
              static_cast<std::uint32_t>(count == 0 ? levels_->size() : of_levels_.size() / count);
@@ -80,16 +77,43 @@ void Worst::look_elsewhere(std::uint32_t levels, std::uint32_t control, const fl
         const Amounts amounts = held_by(levels_->levels(set));
         of_levels_.insert(of_levels_.end(), amounts.begin(), amounts.end());
     }
-    held_.assign(of_levels_.begin() + static_cast<std::ptrdiff_t>(levels * count),
-                 of_levels_.begin() + static_cast<std::ptrdiff_t>((levels + 1) * count));
-    if (!veils.empty()) {
-        for (std::size_t i = 0; i < count; ++i) {
-            if (!measures_[i].frame)
-                held_[i] += amount_in((*bounds_)[measures_[i].device].held_by(veils), measures_[i]);
-        }
+}
+
+std::uint32_t Worst::number_of_veils(const std::vector<plan::VeilId>& veils) {
+    const std::uint32_t number = veils_.number(key_of(veils), veils);
+    if (number < of_veils_.size()) return number;
+    Amounts& amounts = of_veils_.emplace_back(measures_.size());
+    for (std::size_t i = 0; i < amounts.size(); ++i) {
+        if (!measures_[i].frame)
+            amounts[i] = amount_in((*bounds_)[measures_[i].device].held_by(veils), measures_[i]);
     }
-    const auto [known, fresh] = known_.try_emplace(Word{levels} << 32 | control, false);
-    moved_ = &known->second;
+    return number;
+}
+
+/// Whether a move uses more than those that are kept.
+bool Worst::is_more(std::uint32_t levels, std::uint32_t veils, std::uint32_t added) const {
+    const Added& more = added_[added];
+    const std::size_t count = measures_.size();
+    for (std::size_t i = 0; i < count; ++i) {
+        const std::int64_t held = of_levels_[levels * count + i] + of_veils_[veils][i];
+        if (std::max(held + more.beyond[i], more.launched[i]) > least_[i]) return true;
+    }
+    return false;
+}
+
+void Worst::look_elsewhere(std::uint32_t levels, std::uint32_t control, const flow::State& state) {
+    now_.levels = levels;
+    control_ = control;
+    learn();
+    const auto [known, fresh] = known_.try_emplace(Word{levels} << 32 | control);
+    if (fresh) known->second.veils = number_of_veils(veils_up(state));
+    now_.veils = known->second.veils;
+    const std::size_t count = measures_.size();
+    held_.resize(count);
+    for (std::size_t i = 0; i < count; ++i)
+        held_[i] = of_levels_[levels * count + i] + of_veils_[now_.veils][i];
+    moved_ = &known->second.moved;
+    if (fresh) ++changes_;
     if (fresh && near_.empty()) keep_settled();
 }
 
@@ -125,6 +149,7 @@ void Worst::measure_move(std::uint32_t added, std::uint32_t taken, std::uint32_t
     move.effect = effect;
     if (added == nothing) {
         *moved_ = true;
+        ++changes_;
         const Amounts amounts = settled_now();
         for (std::size_t i = 0; i < amounts.size(); ++i) {
             if (!measures_[i].frame) keep(during_[i], i, amounts[i], move);
@@ -204,6 +229,7 @@ void Worst::look_at(std::uint32_t situation, std::uint32_t levels, std::uint32_t
     if (fresh) known->second.may_be = near_sets_->number(near_sets_->together(sets));
     now_.may_be = known->second.may_be;
     moved_ = &known->second.moved;
+    if (fresh) ++changes_;
     if (fresh) keep_settled();
 }
 
@@ -291,6 +317,7 @@ void Worst::keep(std::vector<Measured>& worst, std::size_t measure, std::int64_t
     const std::size_t most = frame ? 1 : worst_kept;
     if (static_cast<std::size_t>(after - worst.begin()) >= most) return;
     worst.insert(after, at);
+    ++changes_;
     if (worst.size() > most) worst.pop_back();
     if (moves && worst.size() == most) least_[measure] = worst.back().amount;
 }

@@ -57,6 +57,25 @@ public:
     /// The same where levels are left out; `near`: what may be there by each player.
     void look_at(std::uint32_t situation, std::uint32_t levels, std::uint32_t control,
                  const flow::State& state, const std::vector<NearStand>& near);
+    /// So that several threads can ask `could_learn`.
+    void learn();
+    /// Whether it could know more after it has looked at a situation, and at all moves from there:
+    /// `moves` calls back with what each adds. Nothing is left out there.
+    template <class Moves>
+    [[nodiscard]] bool could_learn(std::uint32_t levels, std::uint32_t control, bool moves_add,
+                                   Moves&& moves) const {
+        const auto known = known_.find(Word{levels} << 32 | control);
+        if (known == known_.end()) return true;
+        const Known& seen = known->second;
+        if (seen.moved && !moves_add) return false;
+        bool more = false;
+        moves([&](std::uint32_t added) {
+            more = more || (added == nothing ? !seen.moved : is_more(levels, seen.veils, added));
+        });
+        return more;
+    }
+    /// How often what it knows has changed.
+    [[nodiscard]] std::size_t changes() const { return changes_; }
     /// Whether a move that adds nothing was looked at where levels and veils are the same.
     [[nodiscard]] bool has_moved() const { return *moved_; }
     void look_at_move(std::uint32_t added, std::uint32_t taken, std::uint32_t effect) {
@@ -81,8 +100,11 @@ private:
         Amounts launched; ///< in all; `none` where the game is not launched
     };
 
+    [[nodiscard]] bool is_more(std::uint32_t levels, std::uint32_t veils,
+                               std::uint32_t added) const;
     [[nodiscard]] Amounts held_by(const std::vector<LevelThere>& levels) const;
     [[nodiscard]] Amounts settled_now();
+    std::uint32_t number_of_veils(const std::vector<plan::VeilId>& veils);
     void look_elsewhere(std::uint32_t levels, std::uint32_t control, const flow::State& state);
     void measure_move(std::uint32_t added, std::uint32_t taken, std::uint32_t effect);
     void keep_settled();
@@ -105,8 +127,15 @@ private:
     std::vector<std::vector<Measured>> settled_; ///< by measure
     std::vector<std::vector<Measured>> during_;
     Amounts least_; ///< by measure: moves that take no more are not kept
-    /// Levels and control that were looked at; whether from there a move was that adds nothing.
-    std::unordered_map<Word, bool, MixedHash> known_;
+    /// Levels and control that were looked at.
+    struct Known {
+        bool moved = false;      ///< whether from there a move was that adds nothing
+        std::uint32_t veils = 0; ///< that are up
+    };
+    std::unordered_map<Word, Known, MixedHash> known_;
+    std::vector<Amounts> of_veils_; ///< by number
+
+    std::size_t changes_ = 0;
 
     Measured now_; ///< where moves are from
     std::uint32_t control_ = UINT32_MAX;

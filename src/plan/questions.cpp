@@ -107,20 +107,27 @@ ListId top_list(const Plan& plan, ListId list) {
 }
 
 Table<ConditionId, bool> asked_by_game(const Plan& plan) {
+    return asked_by_game(plan, Table<ListId, bool>(plan.lists.size(), true));
+}
+
+Table<ConditionId, bool> asked_by_game(const Plan& plan, const Table<ListId, bool>& run) {
     Table<ConditionId, bool> asked(plan.conditions.size(), false);
     const auto add = [&](ConditionId condition) {
         if (condition) asked[condition] = true;
     };
-    for (const StepList& list : plan.lists) {
-        for (const Step& step : list.steps) {
+    for (const ListId list : plan.lists.ids()) {
+        if (!run[list]) continue;
+        for (const Step& step : plan.lists[list].steps) {
             if (const auto* wait = std::get_if<WaitStep>(&step.what)) add(wait->until);
             if (const auto* cases = std::get_if<CaseStep>(&step.what)) {
                 for (const Case& each : cases->cases) add(each.when);
             }
         }
     }
-    for (const Trigger& trigger : plan.triggers) add(trigger.when);
-    for (const Item& item : plan.items) add(item.when);
+    for (const Trigger& trigger : plan.triggers)
+        if (!trigger.steps || run[trigger.steps]) add(trigger.when);
+    for (const Item& item : plan.items)
+        if (!item.steps || run[item.steps]) add(item.when);
     for (const Level& level : plan.levels) {
         if (level.near) add(level.near->when);
     }
@@ -129,6 +136,18 @@ Table<ConditionId, bool> asked_by_game(const Plan& plan) {
         add(rule.when);
     }
     return asked;
+}
+
+std::vector<LevelId> switched_to(const Plan& plan, EditionId edition, const SwitchStep& step) {
+    if (step.to) return {step.to};
+    std::vector<LevelId> to;
+    for (const EditionId each : plan.editions.ids()) {
+        if (edition && each != edition) continue;
+        const std::vector<LevelId>& levels = plan.editions[each].levels;
+        for (std::size_t i = 0; i < levels.size(); ++i)
+            if (!step.position || *step.position == i) to.push_back(levels[i]);
+    }
+    return to;
 }
 
 } // namespace hestrel::plan

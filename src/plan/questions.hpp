@@ -125,6 +125,12 @@ bool any_step_of(const Plan& plan, ListId list, const Such& such) {
 
 /// By condition: whether the game itself asks it; the others only routes do.
 Table<ConditionId, bool> asked_by_game(const Plan& plan);
+/// The same where only some lists can run.
+Table<ConditionId, bool> asked_by_game(const Plan& plan, const Table<ListId, bool>& run);
+
+/// The levels that a switch can lead to in an edition; unset: in any. The next one, or the one
+/// before, can be any that it lists.
+std::vector<LevelId> switched_to(const Plan& plan, EditionId edition, const SwitchStep& step);
 
 /// The list that a branch or case belongs to in the end; of any other list itself.
 ListId top_list(const Plan& plan, ListId list);

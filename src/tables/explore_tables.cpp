@@ -170,9 +170,11 @@ std::string looked_at_text(const Explorer& explorer) {
                                 ? std::string("1 level streams")
                                 : counted(explorer.folded().count(), "level") + " stream");
     if (explorer.complete()) return text;
-    return text + fmt::format("cut off at a limit: {} not looked at; what takes up to {} is "
+    return text + fmt::format("cut off {}: {} not looked at; what takes up to {} is "
                               "covered;\nwhat never happens, and what can't be got out of, is not "
                               "known\n",
+                              explorer.out_of_room() ? "as neither memory nor the disk has room"
+                                                     : "at a limit",
                               counted(explorer.situations() - explorer.visited(), "situation"),
                               counted(explorer.depth(), "move"));
 }

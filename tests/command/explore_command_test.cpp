@@ -242,3 +242,60 @@ routes:
     CHECK(run(folder, "HESTREL check plan.yaml").out.find("pause takes no along") !=
           std::string::npos);
 }
+
+TEST_CASE("explore goes on from what an earlier run has kept, however it was ended", "[program]") {
+    const Folder folder;
+    folder.write("plan.yaml", bench::switchboard(15));
+    const auto explored = [&](const std::string& options) {
+        return run(folder, "HESTREL explore plan.yaml --no-figures --force " + options);
+    };
+    const auto alone = explored("--out alone");
+    CHECK(alone.code == 1); // 15 facts are set and never read
+    const std::vector<std::string> files = folder.files();
+    const auto same = [&](const std::string& out) {
+        for (const std::string& name : files) {
+            if (!name.starts_with("alone/") || name.ends_with("files.txt")) continue;
+            CAPTURE(name);
+            CHECK(tests::contents(folder / name) ==
+                  tests::contents(folder / (out + name.substr(name.find('/')))));
+        }
+    };
+    // Killed sooner or later; it goes on three times.
+    for (const char* seconds : {"0.05", "0.2", "0.4"}) {
+        run(folder, std::string("timeout -s KILL ") + seconds +
+                        " HESTREL explore plan.yaml --no-figures --force --out killed "
+                        "--resume kept 2>/dev/null");
+    }
+    const auto gone_on = explored("--out gone-on --resume kept");
+    CHECK(gone_on.code == alone.code);
+    CHECK(gone_on.out == alone.out);
+    same("gone-on");
+    const auto again = explored("--out again --resume kept --memory 1MiB --jobs 3");
+    CHECK(again.out == alone.out);
+    CHECK(again.err.find("edition all: 32,768 situations of an earlier run\n") == 0);
+    same("again");
+    // In less memory, on a disk.
+    const auto outside = explored("--out outside --memory 1MiB");
+    CHECK(outside.out == alone.out);
+    same("outside");
+    // Cut off at a limit it goes on with another.
+    explored("--out few --limit 1000 --resume few-kept");
+    CHECK(explored("--out many --resume few-kept").out == alone.out);
+
+    const std::string other = "kept/all: what is kept there is of another plan, other options or "
+                              "another version: choose another folder, or remove it";
+    const auto differs = explored("--quit-anywhere --out differs --resume kept");
+    CHECK(differs.code == 3);
+    CHECK(differs.err.find(other) != std::string::npos);
+    folder.write("plan.yaml", bench::switchboard(14));
+    CHECK(explored("--out differs --resume kept").err.find(other) != std::string::npos);
+    folder.write("plan.yaml", bench::switchboard(15));
+    folder.write("kept/all/ways.bin", "no");
+    const auto spoilt = explored("--out spoilt --resume kept");
+    CHECK(spoilt.code == 3);
+    CHECK(spoilt.err.find("kept/all: what is kept there is spoilt: remove the folder") !=
+          std::string::npos);
+    CHECK(explored("--toward f1 --resume kept").code == 2);
+    folder.write("file", "");
+    CHECK(explored("--resume file").code == 3);
+}

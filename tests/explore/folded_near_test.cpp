@@ -83,7 +83,7 @@ TEST_CASE("a folded row of cells has a situation for each place, and counts what
 TEST_CASE("what anything goes by is not folded") {
     const auto count = [](const std::string& more) {
         const plan::Plan plan = row_of_cells(5, more);
-        return explore::FoldedNear(plan, plan::level_tree(plan.levels), {}).count();
+        return explore::FoldedNear(plan, plan::level_tree(plan.levels), {}, {}).count();
     };
     const auto trigger = [&](const std::string& steps, const std::string& more = "") {
         return count("triggers: {t: {" + more + "sphere: {at: [0, 0, 0], radius: 5}, steps: [" +

@@ -6,6 +6,7 @@
 #include "explore/state_table.hpp"
 #include "support/plan_text.hpp"
 
+#include <fmt/format.h>
 #include <random>
 #include <set>
 
@@ -109,7 +110,8 @@ TEST_CASE("layout: the upper bits of a place say what a player is inside of") {
 }
 
 TEST_CASE("state table: rows are numbered as they come, and each once") {
-    StateTable table(2);
+    explore::Pages pages;
+    StateTable table(pages, 2);
     const Word one[] = {1, 2};
     const Word other[] = {2, 1};
     CHECK(table.find(one, table.hash(one)) == UINT32_MAX);
@@ -124,7 +126,8 @@ TEST_CASE("state table: rows are numbered as they come, and each once") {
 }
 
 TEST_CASE("state table: rows with one hash are told apart") {
-    StateTable table(3);
+    explore::Pages pages;
+    StateTable table(pages, 3);
     for (Word i = 0; i < 500; ++i) {
         const Word row[] = {i, 0, i * i};
         CHECK(table.add(row, 42).number == i);
@@ -137,7 +140,8 @@ TEST_CASE("state table: rows with one hash are told apart") {
 
 TEST_CASE("state table: it grows past many blocks and loses nothing") {
     std::mt19937_64 random(7);
-    StateTable table(2);
+    explore::Pages pages;
+    StateTable table(pages, 2);
     std::set<std::pair<Word, Word>> known;
     std::vector<std::pair<Word, Word>> in_order;
     for (int i = 0; i < 100'000; ++i) {
@@ -153,5 +157,5 @@ TEST_CASE("state table: it grows past many blocks and loses nothing") {
         CHECK(table.find(row, table.hash(row)) == number);
         CHECK((table[number][0] == row[0] && table[number][1] == row[1]));
     }
-    CHECK(table.bytes() >= table.size() * 2 * sizeof(Word));
+    CHECK(pages.bytes() >= table.size() * 2 * sizeof(Word));
 }

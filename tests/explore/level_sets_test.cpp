@@ -42,7 +42,8 @@ std::vector<LevelThere> conditions(LevelId level) {
 TEST_CASE("a set of levels is what was put in, in every condition, and is numbered once") {
     const plan::Plan plan = plan_of_levels(40);
     const plan::LevelTree tree = plan::level_tree(plan.levels);
-    LevelSets sets(tree);
+    explore::Pages pages;
+    LevelSets sets(tree, pages);
     tests::Dice dice(3);
     std::map<std::vector<LevelThere>, std::uint32_t> known;
     for (int i = 0; i < 2'000; ++i) {
@@ -68,7 +69,8 @@ TEST_CASE("a set of levels is what was put in, in every condition, and is number
 TEST_CASE("what makes one set another makes the same of sets that differ elsewhere") {
     const plan::Plan plan = plan_of_levels(40);
     const plan::LevelTree tree = plan::level_tree(plan.levels);
-    LevelSets sets(tree);
+    explore::Pages pages;
+    LevelSets sets(tree, pages);
     const auto shown = [](std::uint32_t level) {
         return LevelThere{LevelId{level}, true, true, false, false, false};
     };
@@ -85,7 +87,8 @@ TEST_CASE("what makes one set another makes the same of sets that differ elsewhe
 TEST_CASE("what goes on is what is on its way, leaves or waits, and all above it") {
     const plan::Plan plan = plan_of_levels(6);
     const plan::LevelTree tree = plan::level_tree(plan.levels);
-    LevelSets sets(tree);
+    explore::Pages pages;
+    LevelSets sets(tree, pages);
     const auto level = [&](const char* name) { return tests::named(plan.levels, name); };
     const LevelThere l0{level("l0"), true, true, false, false, false};
     const LevelThere l1{level("l1"), false, true, false, false, false};
@@ -104,7 +107,8 @@ TEST_CASE("what goes on is what is on its way, leaves or waits, and all above it
 TEST_CASE("whether any of some levels holds a kit is one question") {
     const plan::Plan plan = plan_of_levels(40);
     const plan::LevelTree tree = plan::level_tree(plan.levels);
-    LevelSets sets(tree);
+    explore::Pages pages;
+    LevelSets sets(tree, pages);
     const explore::Layout layout(plan, 1);
     explore::Stands stands;
     explore::ReadValues values(layout, sets, stands);

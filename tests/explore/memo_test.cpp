@@ -47,7 +47,8 @@ TEST_CASE("a move's case is the one that read_values alike, however many it has"
     const explore::Layout layout(plan, 1);
     explore::Stands stands;
     const plan::LevelTree tree = plan::level_tree(plan.levels);
-    const explore::LevelSets levels(tree);
+    explore::Pages pages;
+    const explore::LevelSets levels(tree, pages);
     const explore::ReadValues read_values(layout, levels, stands);
     tests::Dice dice(11);
     for (const std::size_t most : {1U, 3U, 5U, 60U, 2'000U}) {
@@ -94,7 +95,8 @@ TEST_CASE("rows are numbered in order, each once, however many words they have")
     tests::Dice dice(5);
     for (const std::size_t words : {1U, 2U, 3U, 4U, 9U}) {
         CAPTURE(words);
-        explore::StateTable rows(words);
+        explore::Pages pages;
+        explore::StateTable rows(pages, words);
         std::map<std::vector<Word>, std::uint32_t> known;
         for (int i = 0; i < 8'000; ++i) {
             std::vector<Word> row(words);

@@ -3,6 +3,7 @@
 #include "explore/reduction.hpp"
 
 #include "explore/explored.hpp"
+#include "plan/questions.hpp"
 #include "support/dice.hpp"
 #include "support/plan_text.hpp"
 #include "support/random_plan.hpp"
@@ -81,7 +82,7 @@ TEST_CASE("which ends of loads are told") {
     const auto told = [](const std::string& more) {
         const plan::Plan plan = row_of_sheds(2, more);
         const explore::Reduction reduction =
-            explore::silent_ends(plan, plan::level_tree(plan.levels), {});
+            explore::silent_ends(plan, plan::level_tree(plan.levels), {}, {});
         const plan::LevelId shed = named(plan.levels, "shed0");
         return std::pair(reduction.tells_coming(shed), reduction.tells_showing(shed));
     };
@@ -139,4 +140,54 @@ TEST_CASE("with fewer moves the same is found, and memory and frames are the sam
     CHECK(compared > 50);
     CHECK(fewer > 30);
     CHECK(with_findings > 20);
+}
+
+TEST_CASE("what a game can't come to asks about no level") {
+    // Nothing leads to the cellar in the small edition, so its trigger, and the switch by position
+    // that it makes, ask about nothing there; a menu that a step opens can be pressed all the same.
+    const plan::Plan plan = tests::plan_from(std::string(tests::plain_device) + R"(
+levels:
+  hall:   {memory: {texture: 1}, entries: {in: a}}
+  attic:  {memory: {texture: 1}}
+  cellar: {memory: {texture: 1}, entries: {down: c}}
+  shed:   {memory: {texture: 1}}
+waypoints: {a: [0, 0, 0], b: [20, 0, 0], c: [40, 0, 0]}
+paths: [[a, b, c]]
+players: {carrier: {speeds: {walk: 2}}}
+editions: {small: {levels: [hall, attic]}, large: {levels: [hall, cellar]}}
+triggers:
+  ladder: {in: hall, box: {min: [10, -1, -1], max: [12, 1, 1]}, steps: [{show: [attic]}]}
+  depths:
+    in: cellar
+    when: ready(attic)
+    box: {min: [30, -1, -1], max: [32, 1, 1]}
+    steps: [{next: {at: down}}, {open: desk}]
+menus: {desk: {in: cellar, items: {out: {steps: [{wait: {ready: [shed]}}]}}}}
+)");
+    const plan::LevelTree tree = plan::level_tree(plan.levels);
+    const auto level = [&](std::string_view name) { return tests::named(plan.levels, name); };
+    const auto possible = [&](std::uint32_t edition, std::vector<plan::LevelId> also) {
+        std::set<std::string> names;
+        const explore::Possible all =
+            explore::possible_in(plan, tree, plan::EditionId{edition}, also);
+        for (const plan::LevelId id : plan.levels.ids())
+            if (all.levels[id]) names.insert(plan.levels[id].name);
+        return names;
+    };
+    CHECK(possible(0, {}) == std::set<std::string>{"attic", "hall"});
+    CHECK(possible(0, {level("cellar")}) ==
+          std::set<std::string>{"attic", "cellar", "hall", "shed"});
+    CHECK(possible(1, {}) == std::set<std::string>{"attic", "hall"});
+    const auto small = explore::silent_ends(plan, tree, plan::EditionId{0U}, {});
+    CHECK_FALSE(small.tells_coming(level("attic")));
+    CHECK_FALSE(small.tells_coming(level("shed")));
+    const auto with_cellar =
+        explore::silent_ends(plan, tree, plan::EditionId{0U}, {level("cellar")});
+    CHECK(with_cellar.tells_coming(level("attic")));
+    CHECK(with_cellar.tells_coming(level("shed")));
+    // All that the edition lists can be the next.
+    const plan::ListId list = plan.triggers[tests::named(plan.triggers, "depths")].steps;
+    const auto& next = std::get<plan::SwitchStep>(plan.lists[list].steps.front().what);
+    CHECK(plan::switched_to(plan, plan::EditionId{1U}, next) ==
+          std::vector<plan::LevelId>{level("hall"), level("cellar")});
 }

@@ -291,7 +291,7 @@ int run_explore(const Call& call) {
         watch(progress, i, of_edition);
         all_explored[i] = explore::explored(*plan, of_edition);
         if (!hurried) return;
-        of_edition.most_situations = limit(1'000'000);
+        of_edition.most_situations = limit(2'000'000);
         keep_on_disk(call, output, name + "/hurried", of_edition);
         watch(progress, editions.size() + i, of_edition);
         all_hurried[i] = explore::explored_hurried(*plan, std::move(of_edition), all_explored[i]);
@@ -394,7 +394,7 @@ Command explore_command() {
     auto described = options_for("explore", {Group::devices, Group::editions, Group::values,
                                              Group::files, Group::pictures, Group::findings});
     described.add_options()("limit", po::value<std::size_t>()->value_name("N"),
-                            "look at no more situations (10 million; hurried: 1 million)")(
+                            "look at no more situations (10 million; hurried: 2 million)")(
         "fold-near", po::value<std::string>()->implicit_value("yes")->value_name("no"),
         "leave levels out that stream by distance and that nothing goes by; what may be there of "
         "them counts as memory (no: keep them, as where there are no more than 100)")(

@@ -10,6 +10,7 @@
 #include <boost/program_options/positional_options.hpp>
 #include <boost/program_options/value_semantic.hpp>
 #include <fmt/ranges.h>
+#include <sched.h>
 #include <set>
 #include <sstream>
 #include <thread>
@@ -89,6 +90,19 @@ void add_force(po::options_description& options) {
                           "let results take the place of files that Hestrel did not write");
 }
 
+namespace {
+
+/// Those that this process may use.
+unsigned processors() {
+    cpu_set_t allowed;
+    CPU_ZERO(&allowed);
+    if (::sched_getaffinity(0, sizeof(allowed), &allowed) == 0)
+        return static_cast<unsigned>(CPU_COUNT(&allowed));
+    return std::max(1U, std::thread::hardware_concurrency());
+}
+
+} // namespace
+
 Call::Call(const Command& command, const Arguments& arguments, std::shared_ptr<plan::Team> team)
     : team_(std::move(team)) {
     po::options_description all;
@@ -128,7 +142,7 @@ Call::Call(const Command& command, const Arguments& arguments, std::shared_ptr<p
     common_.routes = names("route");
     common_.sets = names("set");
     // Of a team each has a core of its own.
-    const unsigned jobs = team_ ? 1U : std::max(1U, std::thread::hardware_concurrency());
+    const unsigned jobs = team_ ? 1U : processors();
     common_.jobs = has("jobs") ? values_["jobs"].as<unsigned>() : jobs;
     constexpr unsigned most_jobs = 1024;
     if (common_.jobs == 0 || common_.jobs > most_jobs)

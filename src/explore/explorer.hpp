@@ -44,8 +44,10 @@ struct Options {
     Pace pace = Pace::unhurried;
     std::size_t most_running = 2; ///< lists at once, where players hurry
     unsigned jobs = 1;            ///< threads; what is found does not depend on them
-    /// A layer of at least so many situations is shared between threads.
+    /// A layer of at least so many situations, each with about so many moves, is shared between
+    /// threads: to share takes about as long as to look at four moves.
     std::size_t least_shared = 2'048;
+    std::size_t least_moves = 8;
     std::size_t most_situations = 10'000'000;
     std::size_t most_bytes = std::size_t{4} << 30; ///< for situations, and what goes on in moves
     bool quit_anywhere = false; ///< and launch again; else only once it has ended

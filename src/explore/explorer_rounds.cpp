@@ -17,12 +17,15 @@ namespace hestrel::explore {
 
 namespace {
 
-/// What a round leads to is about so much: large enough for a disk, small enough for the memory.
+/// From a disk a round leads to about so much: large enough for that, small enough for the memory.
 constexpr std::size_t most_in_round = std::size_t{1} << 19;
 /// And takes about so many bytes each.
 constexpr std::size_t bytes_each = 128;
+/// Else to less: what one situation leads to others of the same round often lead to, too, and
+/// whoever expands them does not know that yet.
+constexpr std::size_t blocks_in_round = 1;
 /// A thread has so much to do at a time.
-constexpr std::size_t slice_size = 1'024;
+constexpr std::size_t slice_size = 512;
 /// So many rows are looked for in the table at once.
 constexpr std::size_t sifted_together = 256;
 
@@ -31,12 +34,12 @@ constexpr std::size_t sifted_together = 256;
 /// Where the next round ends; where it would begin, if none is worth while.
 std::size_t Explorer::end_of_round(std::size_t end_of_layer) const {
     const bool on_disk = pages_.overflows();
-    const bool shared = options_.jobs > 1 || options_.team;
-    if (next_ < alone_until_ || (!shared && !on_disk)) return next_;
-    const std::size_t candidates =
-        on_disk ? std::min(most_in_round, options_.most_bytes / bytes_each) : most_in_round;
     const std::size_t each = moves_made_ / std::max<std::size_t>(next_, 1) + 1;
-    const std::size_t blocks = std::max<std::size_t>(1, candidates / each / block_size);
+    const bool shared = options_.team || (options_.jobs > 1 && each >= options_.least_moves);
+    if (next_ < alone_until_ || (!shared && !on_disk)) return next_;
+    const std::size_t candidates = std::min(most_in_round, options_.most_bytes / bytes_each);
+    const std::size_t blocks =
+        on_disk ? std::max<std::size_t>(1, candidates / each / block_size) : blocks_in_round;
     const std::size_t end = std::min(next_ + blocks * block_size, end_of_layer);
     return on_disk || end - next_ >= options_.least_shared ? end : next_;
 }

@@ -191,6 +191,7 @@ plan::Plan random_plan(std::uint32_t seed) {
 /// By so many that share the work; what the first tells.
 Explored explored_by_team(const plan::Plan& plan, explore::Options options, std::size_t members) {
     options.least_shared = 1;
+    options.least_moves = 1;
     const auto table = std::make_shared<Table>(members);
     std::vector<Explored> all(members);
     std::vector<std::thread> threads;
@@ -262,6 +263,7 @@ TEST_CASE("what is explored does not hang on threads or processes nor on where i
         const Explored alone = explored_at_pace(plan, options);
         options.jobs = 3;
         options.least_shared = 1;
+        options.least_moves = 1;
         require_same(alone, explored_at_pace(plan, options));
         ++shared;
         options.jobs = 1;
@@ -341,6 +343,7 @@ TEST_CASE("exploring goes on from the end of any layer, to the same result") {
             std::vector<Kept> more;
             options.jobs = 1 + seed % 2;
             options.least_shared = 1;
+            options.least_moves = 1;
             const Explored went_on =
                 explored_at_pace(plan, going_on_from(options, notes[which], apart, more));
             require_same(alone, went_on);

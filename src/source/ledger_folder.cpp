@@ -73,37 +73,36 @@ void LedgerFolder::refuse() const {
                                 settings_.folder));
 }
 
-void LedgerFolder::read(std::size_t number, std::size_t width,
+void LedgerFolder::read(std::size_t column, std::size_t width,
                         const std::function<void(const void* record)>& what) {
-    Column& column = columns_[number];
-    if (width == 0 || column.bytes % width != 0) refuse();
+    Column& from = columns_[column];
+    if (width == 0 || from.bytes % width != 0) refuse();
     std::vector<std::uint64_t> buffer(buffer_bytes / width * width / sizeof(std::uint64_t) + width);
     auto* bytes = reinterpret_cast<char*>(buffer.data());
     const std::size_t most = buffer_bytes / width * width;
-    column.sum.reset();
-    for (std::uint64_t at = 0; at < column.bytes;) {
-        const auto count =
-            static_cast<std::size_t>(std::min<std::uint64_t>(most, column.bytes - at));
+    from.sum.reset();
+    for (std::uint64_t at = 0; at < from.bytes;) {
+        const auto count = static_cast<std::size_t>(std::min<std::uint64_t>(most, from.bytes - at));
         for (std::size_t read = 0; read < count;) {
-            const ssize_t some = ::pread(column.file.number(), bytes + read, count - read,
+            const ssize_t some = ::pread(from.file.number(), bytes + read, count - read,
                                          static_cast<off_t>(at + read));
             if (some < 0 && errno == EINTR) continue;
-            if (some < 0) fail(column.path, "cannot be read", errno);
+            if (some < 0) fail(from.path, "cannot be read", errno);
             if (some == 0) refuse();
             read += static_cast<std::size_t>(some);
         }
-        column.sum.process_bytes(bytes, count);
+        from.sum.process_bytes(bytes, count);
         for (std::size_t record = 0; record < count; record += width) what(bytes + record);
         at += count;
     }
-    if (column.sum.checksum() != column.kept_sum) refuse();
+    if (from.sum.checksum() != from.kept_sum) refuse();
 }
 
-void LedgerFolder::append(std::size_t number, const void* records, std::size_t bytes) {
-    Column& column = columns_[number];
-    column.sum.process_bytes(records, bytes);
-    column.waiting.append(static_cast<const char*>(records), bytes);
-    if (column.waiting.size() >= buffer_bytes) write(column);
+void LedgerFolder::append(std::size_t column, const void* records, std::size_t bytes) {
+    Column& to = columns_[column];
+    to.sum.process_bytes(records, bytes);
+    to.waiting.append(static_cast<const char*>(records), bytes);
+    if (to.waiting.size() >= buffer_bytes) write(to);
 }
 
 /// Behind what counts; what a run that was ended has left there is written over.

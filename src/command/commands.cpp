@@ -4,9 +4,11 @@
 #include "figure/gnuplot.hpp"
 #include "source/did_you_mean.hpp"
 #include "source/disk.hpp"
+#include "source/leftovers.hpp"
 #include "tables/trial_tables.hpp"
 
 #include <boost/program_options/errors.hpp>
+#include <csignal>
 #include <cstdio>
 #include <exception>
 #include <fmt/format.h>
@@ -45,6 +47,14 @@ const std::vector<Command>& commands() {
         advise_command(), compare_command(), spread_command(),  calibrate_command(),
         report_command(), rename_command(),  copy_command(),    schema_command()};
     return all;
+}
+
+void prepare_process() {
+    // A file that grows too large and a pipe that nobody reads are errors of the write, with a
+    // message or without.
+    std::signal(SIGXFSZ, SIG_IGN);
+    std::signal(SIGPIPE, SIG_IGN);
+    source::remove_leftovers_at_signals();
 }
 
 int pick(const Arguments& arguments, const std::shared_ptr<plan::Team>& team) {

@@ -66,6 +66,8 @@ Command schema_command();
 /// All commands, in the order of the overview.
 const std::vector<Command>& commands();
 
+/// To be called once, before any thread is started: what signals do to the process.
+void prepare_process();
 /// Picks the command and runs it; throws on wrong usage, and what the command throws.
 int pick(const Arguments& arguments, const std::shared_ptr<plan::Team>& team = nullptr);
 /// The same, with every error turned into one message and an exit code.

@@ -237,9 +237,20 @@ void say_one_machine(const plan::Plan& plan, const std::vector<plan::EditionId>&
                         plan::joined(sessions)));
 }
 
+/// What of an earlier run it began with, and where the disk had no more room.
+void say_what_was_kept(const Keeping& kept, const Explorer& explorer, const Output& output) {
+    const std::string name = edition_name(explorer);
+    if (explorer.taken_up() > 0)
+        output.say(fmt::format("edition {}: {} of an earlier run", name,
+                               tables::counted(explorer.taken_up(), "situation")));
+    if (explorer.out_of_room())
+        say(fmt::format("{}: no room for more situations of edition {}", kept.folder(), name));
+}
+
 int run_explore(const Call& call) {
     const CommonOptions& options = call.common();
     Output output(options);
+    if (call.has("resume")) output.inputs().note_contents();
     const bool toward = call.has("toward");
     const auto asked = load_plan_asking(options.plan_path, options.sets, output.inputs(), "toward",
                                         toward ? std::optional(call.text("toward")) : std::nullopt);
@@ -279,6 +290,7 @@ int run_explore(const Call& call) {
     }
     std::vector<Explored> all_explored(editions.size());
     std::vector<Explored> all_hurried(hurried ? editions.size() : 0);
+    const Keeping kept(call, output);
     Progress progress(output);
     progress.begin_open("situations looked at");
     // A team takes one after the other.
@@ -287,12 +299,12 @@ int run_explore(const Call& call) {
         explore::Options of_edition = exploring;
         of_edition.edition = editions[i];
         const std::string name = edition_name(*plan, editions[i]);
-        keep_on_disk(call, output, name, of_edition);
+        kept.add_to(of_edition, name);
         watch(progress, i, of_edition);
         all_explored[i] = explore::explored(*plan, of_edition);
         if (!hurried) return;
         of_edition.most_situations = limit(2'000'000);
-        keep_on_disk(call, output, name + "/hurried", of_edition);
+        kept.add_to(of_edition, name + "/hurried");
         watch(progress, editions.size() + i, of_edition);
         all_hurried[i] = explore::explored_hurried(*plan, std::move(of_edition), all_explored[i]);
     });
@@ -335,18 +347,8 @@ int run_explore(const Call& call) {
                 findings_text(explored, paths);
     };
     say_one_machine(*plan, editions);
-    for (const auto* explored_before : {&all_explored, &all_hurried}) {
-        for (const Explored& each : *explored_before) {
-            const std::string name = edition_name(*each.explorer);
-            const std::size_t earlier = each.explorer->taken_up();
-            if (earlier > 0)
-                output.say(fmt::format("edition {}: {} of an earlier run", name,
-                                       tables::counted(earlier, "situation")));
-            if (each.explorer->out_of_room())
-                say(fmt::format("{}: no room for more situations of edition {}",
-                                folder_outside(call), name));
-        }
-    }
+    for (const Explored& each : all_explored) say_what_was_kept(kept, *each.explorer, output);
+    for (const Explored& each : all_hurried) say_what_was_kept(kept, *each.explorer, output);
     for (std::size_t i = 0; i < all_explored.size(); ++i) {
         const Explored& explored = all_explored[i];
         const std::string name = edition_name(*explored.explorer);
@@ -399,9 +401,8 @@ Command explore_command() {
         "leave levels out that stream by distance and that nothing goes by; what may be there of "
         "them counts as memory (no: keep them, as where there are no more than 100)")(
         "memory", po::value<std::string>()->default_value("4 GiB")->value_name("SIZE"),
-        "take no more memory for situations; what has no room goes to a disk (the folder that "
-        "TMPDIR "
-        "names, else /var/tmp; or that of --resume)")(
+        "take no more memory for situations; what has no room goes to a disk (in the folder of "
+        "--resume, else in the one that TMPDIR names, else in /var/tmp)")(
         "resume", po::value<std::string>()->value_name("DIR"),
         "keep there what was looked at, and go on from what an earlier run of the same plan with "
         "the same options has kept, however it was ended")(

@@ -90,28 +90,29 @@ private:
 
 } // namespace
 
-std::string folder_outside(const Call& call) {
-    return call.has("resume") ? call.text("resume") : source::folder_for_overflow();
+Keeping::Keeping(const Call& call, Output& output)
+    : call_(&call), folder_(source::folder_for_overflow()) {
+    if (!call.has("resume")) return;
+    folder_ = call.text("resume");
+    inputs_ = output.inputs().fingerprint();
 }
 
-void keep_on_disk(const Call& call, Output& output, const std::string& name,
-                  explore::Options& exploring) {
-    const std::string folder = call.text("resume");
-    exploring.overflow = std::make_shared<source::OverflowFile>(folder_outside(call));
-    if (folder.empty()) return;
-    const std::string inputs = output.inputs().fingerprint();
-    auto disk = std::make_shared<source::RealDisk>();
-    exploring.ledger = [&call, disk, inputs, path = folder + "/" + name](
-                           bool told_apart) -> std::unique_ptr<plan::Ledger> {
-        plan::Team* team = call.team().get();
-        if (team != nullptr && team->rank() != 0)
-            return std::make_unique<TeamLedger>(*team, nullptr);
-        source::LedgerFolder::Settings settings;
-        settings.folder = path + (told_apart ? "-apart" : "");
-        settings.columns = {"situations", "ways", "levels", "news"};
-        settings.of = fingerprint(call, inputs, told_apart);
-        settings.written_by = "hestrel " HESTREL_VERSION;
-        auto own = std::make_unique<source::LedgerFolder>(*disk, std::move(settings));
+void Keeping::add_to(explore::Options& exploring, const std::string& name) const {
+    exploring.overflow = std::make_shared<source::OverflowFile>(folder_);
+    if (!call_->has("resume")) return;
+    exploring.ledger = [call = call_, disk = std::make_shared<source::RealDisk>(), inputs = inputs_,
+                        path = folder_ + "/" +
+                               name](bool told_apart) -> std::unique_ptr<plan::Ledger> {
+        plan::Team* team = call->team().get();
+        std::unique_ptr<plan::Ledger> own;
+        if (plan::rank_of(team) == 0) {
+            source::LedgerFolder::Settings settings;
+            settings.folder = path + (told_apart ? "-apart" : "");
+            settings.columns = {"situations", "ways", "levels", "news"};
+            settings.of = fingerprint(*call, inputs, told_apart);
+            settings.written_by = "hestrel " HESTREL_VERSION;
+            own = std::make_unique<source::LedgerFolder>(*disk, std::move(settings));
+        }
         if (team == nullptr) return own;
         return std::make_unique<TeamLedger>(*team, std::move(own));
     };

@@ -9,12 +9,21 @@
 
 namespace hestrel::command {
 
-/// The folder for what has no room in memory.
-std::string folder_outside(const Call& call);
+/// Both, where and as the command line says.
+class Keeping {
+public:
+    /// All inputs have been read. `call` outlives it, and what it is added to.
+    Keeping(const Call& call, Output& output);
 
-/// Adds both to the options of exploring one edition, where and as the command line says. `name`
-/// tells its folder from those of others.
-void keep_on_disk(const Call& call, Output& output, const std::string& name,
-                  explore::Options& exploring);
+    /// To the options of exploring one edition. `name` tells its folder from those of others.
+    void add_to(explore::Options& exploring, const std::string& name) const;
+    /// For what has no room in memory.
+    [[nodiscard]] const std::string& folder() const { return folder_; }
+
+private:
+    const Call* call_;
+    std::string folder_;
+    std::string inputs_; ///< what was read, as a fingerprint; only where layers are kept
+};
 
 } // namespace hestrel::command

@@ -150,9 +150,8 @@ Call::Call(const Command& command, const Arguments& arguments, std::shared_ptr<p
 }
 
 bool tells(const Call& call) {
-    if (!call.team()) return true;
-    call.team()->end();
-    return call.team()->rank() == 0;
+    if (call.team()) call.team()->end();
+    return plan::rank_of(call.team().get()) == 0;
 }
 
 int run(const Command& command, const Arguments& arguments,

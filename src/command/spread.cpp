@@ -184,9 +184,12 @@ int run_spread(const Call& call) {
     const std::vector<std::string> merged = call.names("merge");
     std::vector<TrialSet> sets;
     std::vector<spread::Trial> walks;
-    const auto first = trials * (shard.number - 1) / shard.of;
-    const auto last = trials * shard.number / shard.of;
     plan::Team* team = call.team().get();
+    // Each process does a shard of that.
+    const std::uint64_t of = shard.of * plan::size_of(team);
+    const std::uint64_t before = (shard.number - 1) * plan::size_of(team) + plan::rank_of(team);
+    const auto first = trials * before / of;
+    const auto last = trials * (before + 1) / of;
     if (team != nullptr) team->begin();
     Progress progress(output);
     if (merged.empty()) progress.begin("trials", casts.size() * (last - first));
@@ -198,12 +201,8 @@ int run_spread(const Call& call) {
         if (merged.empty()) {
             set.seed = call.number("seed");
             set.of = trials;
-            const auto count = last - first;
-            const std::uint64_t ranks = team == nullptr ? 1 : team->size();
-            const std::uint64_t rank = team == nullptr ? 0 : team->rank();
             set.trials = spread::run_trials(
-                variation, set.seed, first + count * rank / ranks,
-                first + count * (rank + 1) / ranks, options.jobs,
+                variation, set.seed, first, last, options.jobs,
                 [&](std::uint64_t done) { progress.reach(sets.size(), done, 0); });
             if (team != nullptr) share_trials(set, *team);
         } else {

@@ -20,12 +20,13 @@ int run_toward(const Call& call, const plan::Plan& plan,
                const std::vector<plan::EditionId>& editions, const explore::Options& exploring,
                Output& output) {
     std::vector<std::unique_ptr<explore::Explorer>> all(editions.size());
+    const Keeping kept(call, output);
     Progress progress(output);
     progress.begin_open("situations looked at");
     plan::in_parallel(editions.size(), exploring.jobs, [&](std::size_t i) {
         explore::Options of_edition = exploring;
         of_edition.edition = editions[i];
-        keep_on_disk(call, output, explore::edition_name(plan, editions[i]), of_edition);
+        kept.add_to(of_edition, explore::edition_name(plan, editions[i]));
         watch(progress, i, of_edition);
         all[i] = explore::explore_all(plan, std::move(of_edition));
     });

@@ -67,9 +67,8 @@ void AskedLevels::add_step(const What& what) {
         const bool shown = what.awaited == plan::Awaited::shown;
         add(plan::all_looked_at(plan_, what.levels, what.any_of), !shown, shown);
     } else if constexpr (std::is_same_v<What, plan::SwitchStep>) {
-        add(what.to, true, true);
+        add(plan::switched_to(plan_, edition_, what), true, true);
         add(what.with, false, false);
-        if (!what.to) add(plan::switched_to(plan_, edition_, what), true, true);
     } else if constexpr (std::is_same_v<What, plan::ReturnStep>) {
         add(what.how.with, false, false);
     }
@@ -108,9 +107,8 @@ void AskedLevels::add_rules() {
 }
 
 void AskedLevels::add_starts() {
-    for (const plan::EditionId each : plan_.editions.ids())
-        if (!edition_ || each == edition_)
-            add(plan::first_of(plan_.editions[each].levels), true, true);
+    for (const plan::EditionId each : plan::editions_of(plan_, edition_))
+        add(plan::first_of(plan_.editions[each].levels), true, true);
     for (const plan::Route& route : plan_.routes) {
         if (edition_ && route.edition != edition_) continue;
         add(route.start.level, true, true);

@@ -3,7 +3,6 @@
 
 #include "explore/packed.hpp"
 #include "explore/state_table.hpp"
-#include "explore/worst.hpp"
 #include "plan/team.hpp"
 
 #include <algorithm>
@@ -44,7 +43,7 @@ struct Batch {
     void clear() {
         from.clear();
         numbers.clear();
-        size = sifted = from_sifted = 0;
+        size = sifted_ = from_sifted_ = 0;
     }
     /// Adds what one situation leads to; false, and nothing is added, where `apply(outcome, row)`
     /// finds something unknown. A launch by itself, which `launches(outcome)` tells, is no way on.
@@ -57,10 +56,9 @@ struct Batch {
         std::size_t end = size;
         for (const MemoEntry* entry : moving.entries) {
             added.made += entry->moves;
-            added.adds = added.adds || !entry->nowhere.empty();
+            added.adds = added.adds || entry->adds;
             make_room(end + entry->outcomes.size(), words);
             for (const Outcome& outcome : entry->outcomes) {
-                added.adds = added.adds || outcome.added != Worst::nothing;
                 if (outcome.leads_back()) continue;
                 Word* after = rows.data() + end * words;
                 for (std::size_t word = 0; word < words; ++word) after[word] = moving.row[word];
@@ -89,31 +87,31 @@ struct Batch {
     /// Leaves rows out that the table has; of those their numbers stay, where that is wanted.
     template <class Words>
     void sift(const StateTable& table, bool keep_numbers, Words words) {
-        for (std::size_t i = sifted; i < size; ++i) table.expect_row(hashes[i]);
-        std::size_t next = sifted;
-        for (; from_sifted < from.size(); ++from_sifted) {
-            From& each = from[from_sifted];
+        for (std::size_t i = sifted_; i < size; ++i) table.expect_row(hashes[i]);
+        std::size_t next = sifted_;
+        for (; from_sifted_ < from.size(); ++from_sifted_) {
+            From& each = from[from_sifted_];
             for (; next < each.end; ++next) {
                 const Word* row = rows.data() + next * words;
                 const std::uint32_t number = table.find(row, hashes[next], words);
                 if (keep_numbers) numbers.push_back(number);
                 if (number != UINT32_MAX) continue;
-                std::copy(row, row + words, rows.data() + sifted * words);
-                hashes[sifted] = hashes[next];
-                taken[sifted++] = taken[next];
+                std::copy(row, row + words, rows.data() + sifted_ * words);
+                hashes[sifted_] = hashes[next];
+                taken[sifted_++] = taken[next];
             }
-            each.end = sifted;
+            each.end = sifted_;
         }
-        size = sifted;
+        size = sifted_;
     }
     /// As bytes, behind others; and back, from the front of some, which are taken away.
     void pack(std::string& bytes, std::size_t words) const;
     void unpack(std::string_view& bytes, const StateTable& table);
-    [[nodiscard]] std::size_t unsifted() const { return size - sifted; }
+    [[nodiscard]] std::size_t unsifted() const { return size - sifted_; }
 
 private:
-    std::size_t sifted = 0; ///< so many of them were
-    std::size_t from_sifted = 0;
+    std::size_t sifted_ = 0; ///< so many of them were
+    std::size_t from_sifted_ = 0;
 
     void make_room(std::size_t wanted, std::size_t words) {
         constexpr std::size_t at_first = 256;

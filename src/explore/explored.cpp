@@ -33,8 +33,7 @@ namespace {
 
 /// Of several processes the first alone looks for findings.
 bool tells(const Explored& explored) {
-    const auto& team = explored.explorer->options().team;
-    return !team || team->rank() == 0;
+    return plan::rank_of(explored.explorer->options().team.get()) == 0;
 }
 
 Explored measured(const plan::Plan& plan, Options options) {

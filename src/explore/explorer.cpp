@@ -49,6 +49,8 @@ Reduction reduction_for(const plan::Plan& plan, const Options& options) {
         kept.push_back(options.start->level);
         if (options.start->checkpoint) kept.push_back(options.start->checkpoint->level);
     }
+    // From there a game can come to more than from the beginning. What streams by distance is
+    // always counted in.
     if (options.begun) {
         for (const flow::Snapshot::Level& each : options.begun->levels)
             if (!plan.levels[each.level].near) kept.push_back(each.level);
@@ -257,25 +259,7 @@ Moving Explorer::moving(std::uint32_t situation, const ContextMemo& context,
 /// Of all moves from a situation of the block, also of those that are not followed.
 template <class What>
 void Explorer::for_outcomes_from(std::size_t in_block, What&& what) const {
-    const std::size_t* starts = block_.starts.data() + in_block;
-    for (std::size_t i = starts[0]; i < starts[1]; ++i) {
-        const MemoEntry& entry = *block_.entries[i];
-        for (const Outcome& outcome : entry.outcomes) what(outcome);
-        for (const Outcome& outcome : entry.nowhere) what(outcome);
-    }
-}
-
-/// Whether any of them adds to memory or frames, or is not followed.
-bool Explorer::moves_add(std::size_t in_block) const {
-    const auto first =
-        block_.entries.begin() + static_cast<std::ptrdiff_t>(block_.starts[in_block]);
-    const auto end =
-        block_.entries.begin() + static_cast<std::ptrdiff_t>(block_.starts[in_block + 1]);
-    return std::any_of(first, end, [](const MemoEntry* entry) {
-        return !entry->nowhere.empty() ||
-               std::any_of(entry->outcomes.begin(), entry->outcomes.end(),
-                           [](const Outcome& each) { return each.added != Worst::nothing; });
-    });
+    for (const MemoEntry* entry : entries_in_block(in_block)) entry->for_outcomes(what);
 }
 
 /// Memory and frames there, and during all moves from there.
@@ -322,29 +306,15 @@ void Explorer::look_at(std::size_t in_block, bool moves_add) {
     if (memos_.size() + worst_.changes() + bare_.size() != known) block_.news[in_block] = true;
 }
 
-/// Adds what one situation leads to; that stands in the batch from `begin`.
-template <class Words>
-void Explorer::add(const Batch::From& from, std::size_t begin, Words words) {
-    const std::size_t in_block = from.in_block;
-    const std::uint32_t situation = block_.situations[in_block];
-    count(from);
+/// All that is to be noted of a situation of the block whose moves are in a batch.
+void Explorer::visit(const Batch::From& from) {
     if (goal_) {
         looked_at_.resize(rows_.size());
-        looked_at_[situation] = true;
+        looked_at_[from.situation] = true;
     } else {
-        look_at(in_block, from.adds);
+        look_at(from.in_block, from.adds);
     }
-    if (ledger_ && block_.news[in_block]) news_.add(&situation);
-    const std::size_t found = from.end - begin;
-    const bool remembers = remember_edges(situation, found);
-    for (std::size_t i = begin; i < from.end; ++i) {
-        const auto [number, fresh] =
-            rows_.add(batch_.rows.data() + i * words, batch_.hashes[i], words);
-        if (remembers) edges_.push_back(number);
-        if (!fresh) continue;
-        add_way(situation, batch_.taken[i]);
-        if (goal_) note_missing(number);
-    }
+    if (ledger_ && block_.news[from.in_block]) news_.add(&from.situation);
 }
 
 /// Whether the ends of so many moves from there are to be remembered.
@@ -366,13 +336,13 @@ void Explorer::flush(Words words) {
     for (std::size_t i = 0; i < batch_.size; ++i) rows_.expect_row(batch_.hashes[i]);
     rows_.make_room(batch_.size);
     ways_.make_room(batch_.size);
-    constexpr std::size_t often = 16;
-    if (flushes_++ % often == 0) pages_.keep_below(options_.most_bytes);
-    std::size_t begin = 0;
+    Piece piece{&batch_};
     for (const Batch::From& from : batch_.from) {
         if (!has_room()) break;
-        add(from, begin, words);
-        begin = from.end;
+        visit(from);
+        add(piece, words);
+        ++piece.from;
+        piece.begin = from.end;
         ++next_;
         constexpr std::size_t now_and_then = 0xFFFF;
         if (options_.progress && (next_ & now_and_then) == 0)
@@ -428,7 +398,7 @@ void Explorer::begin_at(const Ending& way, std::uint32_t taken) {
 void Explorer::note_missing(std::uint32_t situation) {
     const std::uint32_t parent = this->parent(situation);
     moves_to_.push_back(parent == situation ? 0 : moves_to_[parent] + 1);
-    depth_ = std::max<std::size_t>(depth_, moves_to_.back());
+    farthest_ = std::max<std::size_t>(farthest_, moves_to_.back());
     const std::uint32_t missing = goal_->missing(rows_[situation]);
     const auto shorter = [&] { return moves_to_[situation] < moves_to_[*found_]; };
     if (missing == 0 && (!found_ || shorter())) found_ = situation;
@@ -450,7 +420,16 @@ void Explorer::run_best_first() {
         }
         look_up();
         expand_block();
+        pages_.keep_below(options_.most_bytes);
     }
+}
+
+/// Where the block of a situation ends, as far as the end of its layer is known.
+std::size_t Explorer::end_of_block(std::size_t situation) const {
+    const auto next = std::upper_bound(layers_.begin(), layers_.end(), situation);
+    const std::size_t layer = *std::prev(next);
+    const std::size_t end = layer + ((situation - layer) / block_size + 1) * block_size;
+    return next == layers_.end() ? end : std::min<std::size_t>(end, *next);
 }
 
 void Explorer::run_breadth_first() {
@@ -460,18 +439,15 @@ void Explorer::run_breadth_first() {
         if (end > next_) {
             if (!expand_round(end)) alone_until_ = end;
         } else {
-            const std::size_t end_of_block = std::min(next_ + block_size, end_of_layer);
-            block_.situations.resize(end_of_block - next_);
+            block_.situations.resize(std::min(end_of_block(next_), end_of_layer) - next_);
             std::iota(block_.situations.begin(), block_.situations.end(),
                       static_cast<std::uint32_t>(next_));
             look_up();
             expand_block();
         }
+        pages_.keep_below(options_.most_bytes);
         if (next_ != end_of_layer) continue;
-        if (next_ < rows_.size()) {
-            layers_.push_back(static_cast<std::uint32_t>(next_));
-            ++depth_;
-        }
+        if (next_ < rows_.size()) layers_.push_back(static_cast<std::uint32_t>(next_));
         end_of_layer = rows_.size();
         if (ledger_ && !order_mattered_) end_layer();
     }

@@ -123,7 +123,9 @@ public:
     /// Moves were met after which more lists than the options allow would run.
     [[nodiscard]] bool too_many_running() const { return builder_.too_many_running(); }
     [[nodiscard]] std::uint64_t moves_made() const { return moves_made_; }
-    [[nodiscard]] std::size_t depth() const { return depth_; }
+    [[nodiscard]] std::size_t depth() const {
+        return layers_.empty() ? farthest_ : layers_.size() - 1;
+    }
     /// That situations take in memory.
     [[nodiscard]] std::size_t bytes() const;
     /// It was cut off because neither memory nor the disk had room.
@@ -279,7 +281,10 @@ private:
     void measure_near(std::size_t in_block);
     template <class What>
     void for_outcomes_from(std::size_t in_block, What&& what) const;
-    [[nodiscard]] bool moves_add(std::size_t in_block) const;
+    [[nodiscard]] std::span<const MemoEntry* const> entries_in_block(std::size_t in_block) const {
+        const std::size_t first = block_.starts[in_block];
+        return {block_.entries.data() + first, block_.starts[in_block + 1] - first};
+    }
     bool has_room();
     bool move_out();
     void take_up_layers();
@@ -298,8 +303,7 @@ private:
     void count(const Batch::From& from);
     template <class Words>
     void flush(Words words);
-    template <class Words>
-    void add(const Batch::From& from, std::size_t begin, Words words);
+    void visit(const Batch::From& from);
 
     /// Some situations of a round, and what they lead to.
     struct Slice {
@@ -309,22 +313,22 @@ private:
         std::vector<const MemoEntry*> entries; ///< of the moves from one
         std::vector<Word> scratch;
     };
-    /// A situation of a round, and where what it leads to is.
+    /// A situation, and where what it leads to is.
     struct Piece {
         const Batch* batch = nullptr;
         std::size_t from = 0;   ///< in the batch
         std::size_t begin = 0;  ///< of what it leads to
         std::size_t number = 0; ///< where that has numbers, of the first
     };
+    [[nodiscard]] std::size_t end_of_block(std::size_t situation) const;
     [[nodiscard]] std::size_t end_of_round(std::size_t end_of_layer) const;
     bool expand_round(std::size_t end);
     void scan_slices(std::size_t end);
     void share_slices();
-    [[nodiscard]] std::size_t rank() const { return options_.team ? options_.team->rank() : 0; }
-    [[nodiscard]] std::size_t ranks() const { return options_.team ? options_.team->size() : 1; }
     [[nodiscard]] std::vector<Piece> pieces_before(std::size_t end, const Slice& news) const;
     void add_pieces(const std::vector<Piece>& pieces);
-    void add_piece(const Piece& piece);
+    template <class Words>
+    void add(const Piece& piece, Words words);
     void add_pieces_on_disk(const std::vector<Piece>& pieces);
     template <class Words>
     void scan(std::uint32_t situation, Slice& slice, Words words) const;
@@ -354,17 +358,15 @@ private:
     std::vector<std::uint32_t> edge_starts_;
     std::size_t next_ = 0; ///< the first situation not visited
     std::uint64_t moves_made_ = 0;
-    std::size_t depth_ = 0;
     Block block_;
     std::unique_ptr<plan::Ledger> ledger_; ///< null: layers are not kept
-    std::vector<std::uint32_t> layers_;    ///< the first situation of each
+    std::vector<std::uint32_t> layers_;    ///< the first of each; none if one is looked for
     /// Situations where something was met for the first time; only where layers are kept.
     Records<std::uint32_t> news_;
     std::optional<plan::Ledger::Note> unkept_; ///< of the last whole layer
     std::array<std::size_t, 4> appended_{};    ///< by column of the ledger: so many records
     std::size_t taken_up_ = 0;
     bool out_of_room_ = false;
-    std::size_t flushes_ = 0;
     std::size_t alone_until_ = 0; ///< till there rounds are of no use
     std::vector<Slice> slices_;   ///< of the present round
     std::size_t slice_count_ = 0;
@@ -373,6 +375,7 @@ private:
     std::unique_ptr<Goal> goal_;
     std::map<std::uint32_t, std::queue<std::uint32_t>> nearest_;
     std::vector<std::uint32_t> moves_to_; ///< by situation
+    std::size_t farthest_ = 0;            ///< the most of those
     std::vector<bool> looked_at_;         ///< by situation
     std::optional<std::uint32_t> found_;
     Batch batch_;
@@ -406,12 +409,36 @@ void Explorer::gather(Batch& batch, std::size_t in_block, Words words) {
         if (packed_.alike().any()) packed_.alike().sort(after);
         return Applied::changed;
     };
-    const std::size_t* starts = block_.starts.data() + in_block;
-    batch.gather(moving(block_.situations[in_block], *block_.contexts[in_block],
-                        {block_.entries.data() + starts[0], starts[1] - starts[0]}),
-                 rows_, words, apply,
-                 [&](const Outcome& outcome) { return only_launches(outcome); });
+    batch.gather(
+        moving(block_.situations[in_block], *block_.contexts[in_block], entries_in_block(in_block)),
+        rows_, words, apply, [&](const Outcome& outcome) { return only_launches(outcome); });
     batch.from.back().in_block = in_block;
+}
+
+/// Adds what one situation leads to. Of what was sifted only what is not known is left.
+template <class Words>
+void Explorer::add(const Piece& piece, Words words) {
+    const Batch& batch = *piece.batch;
+    const Batch::From& from = batch.from[piece.from];
+    count(from);
+    const bool remembers = remember_edges(from.situation, from.count);
+    const std::uint32_t* numbers =
+        batch.numbers.empty() ? nullptr : batch.numbers.data() + piece.number;
+    std::size_t at = piece.begin;
+    for (std::size_t i = 0; i < from.count; ++i) {
+        std::uint32_t number = numbers == nullptr ? UINT32_MAX : numbers[i];
+        if (number == UINT32_MAX) {
+            if (at == from.end) break; // the others are known, and nobody asks for them
+            const auto added = rows_.add(batch.rows.data() + at * words, batch.hashes[at], words);
+            number = added.number;
+            if (added.fresh) {
+                add_way(from.situation, batch.taken[at]);
+                if (goal_) note_missing(number);
+            }
+            ++at;
+        }
+        if (remembers) edges_.push_back(number);
+    }
 }
 
 } // namespace hestrel::explore

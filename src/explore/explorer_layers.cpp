@@ -147,26 +147,23 @@ void Explorer::take_up_layers() {
     next_ = kept.visited;
     moves_made_ = kept.moves_made;
     dead_ends_ = {kept.dead_ends, static_cast<std::uint32_t>(kept.first_dead_end)};
-    depth_ = layers_.size() - 1;
     taken_up_ = rows_.size();
 }
 
 /// At all news, in the blocks in which they were met.
 void Explorer::look_again() {
-    std::size_t layer = 0;
     for (std::size_t i = 0; i < news_.size();) {
-        const std::uint32_t first = *news_[i];
-        while (layer + 1 < layers_.size() && layers_[layer + 1] <= first) ++layer;
-        const std::size_t in_layer = first - layers_[layer];
-        std::size_t end = layers_[layer] + (in_layer / block_size + 1) * block_size;
-        if (layer + 1 < layers_.size()) end = std::min<std::size_t>(end, layers_[layer + 1]);
+        const std::size_t end = end_of_block(*news_[i]);
         block_.situations.clear();
         for (; i < news_.size() && *news_[i] < end; ++i) block_.situations.push_back(*news_[i]);
         for (const std::uint32_t each : block_.situations)
             if (!packed_.is_known(rows_[each])) ledger_->refuse();
         look_up();
-        for (std::size_t in_block = 0; in_block < block_.situations.size(); ++in_block)
-            look_at(in_block, moves_add(in_block));
+        for (std::size_t in_block = 0; in_block < block_.situations.size(); ++in_block) {
+            const auto entries = entries_in_block(in_block);
+            look_at(in_block, std::any_of(entries.begin(), entries.end(),
+                                          [](const MemoEntry* each) { return each->adds; }));
+        }
     }
 }
 

@@ -80,12 +80,10 @@ void Explorer::scan(std::uint32_t situation, Slice& slice, Words words) const {
     const bool more = !worst_.measures().empty() &&
                       worst_.could_learn(level_number(row), packed_.control_number(row),
                                          slice.batch.from.back().adds, [&](const auto& adds) {
-                                             for (const MemoEntry* entry : slice.entries) {
-                                                 for (const Outcome& each : entry->outcomes)
+                                             for (const MemoEntry* entry : slice.entries)
+                                                 entry->for_outcomes([&](const Outcome& each) {
                                                      adds(each.added);
-                                                 for (const Outcome& each : entry->nowhere)
-                                                     adds(each.added);
-                                             }
+                                                 });
                                          });
     if (more) {
         slice.batch.take_back();
@@ -100,10 +98,11 @@ void Explorer::scan_slices(std::size_t end) {
     packed_.learn();
     worst_.learn();
     const std::vector<plan::Share> shares = plan::shares(end - next_, slice_size);
+    const plan::Team* team = options_.team.get();
     slice_count_ = shares.size();
     slices_.resize(std::max(slices_.size(), slice_count_));
     plan::in_parallel(slice_count_, options_.jobs, [&](std::size_t i) {
-        if (i % ranks() != rank()) return;
+        if (i % plan::size_of(team) != plan::rank_of(team)) return;
         with_words([&](auto words) {
             Slice& slice = slices_[i];
             slice.batch.clear();
@@ -119,16 +118,17 @@ void Explorer::scan_slices(std::size_t end) {
 
 /// Everybody gets what the others have found in their slices.
 void Explorer::share_slices() {
+    plan::Team& team = *options_.team;
     std::string mine;
-    for (std::size_t i = rank(); i < slice_count_; i += ranks()) {
+    for (std::size_t i = team.rank(); i < slice_count_; i += team.size()) {
         plan::pack(mine, slices_[i].news.data(), slices_[i].news.size());
         slices_[i].batch.pack(mine, layout().words);
     }
-    const std::vector<std::string> all = options_.team->all_of(mine);
+    const std::vector<std::string> all = team.all_of(mine);
     for (std::size_t other = 0; other < all.size(); ++other) {
-        if (other == rank()) continue;
+        if (other == team.rank()) continue;
         std::string_view bytes = all[other];
-        for (std::size_t i = other; i < slice_count_; i += ranks()) {
+        for (std::size_t i = other; i < slice_count_; i += team.size()) {
             slices_[i].news.resize(plan::unpack(bytes, slices_[i].news));
             slices_[i].batch.unpack(bytes, rows_);
         }
@@ -140,11 +140,9 @@ std::size_t Explorer::look_at_news(const std::vector<std::uint32_t>& news, Slice
     std::size_t done = 0;
     try {
         while (done < news.size()) {
-            const std::size_t block = (news[done] - layers_.back()) / block_size;
-            std::size_t end = done;
-            while (end < news.size() && (news[end] - layers_.back()) / block_size == block) ++end;
-            block_.situations.assign(news.begin() + static_cast<std::ptrdiff_t>(done),
-                                     news.begin() + static_cast<std::ptrdiff_t>(end));
+            const auto first = news.begin() + static_cast<std::ptrdiff_t>(done);
+            block_.situations.assign(first,
+                                     std::lower_bound(first, news.end(), end_of_block(*first)));
             look_up();
             with_words([&](auto words) {
                 for (std::size_t i = 0; i < block_.situations.size(); ++i) {
@@ -199,26 +197,9 @@ void Explorer::add_pieces(const std::vector<Piece>& pieces) {
         };
         for_hashes([&](std::uint32_t hash) { rows_.expect_slot(hash); });
         for_hashes([&](std::uint32_t hash) { rows_.expect_row(hash); });
-        for (; first < end; ++first) add_piece(pieces[first]);
-    }
-}
-
-void Explorer::add_piece(const Piece& piece) {
-    const Batch& batch = *piece.batch;
-    const Batch::From& from = batch.from[piece.from];
-    count(from);
-    const bool remembers = remember_edges(from.situation, from.count);
-    std::size_t at = piece.begin;
-    for (std::size_t i = 0; i < from.count; ++i) {
-        std::uint32_t number = batch.numbers.empty() ? UINT32_MAX : batch.numbers[piece.number + i];
-        if (number == UINT32_MAX) {
-            if (at == from.end) break; // the others are known, and nobody asks for them
-            const auto added = rows_.add(batch.rows.data() + at * layout().words, batch.hashes[at]);
-            if (added.fresh) add_way(from.situation, batch.taken[at]);
-            number = added.number;
-            ++at;
-        }
-        if (remembers) edges_.push_back(number);
+        with_words([&](auto words) {
+            for (; first < end; ++first) add(pieces[first], words);
+        });
     }
 }
 
@@ -246,7 +227,6 @@ void Explorer::add_pieces_on_disk(const std::vector<Piece>& pieces) {
 
 /// Expands the situations up to `end`; false, and none is, where a limit could be reached.
 bool Explorer::expand_round(std::size_t end) {
-    pages_.keep_below(options_.most_bytes);
     std::vector<std::uint32_t> news;
     slice_count_ = 0;
     if ((options_.jobs > 1 || options_.team) && !folded().any()) {

@@ -123,6 +123,14 @@ struct MemoEntry {
     std::vector<Outcome>
         nowhere; ///< made, but not followed: they go round in a circle, or too many lists run
     std::uint32_t moves = 0; ///< that it stands for: more where it is the same at each speed
+    bool adds = false;       ///< any adds to memory or frames, or is not followed; set by MemoTable
+
+    /// Of all of them, also of those that are not followed.
+    template <class What>
+    void for_outcomes(What&& what) const {
+        for (const Outcome& outcome : outcomes) what(outcome);
+        for (const Outcome& outcome : nowhere) what(outcome);
+    }
 };
 
 /// A move from one context and place, at any speed, with all entries met so far; they stand

@@ -1,10 +1,15 @@
 #include "explore/memo_table.hpp"
 
+#include "explore/worst.hpp"
+
 #include <algorithm>
 
 namespace hestrel::explore {
 
 const MemoEntry* MemoTable::keep(Memo& memo, MemoEntry added) {
+    added.adds = !added.nowhere.empty() ||
+                 std::any_of(added.outcomes.begin(), added.outcomes.end(),
+                             [](const Outcome& each) { return each.added != Worst::nothing; });
     entries_.push_back(std::move(added));
     ++size_;
     memo.add(&entries_.back());

@@ -70,8 +70,8 @@ private:
         }
     }
     void add_starts() {
-        for (const plan::EditionId each : plan_.editions.ids())
-            if (!edition_ || each == edition_) add(plan::first_of(plan_.editions[each].levels));
+        for (const plan::EditionId each : plan::editions_of(plan_, edition_))
+            add(plan::first_of(plan_.editions[each].levels));
         for (const plan::Route& route : plan_.routes) {
             if (edition_ && route.edition != edition_) continue;
             add(route.start.level);

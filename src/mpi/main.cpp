@@ -3,10 +3,8 @@
 
 #include "command/commands.hpp"
 #include "mpi/mpi_team.hpp"
-#include "source/leftovers.hpp"
 
 #include <boost/mpi/environment.hpp>
-#include <csignal>
 #include <cstdio>
 #include <fcntl.h>
 #include <unistd.h>
@@ -46,9 +44,7 @@ private:
 } // namespace
 
 int main(int argc, char** argv) {
-    std::signal(SIGXFSZ, SIG_IGN);
-    std::signal(SIGPIPE, SIG_IGN);
-    hestrel::source::remove_leftovers_at_signals();
+    hestrel::command::prepare_process();
     const boost::mpi::environment environment(argc, argv, boost::mpi::threading::funneled, false);
     const auto team = std::make_shared<hestrel::mpi::MpiTeam>();
     std::unique_ptr<Silence> silence;

@@ -138,11 +138,17 @@ Table<ConditionId, bool> asked_by_game(const Plan& plan, const Table<ListId, boo
     return asked;
 }
 
+std::vector<EditionId> editions_of(const Plan& plan, EditionId edition) {
+    if (edition) return {edition};
+    std::vector<EditionId> all;
+    for (const EditionId each : plan.editions.ids()) all.push_back(each);
+    return all;
+}
+
 std::vector<LevelId> switched_to(const Plan& plan, EditionId edition, const SwitchStep& step) {
     if (step.to) return {step.to};
     std::vector<LevelId> to;
-    for (const EditionId each : plan.editions.ids()) {
-        if (edition && each != edition) continue;
+    for (const EditionId each : editions_of(plan, edition)) {
         const std::vector<LevelId>& levels = plan.editions[each].levels;
         for (std::size_t i = 0; i < levels.size(); ++i)
             if (!step.position || *step.position == i) to.push_back(levels[i]);

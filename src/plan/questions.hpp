@@ -128,6 +128,8 @@ Table<ConditionId, bool> asked_by_game(const Plan& plan);
 /// The same where only some lists can run.
 Table<ConditionId, bool> asked_by_game(const Plan& plan, const Table<ListId, bool>& run);
 
+/// That one; all of them where it is unset.
+std::vector<EditionId> editions_of(const Plan& plan, EditionId edition);
 /// The levels that a switch can lead to in an edition; unset: in any. The next one, or the one
 /// before, can be any that it lists.
 std::vector<LevelId> switched_to(const Plan& plan, EditionId edition, const SwitchStep& step);

@@ -34,6 +34,14 @@ public:
     virtual void end() = 0;
 };
 
+/// The same where there may be none: then this process is the only one.
+inline std::size_t rank_of(const Team* team) {
+    return team == nullptr ? 0 : team->rank();
+}
+inline std::size_t size_of(const Team* team) {
+    return team == nullptr ? 1 : team->size();
+}
+
 /// Things of one kind as bytes, behind others.
 template <class T>
 void pack(std::string& bytes, const T* things, std::size_t count) {

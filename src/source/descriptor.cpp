@@ -21,6 +21,11 @@ int flush(const Descriptor& file) {
     return ::fsync(file.number()) == 0 || errno == EINVAL ? 0 : errno;
 }
 
+int put_and_flush(const Descriptor& file, std::string_view text) {
+    const int failed = put(file, text);
+    return failed == 0 ? flush(file) : failed;
+}
+
 void fail(const std::string& path, const char* doing, int error) {
     throw FileError(fmt::format("{}: {}: {}", path, doing, std::generic_category().message(error)));
 }

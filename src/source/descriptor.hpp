@@ -37,6 +37,8 @@ private:
 
 /// Writes all of `text`; the error number, or 0.
 int put(const Descriptor& file, std::string_view text);
+/// The same, and flushes it.
+int put_and_flush(const Descriptor& file, std::string_view text);
 /// Flushes a file to the disk, where it is on one; the error number, or 0.
 int flush(const Descriptor& file);
 /// Throws FileError: "PATH: cannot be read: No such file or directory".

@@ -81,8 +81,7 @@ void write_into(const std::string& path, const std::string& text) {
     Descriptor file{::open(path.c_str(), O_WRONLY | O_APPEND | O_NONBLOCK | O_NOCTTY | O_CLOEXEC)};
     if (file.number() < 0) fail(path, "cannot be written", errno);
     ::fcntl(file.number(), F_SETFL, ::fcntl(file.number(), F_GETFL) & ~O_NONBLOCK);
-    int failed = put(file, text);
-    if (failed == 0) failed = flush(file);
+    int failed = put_and_flush(file, text);
     const int closed = file.close();
     if (failed == 0) failed = closed;
     if (failed != 0 && failed != EPIPE) fail(path, "cannot be written", failed);
@@ -102,8 +101,7 @@ public:
             static_cast<void>(::fchown(file.number(), status.st_uid, status.st_gid) == 0);
             ::fchmod(file.number(), status.st_mode & 07777U);
         }
-        int failed = put(file, text);
-        if (failed == 0) failed = flush(file);
+        int failed = put_and_flush(file, text);
         const int closed = file.close();
         if (failed == 0) failed = closed;
         if (failed == 0) return;

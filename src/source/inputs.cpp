@@ -32,7 +32,7 @@ std::string located_pattern(const std::string& pattern) {
 } // namespace
 
 void Inputs::add_file(const std::string& path, std::string_view text) {
-    files_[located(path)] = sha256_hex(text);
+    files_[located(path)] = notes_contents_ ? sha256_hex(text) : std::string();
 }
 
 std::string Inputs::fingerprint() const {

@@ -43,6 +43,7 @@ LedgerFolder::LedgerFolder(Disk& disk, Settings settings)
         if (::fstat(column.file.number(), &status) != 0) fail(column.path, "cannot be read", errno);
         if (!S_ISREG(status.st_mode)) fail(column.path, "cannot be opened", EINVAL);
         if (static_cast<std::uint64_t>(status.st_size) < column.bytes) refuse();
+        ::lseek(column.file.number(), static_cast<off_t>(column.bytes), SEEK_SET);
     }
 }
 
@@ -77,9 +78,9 @@ void LedgerFolder::read(std::size_t column, std::size_t width,
                         const std::function<void(const void* record)>& what) {
     Column& from = columns_[column];
     if (width == 0 || from.bytes % width != 0) refuse();
-    std::vector<std::uint64_t> buffer(buffer_bytes / width * width / sizeof(std::uint64_t) + width);
+    const std::size_t most = std::max<std::size_t>(1, buffer_bytes / width) * width;
+    std::vector<std::uint64_t> buffer(most / sizeof(std::uint64_t) + 1); // aligned as numbers are
     auto* bytes = reinterpret_cast<char*>(buffer.data());
-    const std::size_t most = buffer_bytes / width * width;
     from.sum.reset();
     for (std::uint64_t at = 0; at < from.bytes;) {
         const auto count = static_cast<std::size_t>(std::min<std::uint64_t>(most, from.bytes - at));
@@ -107,15 +108,9 @@ void LedgerFolder::append(std::size_t column, const void* records, std::size_t b
 
 /// Behind what counts; what a run that was ended has left there is written over.
 void LedgerFolder::write(Column& column) {
-    std::string_view left = column.waiting;
-    while (!left.empty()) {
-        const ssize_t count = ::pwrite(column.file.number(), left.data(), left.size(),
-                                       static_cast<off_t>(column.bytes));
-        if (count < 0 && errno == EINTR) continue;
-        if (count < 0) fail(column.path, "cannot be written", errno);
-        left.remove_prefix(static_cast<std::size_t>(count));
-        column.bytes += static_cast<std::size_t>(count);
-    }
+    const int failed = put(column.file, column.waiting);
+    if (failed != 0) fail(column.path, "cannot be written", failed);
+    column.bytes += column.waiting.size();
     column.waiting.clear();
 }
 

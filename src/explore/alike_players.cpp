@@ -127,15 +127,15 @@ bool AlikePlayers::sort_known(Word* row) const {
 
 std::uint32_t AlikePlayers::control_after(std::uint32_t control,
                                           const std::vector<std::uint32_t>& from) {
-    const auto [known, fresh] = exchanged_.try_emplace({control, from}, 0);
-    if (fresh) {
-        std::vector<flow::PlayerId> to(players_);
-        for (std::uint32_t player = 0; player < players_; ++player)
-            to[from[player]] = flow::PlayerId{player};
-        const flow::State state = renamed((*controls_)[control], to);
-        known->second = controls_->number(key_of(state), state);
-    }
-    return known->second;
+    const auto known = exchanged_.find({control, from});
+    if (known != exchanged_.end()) return known->second;
+    std::vector<flow::PlayerId> to(players_);
+    for (std::uint32_t player = 0; player < players_; ++player)
+        to[from[player]] = flow::PlayerId{player};
+    const flow::State state = renamed((*controls_)[control], to);
+    const std::uint32_t number = fitting(controls_->number(key_of(state), state), control_);
+    exchanged_.emplace(std::pair{control, from}, number);
+    return number;
 }
 
 std::vector<std::uint32_t> AlikePlayers::same_as(const Word* row, std::uint32_t player) {

@@ -6,7 +6,6 @@ void Batch::pack(std::string& bytes, std::size_t words) const {
     plan::pack(bytes, from.data(), from.size());
     plan::pack(bytes, rows.data(), size * words);
     plan::pack(bytes, taken.data(), size);
-    plan::pack(bytes, numbers.data(), numbers.size());
 }
 
 void Batch::unpack(std::string_view& bytes, const StateTable& table) {
@@ -14,7 +13,6 @@ void Batch::unpack(std::string_view& bytes, const StateTable& table) {
     from.resize(plan::unpack(bytes, from));
     plan::unpack(bytes, rows);
     size = plan::unpack(bytes, taken);
-    numbers.resize(plan::unpack(bytes, numbers));
     hashes.resize(taken.size());
     for (std::size_t i = 0; i < size; ++i) hashes[i] = table.hash(rows.data() + i * table.words());
 }

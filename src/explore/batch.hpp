@@ -26,8 +26,7 @@ struct Batch {
     struct From {
         std::uint32_t situation = 0;
         std::size_t in_block = 0; ///< which of the block that is
-        std::size_t count = 0;    ///< of what it leads to
-        std::size_t end = 0;      ///< of that
+        std::size_t end = 0;      ///< of what it leads to
         std::uint64_t made = 0;   ///< moves
         bool adds = false;        ///< any of them to memory or frames
         bool leads_on = false;    ///< it is no dead end
@@ -37,12 +36,9 @@ struct Batch {
     std::vector<std::uint32_t> hashes;
     std::vector<std::uint32_t> taken; ///< for Explorer::taken
     std::size_t size = 0;             ///< of those in use
-    /// After `sift`: by what was gathered, its number; UINT32_MAX where it had none.
-    std::vector<std::uint32_t> numbers;
 
     void clear() {
         from.clear();
-        numbers.clear();
         size = sifted_ = from_sifted_ = 0;
     }
     /// Adds what one situation leads to; false, and nothing is added, where `apply(outcome, row)`
@@ -73,7 +69,6 @@ struct Batch {
             }
         }
         added.leads_on = moving.may_stay || end - size > launched;
-        added.count = end - size;
         size = added.end = end;
         from.push_back(added);
         return true;
@@ -81,21 +76,19 @@ struct Batch {
 
     /// What was added last is no part of it any more.
     void take_back() {
-        size -= from.back().count;
         from.pop_back();
+        size = from.empty() ? 0 : from.back().end;
     }
-    /// Leaves rows out that the table has; of those their numbers stay, where that is wanted.
+    /// Leaves rows out that the table has.
     template <class Words>
-    void sift(const StateTable& table, bool keep_numbers, Words words) {
+    void sift(const StateTable& table, Words words) {
         for (std::size_t i = sifted_; i < size; ++i) table.expect_row(hashes[i]);
         std::size_t next = sifted_;
         for (; from_sifted_ < from.size(); ++from_sifted_) {
             From& each = from[from_sifted_];
             for (; next < each.end; ++next) {
                 const Word* row = rows.data() + next * words;
-                const std::uint32_t number = table.find(row, hashes[next], words);
-                if (keep_numbers) numbers.push_back(number);
-                if (number != UINT32_MAX) continue;
+                if (table.find(row, hashes[next], words) != UINT32_MAX) continue;
                 std::copy(row, row + words, rows.data() + sifted_ * words);
                 hashes[sifted_] = hashes[next];
                 taken[sifted_++] = taken[next];

@@ -47,7 +47,6 @@ Explored measured(const plan::Plan& plan, Options options) {
 } // namespace
 
 Explored explored(const plan::Plan& plan, Options options) {
-    options.most_edges = 64'000'000;
     Explored explored = measured(plan, std::move(options));
     if (tells(explored))
         explored.found = findings(*explored.explorer, explored.worst, explored.frames);

@@ -1,4 +1,4 @@
-#include "explore/explorer.hpp"
+#include "explore/explorer_expand.hpp"
 
 #include "plan/jobs.hpp"
 #include "plan/questions.hpp"
@@ -93,8 +93,6 @@ Explorer::Explorer(const plan::Plan& plan, Options options)
       memos_(plan, packed_, moves_), rows_(pages_, packed_.layout().words), ways_(pages_, 2),
       news_(pages_, 1), rule_broken_(plan.rules.size(), false),
       came_true_(plan.conditions.size(), false), runners_(std::max(1U, options_.jobs)) {
-    // They save time later, but to send them to all others takes as long.
-    if (options_.team) options_.most_edges = 0;
     find_start();
     if (options_.toward) goal_ = std::make_unique<Goal>(plan, options_.toward, packed_, bounds_);
 }
@@ -317,14 +315,6 @@ void Explorer::visit(const Batch::From& from) {
     if (ledger_ && block_.news[from.in_block]) news_.add(&from.situation);
 }
 
-/// Whether the ends of so many moves from there are to be remembered.
-bool Explorer::remember_edges(std::size_t situation, std::size_t count) {
-    if (edge_starts_.size() != situation || edges_.size() + count > options_.most_edges)
-        return false;
-    edge_starts_.push_back(static_cast<std::uint32_t>(edges_.size()));
-    return true;
-}
-
 void Explorer::count(const Batch::From& from) {
     moves_made_ += from.made;
     if (!from.leads_on && dead_ends_.count++ == 0) dead_ends_.first = from.situation;
@@ -471,8 +461,6 @@ void Explorer::run() {
         out_of_room_ = true;      // what was looked at until then is as good as ever
     }
     if (unkept_) ledger_->keep(*unkept_);
-    if (edge_starts_.size() == next_)
-        edge_starts_.push_back(static_cast<std::uint32_t>(edges_.size()));
     for (const auto& runner : runners_) {
         for (std::size_t condition = 0; condition < came_true_.size(); ++condition) {
             if (runner && runner->came_true()[condition]) came_true_[condition] = true;
@@ -488,9 +476,6 @@ bool Explorer::has_room() {
 
 bool Explorer::move_out() {
     if (pages_.overflows() || !pages_.overflow()) return false;
-    // They only save time later.
-    edges_ = {};
-    edge_starts_ = {};
     rows_.move_out();
     ways_.move_out();
     news_.move_out();
@@ -499,8 +484,7 @@ bool Explorer::move_out() {
 }
 
 std::size_t Explorer::bytes() const {
-    return pages_.bytes() + (moves_to_.capacity() + edges_.capacity() + edge_starts_.capacity()) *
-                                sizeof(std::uint32_t);
+    return pages_.bytes() + moves_to_.capacity() * sizeof(std::uint32_t);
 }
 
 } // namespace hestrel::explore

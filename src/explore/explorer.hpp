@@ -16,7 +16,7 @@
 // there, of which a move reads and writes single ones.
 //
 // It is explicit-state search with memoised transitions: a situation is a row of bits in the state
-// table, found by a hash of all of it. It costs 40 to 90 bytes a situation, and memory waits are
+// table, found by a hash of all of it. It costs 25 to 90 bytes a situation, and memory waits are
 // hidden by looking up hundreds at once. tests/explore holds it to an explorer without any memo.
 //
 // What has no room in memory goes to a disk (Pages). At the end of a layer, that is of all
@@ -65,8 +65,6 @@ struct Options {
     std::optional<flow::Snapshot> begun;
     std::vector<plan::PlayerKindId> players; ///< empty: as many of each kind as there can be
     std::vector<plan::DeviceId> devices;     ///< on which memory is looked at
-    /// So many moves' ends are remembered, for what looks back on them (4 bytes each).
-    std::size_t most_edges = 0;
     /// Set: exploring looks for a situation in which this holds, those first that seem nearest to
     /// it, and goes no further once one is found. Then nothing else is kept.
     plan::ConditionId toward;
@@ -158,12 +156,10 @@ public:
     [[nodiscard]] std::uint32_t parent(std::uint32_t situation) const {
         return ways_[situation][0];
     }
-    /// Which situations a visited one leads to; none where they were not all remembered.
-    [[nodiscard]] std::span<const std::uint32_t> leads_to(std::uint32_t situation) const {
-        return {edges_.data() + edge_starts_[situation],
-                edge_starts_[situation + 1] - edge_starts_[situation]};
-    }
-    [[nodiscard]] bool remembers_edges() const { return edge_starts_.size() == next_ + 1; }
+    /// Calls `what(situation, numbers)` for each visited one that is wanted, from the last to the
+    /// first, with the numbers of those that its moves lead to, itself left out.
+    template <class Wanted, class What>
+    void for_successors_backwards(Wanted&& wanted, What&& what) const;
     /// What each move from a visited situation leads to.
     void for_successors(std::uint32_t situation,
                         const std::function<void(std::uint32_t, const Outcome&)>& what) const;
@@ -263,8 +259,6 @@ private:
     [[nodiscard]] std::uint32_t as_named(MoveTaken made,
                                          const std::vector<std::uint32_t>& names) const;
     [[nodiscard]] bool is_bare_anew(const PlaceMemo& place, const Word* row) const;
-    bool remember_edges(std::size_t situation, std::size_t count);
-    [[nodiscard]] bool remembers_edges_so_far() const { return edge_starts_.size() == next_; }
     [[nodiscard]] std::uint32_t way_taken(std::uint32_t situation) const {
         return ways_[situation][1];
     }
@@ -316,9 +310,8 @@ private:
     /// A situation, and where what it leads to is.
     struct Piece {
         const Batch* batch = nullptr;
-        std::size_t from = 0;   ///< in the batch
-        std::size_t begin = 0;  ///< of what it leads to
-        std::size_t number = 0; ///< where that has numbers, of the first
+        std::size_t from = 0;  ///< in the batch
+        std::size_t begin = 0; ///< of what it leads to
     };
     [[nodiscard]] std::size_t end_of_block(std::size_t situation) const;
     [[nodiscard]] std::size_t end_of_round(std::size_t end_of_layer) const;
@@ -330,6 +323,8 @@ private:
     template <class Words>
     void add(const Piece& piece, Words words);
     void add_pieces_on_disk(const std::vector<Piece>& pieces);
+    template <class Words>
+    bool expand_known(std::uint32_t situation, Slice& slice, Words words) const;
     template <class Words>
     void scan(std::uint32_t situation, Slice& slice, Words words) const;
     std::size_t look_at_news(const std::vector<std::uint32_t>& news, Slice& into);
@@ -354,9 +349,7 @@ private:
 
     StateTable rows_;
     Records<std::uint32_t> ways_; ///< by situation: where it was reached from, and the move taken
-    std::vector<std::uint32_t> edges_; ///< where moves lead, one situation's after the other's
-    std::vector<std::uint32_t> edge_starts_;
-    std::size_t next_ = 0; ///< the first situation not visited
+    std::size_t next_ = 0;        ///< the first situation not visited
     std::uint64_t moves_made_ = 0;
     Block block_;
     std::unique_ptr<plan::Ledger> ledger_; ///< null: layers are not kept
@@ -389,56 +382,5 @@ private:
     bool boots_ = true;
     std::vector<std::unique_ptr<MoveRunner>> runners_; ///< by job
 };
-
-/// Calls `what(words)` with how many words a row has, known at compile time where they are few.
-template <class What>
-void Explorer::with_words(What&& what) const {
-    switch (layout().words) {
-    case 2: what(std::integral_constant<std::size_t, 2>{}); break;
-    case 3: what(std::integral_constant<std::size_t, 3>{}); break;
-    case 4: what(std::integral_constant<std::size_t, 4>{}); break;
-    default: what(layout().words);
-    }
-}
-
-/// Puts what a situation of the block leads to into a batch.
-template <class Words>
-void Explorer::gather(Batch& batch, std::size_t in_block, Words words) {
-    const auto apply = [&](const Outcome& outcome, Word* after) {
-        if (!packed_.apply(outcome, after)) return Applied::unchanged;
-        if (packed_.alike().any()) packed_.alike().sort(after);
-        return Applied::changed;
-    };
-    batch.gather(
-        moving(block_.situations[in_block], *block_.contexts[in_block], entries_in_block(in_block)),
-        rows_, words, apply, [&](const Outcome& outcome) { return only_launches(outcome); });
-    batch.from.back().in_block = in_block;
-}
-
-/// Adds what one situation leads to. Of what was sifted only what is not known is left.
-template <class Words>
-void Explorer::add(const Piece& piece, Words words) {
-    const Batch& batch = *piece.batch;
-    const Batch::From& from = batch.from[piece.from];
-    count(from);
-    const bool remembers = remember_edges(from.situation, from.count);
-    const std::uint32_t* numbers =
-        batch.numbers.empty() ? nullptr : batch.numbers.data() + piece.number;
-    std::size_t at = piece.begin;
-    for (std::size_t i = 0; i < from.count; ++i) {
-        std::uint32_t number = numbers == nullptr ? UINT32_MAX : numbers[i];
-        if (number == UINT32_MAX) {
-            if (at == from.end) break; // the others are known, and nobody asks for them
-            const auto added = rows_.add(batch.rows.data() + at * words, batch.hashes[at], words);
-            number = added.number;
-            if (added.fresh) {
-                add_way(from.situation, batch.taken[at]);
-                if (goal_) note_missing(number);
-            }
-            ++at;
-        }
-        if (remembers) edges_.push_back(number);
-    }
-}
 
 } // namespace hestrel::explore

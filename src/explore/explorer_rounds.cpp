@@ -7,7 +7,7 @@
 // same moves are tried in the same order, whatever the number of threads. What all of them lead to
 // is added together, in the order of situations and moves.
 
-#include "explore/explorer.hpp"
+#include "explore/explorer_expand.hpp"
 #include "plan/jobs.hpp"
 
 #include <algorithm>
@@ -47,36 +47,11 @@ std::size_t Explorer::end_of_round(std::size_t end_of_layer) const {
 /// Expands a situation if that teaches nothing; else it is noted as news.
 template <class Words>
 void Explorer::scan(std::uint32_t situation, Slice& slice, Words words) const {
-    const Word* row = rows_[situation];
-    slice.entries.clear();
-    bool known = true;
-    const auto look = [&](const std::vector<Memo>& memos) {
-        for (const Memo& memo : memos) {
-            const MemoEntry* entry = memo.find(packed_.read_values(), row);
-            known = known && entry != nullptr;
-            if (!known) return;
-            slice.entries.push_back(entry);
-        }
-    };
-    const ContextMemo* context = memos_.known_context(row, slice.cursor);
-    known = context != nullptr &&
-            (plan_->rules.empty() || context->rules.find(packed_.read_values(), row) != nullptr);
-    if (known) look(context->moves);
-    for (std::size_t player = 0; known && player < players().size(); ++player) {
-        const PlaceMemo* place = memos_.known_place(*context, player, row, slice.cursor);
-        known = place != nullptr && !is_bare_anew(*place, row);
-        if (known) look(place->moves);
-    }
-    const auto apply = [&](const Outcome& outcome, Word* after) {
-        return packed_.apply_known(outcome, after, slice.scratch);
-    };
-    known =
-        known && slice.batch.gather(moving(situation, *context, slice.entries), rows_, words, apply,
-                                    [&](const Outcome& outcome) { return only_launches(outcome); });
-    if (!known) {
+    if (!expand_known(situation, slice, words)) {
         slice.news.push_back(situation);
         return;
     }
+    const Word* row = rows_[situation];
     const bool more = !worst_.measures().empty() &&
                       worst_.could_learn(level_number(row), packed_.control_number(row),
                                          slice.batch.from.back().adds, [&](const auto& adds) {
@@ -89,7 +64,7 @@ void Explorer::scan(std::uint32_t situation, Slice& slice, Words words) const {
         slice.batch.take_back();
         slice.news.push_back(situation);
     } else if (!pages_.overflows() && slice.batch.unsifted() >= sifted_together) {
-        slice.batch.sift(rows_, remembers_edges_so_far(), words);
+        slice.batch.sift(rows_, words);
     }
 }
 
@@ -111,7 +86,7 @@ void Explorer::scan_slices(std::size_t end) {
             const std::size_t first = next_ + shares[i].first;
             for (std::size_t each = first; each < first + shares[i].count; ++each)
                 scan(static_cast<std::uint32_t>(each), slice, words);
-            if (!pages_.overflows()) slice.batch.sift(rows_, remembers_edges_so_far(), words);
+            if (!pages_.overflows()) slice.batch.sift(rows_, words);
         });
     });
 }
@@ -163,12 +138,11 @@ std::vector<Explorer::Piece> Explorer::pieces_before(std::size_t end, const Slic
     std::vector<Piece> known;
     std::vector<Piece> fresh;
     const auto append = [&](const Batch& batch, std::vector<Piece>& to) {
-        Piece piece{&batch, 0, 0, 0};
+        Piece piece{&batch, 0, 0};
         for (; piece.from < batch.from.size(); ++piece.from) {
             const Batch::From& from = batch.from[piece.from];
             if (from.situation < end) to.push_back(piece);
             piece.begin = from.end;
-            piece.number += from.count;
         }
     };
     for (std::size_t i = 0; i < slice_count_; ++i) append(slices_[i].batch, known);

@@ -1,4 +1,5 @@
 #include "explore/finding_collector.hpp"
+#include "explore/looking_back.hpp"
 #include "explore/lost_facts.hpp"
 #include "explore/round_trips.hpp"
 #include "plan/level_tree.hpp"
@@ -219,7 +220,6 @@ private:
         const auto way_out = [&](std::uint32_t from, const Outcome& outcome) {
             return !explorer_.launches(outcome) || !same_store(explorer_.row(from), begun);
         };
-        const bool by_edges = explorer_.remembers_edges() && !explorer_.options().quit_anywhere;
         enum : std::uint8_t { home = 1, free = 2, clear = 4, end = 8, all = 15 };
         const std::size_t count = explorer_.situations();
         std::vector<std::uint8_t> reaches(count, 0);
@@ -236,32 +236,14 @@ private:
             anywhere |= bits;
             everywhere &= bits;
         }
-        const auto for_next = [&](std::uint32_t situation, const auto& what) {
-            if (by_edges) {
-                for (const std::uint32_t next : explorer_.leads_to(situation)) what(next);
-            } else {
-                explorer_.for_successors(situation,
-                                         [&](std::uint32_t next, const Outcome& outcome) {
-                                             if (way_out(situation, outcome)) what(next);
-                                         });
-            }
-        };
         // What is nowhere can't be reached from anywhere, and what is everywhere needs no way.
         const std::uint8_t spreads = anywhere & ~everywhere;
-        for (bool changed = spreads != 0; changed;) {
-            changed = false;
-            for (std::size_t i = count; i-- > 0;) {
-                std::uint8_t& bits = reaches[i];
-                const std::uint8_t before = bits;
-                if ((bits & spreads) == spreads) continue;
-                for_next(static_cast<std::uint32_t>(i),
-                         [&](std::uint32_t next) { bits |= reaches[next]; });
-                changed = changed || bits != before;
-            }
-        }
+        spread_back(explorer_, spreads, way_out, reaches);
         const auto stays = [&](std::uint32_t situation) {
             bool moves = false;
-            for_next(situation, [&](std::uint32_t next) { moves = moves || next != situation; });
+            explorer_.for_successors(situation, [&](std::uint32_t next, const Outcome& outcome) {
+                moves = moves || (next != situation && way_out(situation, outcome));
+            });
             return !moves;
         };
         const auto first_without = [&](std::uint8_t bit, bool leads_on) {

@@ -10,7 +10,10 @@ namespace hestrel::explore {
 namespace {
 
 constexpr std::uint32_t word_bits = 64;
-constexpr std::uint32_t number_bits = 32; ///< of what is interned
+// Of what is interned. More sets of levels and more states of lists would have no room in memory.
+constexpr std::uint32_t level_set_bits = 28;
+constexpr std::uint32_t control_bits = 23;
+constexpr std::uint32_t stand_bits = 32;
 
 std::uint32_t bits_for(std::uint64_t values) {
     return values <= 1 ? 1 : static_cast<std::uint32_t>(std::bit_width(values - 1));
@@ -59,12 +62,12 @@ void FactField::set(Word* row, flow::FactValue value) const {
 Layout::Layout(const plan::Plan& plan, std::size_t player_count)
     : slots(plan, player_count), facts(slots.size()), saved(slots.size()),
       spent(plan.triggers.size()) {
-    levels = take(number_bits);
-    // These three fill the first word, by which moves are looked up.
-    control = take(number_bits - 1);
+    levels = take(level_set_bits);
+    control = take(control_bits);
     on_the_way = take(1);
+    moves = levels.mask() | control.mask() | on_the_way.mask();
     for (std::size_t player = 0; player < player_count; ++player)
-        players.push_back(take(number_bits));
+        players.push_back(take(stand_bits));
     for (const Field& player : players) {
         kinds.push_back(
             {player.word, player.shift + Stands::place_bits, (Word{1} << Stands::kind_bits) - 1});

@@ -6,6 +6,7 @@
 #include "explore/bits.hpp"
 #include "flow/facts.hpp"
 #include "plan/plan.hpp"
+#include "plan/storage.hpp"
 
 #include <cstdint>
 #include <vector>
@@ -33,6 +34,7 @@ struct Layout {
     Layout(const plan::Plan& plan, std::size_t player_count);
 
     std::size_t words = 0;      ///< of a row
+    Word moves = 0;             ///< of the first word, by which moves are looked up
     Field levels;               ///< which levels are there
     Field control;              ///< what steps have left (flow::State)
     Field on_the_way;           ///< somebody is in the middle of a path
@@ -49,5 +51,11 @@ private:
     Field take(std::uint32_t bits);
     std::vector<std::uint32_t> left_; ///< by word: bits not taken yet
 };
+
+/// A number that was just made. Throws plan::NoRoom where a row has no room for it.
+inline std::uint32_t fitting(std::uint32_t number, const Field& field) {
+    if (number > field.low) throw plan::NoRoom();
+    return number;
+}
 
 } // namespace hestrel::explore

@@ -28,11 +28,12 @@ MemoTable::ContextKey MemoTable::key_of(const Word* row, std::uint32_t going_on)
 }
 
 const ContextMemo* MemoTable::known_context(const Word* row, Cursor& cursor) const {
-    const bool same = row[0] == cursor.key && packed_->layout().on_the_way.get(row) == 0;
-    if (same) return cursor.context;
+    const Layout& layout = packed_->layout();
+    const Word key = row[0] & layout.moves;
+    if (key == cursor.key && layout.on_the_way.get(row) == 0) return cursor.context;
     const std::uint32_t going_on = packed_->levels().known_going_on(packed_->level_number(row));
     const auto found = by_key_.find(key_of(row, going_on));
-    cursor.key = row[0];
+    cursor.key = key;
     cursor.context = found == by_key_.end() ? nullptr : found->second;
     cursor.stands.assign(packed_->players().size(), UINT32_MAX);
     cursor.places.assign(packed_->players().size(), nullptr);
@@ -67,7 +68,7 @@ ContextMemo& MemoTable::find_context(const Word* row, std::uint32_t situation) {
              moves_->anywhere(packed_->levels_of(row), packed_->control_of(row)))
             found->moves.emplace_back(move);
     }
-    last_key_ = row[0];
+    last_key_ = row[0] & packed_->layout().moves;
     last_context_ = found;
     return *found;
 }

@@ -49,7 +49,8 @@ public:
 
     /// That of a situation; it is its first where there was none.
     ContextMemo& context_of(const Word* row, std::uint32_t situation) {
-        const bool same = row[0] == last_key_ && packed_->layout().on_the_way.get(row) == 0;
+        const Layout& layout = packed_->layout();
+        const bool same = (row[0] & layout.moves) == last_key_ && layout.on_the_way.get(row) == 0;
         return same ? *last_context_ : find_context(row, situation);
     }
     PlaceMemo& place_of(ContextMemo& context, std::size_t player, const Word* row) {

@@ -35,8 +35,9 @@ Unpacked Packed::unpacked(const Word* row) const {
 
 std::vector<Word> Packed::row_of(const Ending& way) {
     std::vector<Word> row = way.bits;
-    layout_.levels.set(row.data(), levels_.number(way.levels));
-    layout_.control.set(row.data(), controls_.number(key_of(way.control), way.control));
+    layout_.levels.set(row.data(), fitting(levels_.number(way.levels), layout_.levels));
+    layout_.control.set(
+        row.data(), fitting(controls_.number(key_of(way.control), way.control), layout_.control));
     for (std::size_t player = 0; player < kinds_.size(); ++player) {
         const PlayerNow& now = way.players[player];
         layout_.players[player].set(row.data(), stands_.number(now, zones_));

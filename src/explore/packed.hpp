@@ -78,7 +78,7 @@ public:
         if (outcome.levels.empty()) return changed;
         const std::uint32_t before = level_number(row);
         const std::uint32_t after = levels_.changed(before, outcome.levels);
-        layout_.levels.set(row, after);
+        layout_.levels.set(row, fitting(after, layout_.levels));
         return changed || before != after;
     }
     /// Whether all that a row's numbers stand for is known.

@@ -1,5 +1,9 @@
 #pragma once
 // All situations seen, each a row of a few words, found again by a flat table of their numbers.
+//
+// A slot is four bytes. Of a table of 2^k slots a row's hash tells by its lower k bits where to
+// begin to look, and no number needs more bits than that; so the slot holds the number in its lower
+// k bits, and the hash's other bits in those above, which tell most others apart without a look.
 
 #include "explore/hash_mix.hpp"
 #include "explore/layout.hpp"
@@ -25,7 +29,7 @@ public:
     template <class Words>
     Added add(const Word* row, std::uint32_t hash, Words words) {
         const std::uint32_t slot = slot_of(row, hash, words);
-        const std::uint32_t behind = slots_[slot].behind;
+        const std::uint32_t behind = behind_of(slots_[slot]);
         return behind != 0 ? Added{behind - 1, false} : Added{add_at(slot, row, hash), true};
     }
     struct Candidate {
@@ -43,15 +47,15 @@ public:
     }
     template <class Words>
     [[nodiscard]] std::uint32_t find(const Word* row, std::uint32_t hash, Words words) const {
-        return slots_[slot_of(row, hash, words)].behind - 1;
+        return behind_of(slots_[slot_of(row, hash, words)]) - 1;
     }
     /// Brings where `hash` will be looked for near.
     void expect_slot(std::uint32_t hash) const { __builtin_prefetch(&slots_[hash & mask_]); }
     /// And the row that is probably found there.
     void expect_row(std::uint32_t hash) const {
         std::uint32_t at = hash & mask_;
-        while (slots_[at].behind != 0 && slots_[at].hash != hash) at = (at + 1) & mask_;
-        if (slots_[at].behind != 0) __builtin_prefetch((*this)[slots_[at].behind - 1]);
+        while (slots_[at] != free && !may_be(slots_[at], hash)) at = (at + 1) & mask_;
+        if (slots_[at] != free) __builtin_prefetch((*this)[behind_of(slots_[at]) - 1]);
     }
     [[nodiscard]] std::uint32_t hash(const Word* row) const { return hash(row, words()); }
     template <class Words>
@@ -71,17 +75,23 @@ public:
     [[nodiscard]] std::size_t words() const { return rows_.width(); }
 
 private:
-    struct Slot {
-        std::uint32_t behind = 0; ///< one more than the row's number; 0: free
-        std::uint32_t hash = 0;   ///< tells most others apart without a look
-    };
+    /// One more than a row's number, and of its hash what is above the mask.
+    using Slot = std::uint32_t;
+    static constexpr Slot free = 0;
+    [[nodiscard]] std::uint32_t behind_of(Slot slot) const { return slot & mask_; }
+    [[nodiscard]] Slot slot_for(std::uint32_t behind, std::uint32_t hash) const {
+        return behind | (hash & ~mask_);
+    }
+    [[nodiscard]] bool may_be(Slot slot, std::uint32_t hash) const {
+        return ((slot ^ hash) & ~mask_) == 0;
+    }
 
     /// Where a row is, or the free slot where it would be.
     template <class Words>
     [[nodiscard]] std::uint32_t slot_of(const Word* row, std::uint32_t hash, Words words) const {
         std::uint32_t at = hash & mask_;
-        while (slots_[at].behind != 0 &&
-               (slots_[at].hash != hash || !same(slots_[at].behind - 1, row, words)))
+        while (slots_[at] != free &&
+               (!may_be(slots_[at], hash) || !same(behind_of(slots_[at]) - 1, row, words)))
             at = (at + 1) & mask_;
         return at;
     }

@@ -94,20 +94,21 @@ private:
                 return;
             }
             Slot& slot = table_.slots_[at];
-            if (slot.behind == 0) {
-                slot = {static_cast<std::uint32_t>(base_ + candidate + 1), hash};
-                behind_[candidate] = slot.behind;
+            if (slot == free) {
+                behind_[candidate] = static_cast<std::uint32_t>(base_ + candidate + 1);
+                slot = table_.slot_for(behind_[candidate], hash);
                 part.taken.push_back({candidate, at});
                 return;
             }
-            if (slot.hash != hash) continue;
-            if (slot.behind <= base_) {
-                __builtin_prefetch(table_[slot.behind - 1]);
+            if (!table_.may_be(slot, hash)) continue;
+            const std::uint32_t behind = table_.behind_of(slot);
+            if (behind <= base_) {
+                __builtin_prefetch(table_[behind - 1]);
                 part.to_compare.push_back({candidate, at});
                 return;
             }
-            if (same(candidate, candidates_[slot.behind - 1 - base_].row)) {
-                behind_[candidate] = slot.behind;
+            if (same(candidate, candidates_[behind - 1 - base_].row)) {
+                behind_[candidate] = behind;
                 return;
             }
         }
@@ -124,7 +125,9 @@ private:
     void compare(Part& part) {
         while (!part.to_compare.empty()) {
             std::vector<Taken> now = std::exchange(part.to_compare, {});
-            const auto behind = [&](const Taken& each) { return table_.slots_[each.slot].behind; };
+            const auto behind = [&](const Taken& each) {
+                return table_.behind_of(table_.slots_[each.slot]);
+            };
             if (on_disk()) {
                 std::stable_sort(now.begin(), now.end(), [&](const Taken& one, const Taken& other) {
                     return behind(one) < behind(other);
@@ -151,7 +154,8 @@ private:
         }
         plan::in_parallel(parts_.size(), jobs, [&](std::size_t part) {
             for (const Taken& each : parts_[part].taken)
-                table_.slots_[each.slot].behind = behind_[each.candidate];
+                table_.slots_[each.slot] =
+                    table_.slot_for(behind_[each.candidate], candidates_[each.candidate].hash);
         });
         for (std::uint32_t& each : behind_) --each;
         return std::move(behind_);

@@ -93,10 +93,19 @@ TEST_CASE("layout: fields lie apart, and only what can be spent has a bit") {
         CHECK((taken[field.word] & field.mask()) == 0);
         taken[field.word] |= field.mask();
     }
-    // Levels, control and whether anybody is on the way are the first word.
-    CHECK((layout.levels.mask() | layout.control.mask() | layout.on_the_way.mask()) == ~Word{0});
+    // Levels, control and whether anybody is on the way are in the first word.
+    CHECK((layout.levels.mask() | layout.control.mask() | layout.on_the_way.mask()) ==
+          layout.moves);
+    CHECK(layout.levels.word + layout.control.word + layout.on_the_way.word == 0);
     // 1 + 4 + 2 + 2 + 31 + 65 bits beside two places fit two words.
     CHECK(layout.words <= 5);
+}
+
+TEST_CASE("layout: a number that has no room in a row is none") {
+    const Layout layout(plan_of_facts(), 1);
+    const auto most = static_cast<std::uint32_t>(layout.control.low);
+    CHECK(explore::fitting(most, layout.control) == most);
+    CHECK_THROWS_AS(explore::fitting(most + 1, layout.control), plan::NoRoom);
 }
 
 TEST_CASE("layout: the upper bits of a place say what a player is inside of") {

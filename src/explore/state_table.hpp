@@ -14,7 +14,8 @@
 
 namespace hestrel::explore {
 
-/// Numbers rows in the order in which they come; a row is never taken out.
+/// Numbers rows in the order in which they come; a row is never taken out. Wherever a row's hash is
+/// given, it is `hash(row)`.
 class StateTable {
 public:
     /// `pages` outlives it.

@@ -1,6 +1,7 @@
 // Arbitrary bytes as whatever else is read: the first byte chooses what, the rest is it.
 
 #include "exchange/load_log.hpp"
+#include "exchange/play_log.hpp"
 #include "fuzz/files.hpp"
 #include "source/overrides.hpp"
 #include "source/plan_disk.hpp"
@@ -9,6 +10,8 @@
 #include "tables/metrics_file.hpp"
 #include "tables/saved_store.hpp"
 #include "tables/trial_tables.hpp"
+#include "verify/verify.hpp"
+#include "walk/ground.hpp"
 
 namespace {
 
@@ -112,6 +115,19 @@ void read_as(char kind, std::string_view text) {
         } catch (const source::FileError&) {
             return;
         }
+        break;
+    }
+    case 'p': { // a log of a play, and what it says beside the plan
+        const exchange::ReadLog read = exchange::read_play_log(text, "play.csv", {});
+        if (!read.errors.empty()) break;
+        const auto reading = plan_with("open", no_sizes);
+        verify::ScriptedPlan scripted(reading.plan, plan::RouteId{0U});
+        verify::Play play = verify::play_of(reading.plan, plan::RouteId{0U}, read.log);
+        const auto routes = scripted.routes_for(play.players);
+        scripted.plan().files.push_back(read.log.name);
+        walk::Ground ground(scripted.plan());
+        verify::verify(scripted.plan(), routes, plan::DeviceId{0U}, read.log, std::move(play), 1,
+                       {}, ground);
         break;
     }
     default: break;

@@ -41,11 +41,12 @@ int fail(int code, std::string_view message) {
 } // namespace
 
 const std::vector<Command>& commands() {
-    static const std::vector<Command> all{
-        demo_command(),   new_command(),     check_command(),   walk_command(),
-        play_command(),   show_command(),    explore_command(), order_command(),
-        advise_command(), compare_command(), spread_command(),  calibrate_command(),
-        report_command(), rename_command(),  copy_command(),    schema_command()};
+    static const std::vector<Command> all{demo_command(),      new_command(),    check_command(),
+                                          walk_command(),      play_command(),   show_command(),
+                                          explore_command(),   order_command(),  advise_command(),
+                                          compare_command(),   spread_command(), verify_command(),
+                                          calibrate_command(), report_command(), rename_command(),
+                                          copy_command(),      schema_command()};
     return all;
 }
 

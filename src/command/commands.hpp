@@ -44,6 +44,7 @@ struct Command {
     std::size_t needed = 1;                ///< of these, so many must be there
     std::string_view asks = "which plan?"; ///< what to ask where they are not
     bool together = false;                 ///< several processes can share the work
+    bool several = false;                  ///< the last of these can be several
 };
 
 Command demo_command();
@@ -61,6 +62,7 @@ Command calibrate_command();
 Command report_command();
 Command rename_command();
 Command copy_command();
+Command verify_command();
 Command schema_command();
 
 /// All commands, in the order of the overview.

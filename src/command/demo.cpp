@@ -49,6 +49,8 @@ int run_demo(const Call& call) {
              {"spread", path, "--device", "handheld", "--trials", "200", "--out",
               folder + "/spread"},
              {"calibrate", log, "--out", folder + "/calibrate"},
+             {"verify", path, folder + "/plan/play-1.csv", folder + "/plan/play-2.csv",
+              folder + "/plan/play-3.csv", "--device", "handheld", "--out", folder + "/verify"},
              {"report", path, "--out", page}}) {
         if (!quiet)
             Output::print(fmt::format("{}$ hestrel {}\n\n", std::exchange(above, "\n"),

@@ -111,8 +111,12 @@ Call::Call(const Command& command, const Arguments& arguments, std::shared_ptr<p
     if (!offers(all, "jobs")) all.add_options()("jobs", po::value<unsigned>());
     po::positional_options_description positions;
     for (const std::string& positional : command.positionals) {
-        all.add_options()(positional.c_str(), po::value<std::string>());
-        positions.add(positional.c_str(), 1);
+        const bool several = command.several && positional == command.positionals.back();
+        if (several)
+            all.add_options()(positional.c_str(), po::value<std::vector<std::string>>());
+        else
+            all.add_options()(positional.c_str(), po::value<std::string>());
+        positions.add(positional.c_str(), several ? -1 : 1);
     }
     const int style =
         po::command_line_style::default_style & ~po::command_line_style::allow_guessing;

@@ -343,6 +343,9 @@ private:
             for (const std::string& part : {words.subject, words.detail}) {
                 if (!part.empty() && !part.starts_with("transition ")) text += " " + part;
             }
+            const bool of_each = event.player && (event.kind == EventKind::fact_set ||
+                                                  event.kind == EventKind::fact_reset);
+            if (of_each) text += " of " + words.player;
             const bool same = !texts.empty() && times.back() == event.at;
             constexpr std::size_t time_width = 9;
             if (same && cells(texts.back()) + cells(text) + 2 < width - label_width - time_width) {

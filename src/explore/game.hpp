@@ -129,7 +129,7 @@ public:
     [[nodiscard]] bool order_matters(plan::TriggerId trigger,
                                      const std::vector<flow::PlayerId>& players) const override;
     void order_mattered() override { order_mattered_ = true; }
-    void firing(plan::TriggerId) override {}
+    void firing(plan::TriggerId, flow::PlayerId) override {}
     void firing_lost(plan::TriggerId, flow::PlayerId) override {}
 
 private:

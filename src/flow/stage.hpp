@@ -209,7 +209,8 @@ public:
     /// It did: one of them has fired.
     virtual void order_mattered() {}
 
-    virtual void firing(plan::TriggerId trigger) = 0; ///< its list starts next
+    /// Its list starts next; `player`: who fired it, if anybody did.
+    virtual void firing(plan::TriggerId trigger, PlayerId player) = 0;
     virtual void firing_lost(plan::TriggerId trigger, PlayerId player) = 0;
 };
 

@@ -247,11 +247,34 @@ bool Triggers::fire(TriggerId id, PlayerId player) {
         stage_->firing_lost(id, player);
         return false;
     }
-    state.spent = trigger.once;
-    state.may_fire_again = stage_->now() + trigger.rearm;
-    stage_->firing(id);
-    flow_->start(trigger.steps, player);
+    fire_by_cue(id, player);
     return true;
+}
+
+void Triggers::fire_by_cue(TriggerId id, PlayerId player) {
+    const plan::Trigger& trigger = plan_->triggers[id];
+    triggers_[id].spent = trigger.once;
+    triggers_[id].may_fire_again = stage_->now() + trigger.rearm;
+    stage_->firing(id, player);
+    flow_->start(trigger.steps, player);
+}
+
+Objection Triggers::objection(TriggerId id, PlayerId player, bool asks_when) const {
+    const plan::Trigger& trigger = plan_->triggers[id];
+    const TriggerNow& state = triggers_[id];
+    if (player && kinds_[player.value] && !fits(id, player)) return Objection::other_kind;
+    if (!is_live(id, player)) return Objection::not_live;
+    if (asks_when && !holds(trigger, player)) return Objection::does_not_hold;
+    if (state.spent) return Objection::spent;
+    if (flow_->running(trigger.steps)) return Objection::running;
+    return stage_->now() < state.may_fire_again ? Objection::too_soon : Objection::none;
+}
+
+bool Triggers::comes_true(TriggerId id) {
+    const bool now_true = is_live(id) && holds(plan_->triggers[id], {});
+    const bool becomes = now_true && !triggers_[id].held;
+    triggers_[id].held = now_true;
+    return becomes && objection(id, {}, true) == Objection::none;
 }
 
 void Triggers::arm() {

@@ -4,6 +4,7 @@
 
 #include "flow/flow.hpp"
 #include "flow/near_rules.hpp"
+#include "flow/objection.hpp"
 #include "flow/stage.hpp"
 #include "flow/watches.hpp"
 #include "flow/zones.hpp"
@@ -61,6 +62,22 @@ public:
         return visit(trigger, player).inside;
     }
     [[nodiscard]] bool is_inside(PlayerId player, plan::LevelId level) const;
+
+    // For who is told which triggers fire, and judges none.
+
+    /// Why it could not fire now; `asks_when`: its condition counts. Players of no kind can set
+    /// off any.
+    [[nodiscard]] Objection objection(plan::TriggerId id, PlayerId player, bool asks_when) const;
+    /// It may fire again from then on.
+    [[nodiscard]] plan::Micros rearmed(plan::TriggerId id) const {
+        return triggers_[id].may_fire_again;
+    }
+    /// Those about which anything has changed since the last call.
+    std::set<plan::TriggerId> take_changed() { return std::exchange(to_judge_, {}); }
+    /// It fires, whatever is so.
+    void fire_by_cue(plan::TriggerId id, PlayerId player);
+    /// Of one that fires once something holds: it does since it was asked last, and it can fire.
+    bool comes_true(plan::TriggerId id);
 
     // For who goes from situation to situation.
 

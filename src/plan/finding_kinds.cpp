@@ -17,7 +17,7 @@ constexpr std::array all_kinds{
     FindingKind{"broken-yaml", error, reader},
     FindingKind{"unknown-key", error, reader},
     FindingKind{"missing-key", error, reader},
-    FindingKind{"unknown-name", error, reader},
+    FindingKind{"unknown-name", error, reader | verify},
     FindingKind{"defined-twice", error, reader},
     FindingKind{"cycle", error, reader},
     FindingKind{"wrong-value", error, reader},
@@ -124,6 +124,18 @@ constexpr std::array all_kinds{
     FindingKind{"fact-lost", warning, explore},
     FindingKind{"fact-left-over", warning, explore},
     FindingKind{"unsaved-change", warning, explore},
+    FindingKind{"unplanned-firing", error, verify},
+    FindingKind{"firing-missing", error, verify},
+    FindingKind{"unplanned-load", error, verify, none, Carries::level},
+    FindingKind{"load-missing", error, verify, none, Carries::level},
+    FindingKind{"unplanned-unload", error, verify, none, Carries::level},
+    FindingKind{"unload-missing", error, verify, none, Carries::level},
+    FindingKind{"later-than-planned", warning, verify},
+    FindingKind{"earlier-than-planned", warning, verify},
+    FindingKind{"order-differs", warning, verify},
+    FindingKind{"fact-differs", warning, verify},
+    FindingKind{"memory-differs", warning, verify},
+    FindingKind{"not-logged", note, verify},
 };
 
 } // namespace

@@ -11,7 +11,7 @@
 namespace hestrel::plan {
 
 /// Who finds it; several may.
-enum class FoundBy : std::uint8_t { reader = 1, check = 2, walk = 4, explore = 8 };
+enum class FoundBy : std::uint8_t { reader = 1, check = 2, walk = 4, explore = 8, verify = 16 };
 constexpr FoundBy operator|(FoundBy one, FoundBy other) {
     return static_cast<FoundBy>(static_cast<unsigned>(one) | static_cast<unsigned>(other));
 }

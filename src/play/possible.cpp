@@ -85,8 +85,8 @@ private:
         const std::vector<walk::Event>& events = session_.record().events;
         for (std::size_t i = session_.fresh_events(); i < now_.events; ++i) {
             if (events[i].kind != EventKind::chosen) continue;
-            const plan::WordId taken{events[i].subject};
-            const plan::ChooseStep* choose = choose_of(events[i].detail, taken);
+            const plan::WordId taken{events[i].detail};
+            const plan::ChooseStep* choose = choose_of(plan::ListId{events[i].subject}, taken);
             if (choose == nullptr) continue;
             for (const plan::Branch& branch : choose->branches) {
                 if (branch.name == taken || was_picked(taken)) continue;
@@ -94,11 +94,9 @@ private:
             }
         }
     }
-    [[nodiscard]] const plan::ChooseStep* choose_of(std::uint32_t run, plan::WordId taken) const {
-        if (run == 0 || run > session_.record().transitions.size()) return nullptr;
-        const plan::ListId list = session_.record().transitions[run - 1].list;
+    [[nodiscard]] const plan::ChooseStep* choose_of(plan::ListId list, plan::WordId taken) const {
         for (const plan::ListId id : plan_.lists.ids()) {
-            if (!list || plan::top_list(plan_, id) != list) continue;
+            if (plan::top_list(plan_, id) != list) continue;
             for (const plan::Step& step : plan_.lists[id].steps) {
                 const auto* choose = std::get_if<plan::ChooseStep>(&step.what);
                 if (choose == nullptr) continue;

@@ -138,7 +138,8 @@ Columns<ToldEvent> event_columns() {
     return {{"time_s", [](const ToldEvent& told) { return told.at; }},
             {"event", [](const ToldEvent& told) { return told.words.event; }},
             {"subject", [](const ToldEvent& told) { return told.words.subject; }},
-            {"detail", [](const ToldEvent& told) { return told.words.detail; }}};
+            {"detail", [](const ToldEvent& told) { return told.words.detail; }},
+            {"player", [](const ToldEvent& told) { return told.words.player; }}};
 }
 /// One after another, as they are asked for.
 auto told_events(const plan::Plan& plan, const walk::Record& record) {

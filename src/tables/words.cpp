@@ -2,6 +2,7 @@
 #include "plan/names.hpp"
 #include "plan/questions.hpp"
 
+#include <algorithm>
 #include <array>
 #include <fmt/format.h>
 
@@ -224,6 +225,7 @@ constexpr std::array event_forms{
     EventForm{EventKind::menu_opened, "menu-opened", About::menu, About::player},
     EventForm{EventKind::menu_closed, "menu-closed", About::menu, About::player},
     EventForm{EventKind::menu_refused, "menu-refused", About::menu, About::run},
+    EventForm{EventKind::after_came, "after", About::menu, About::run},
     EventForm{EventKind::fact_set, "fact-set", About::fact, About::value},
     EventForm{EventKind::fact_reset, "fact-reset", About::fact, About::value},
     EventForm{EventKind::out_of_range, "out-of-range", About::fact, About::run},
@@ -234,7 +236,7 @@ constexpr std::array event_forms{
     EventForm{EventKind::nothing_saved, "nothing-saved", About::run, About::nothing},
     EventForm{EventKind::no_checkpoint, "no-checkpoint", About::run, About::nothing},
     EventForm{EventKind::beyond_edition, "beyond-edition", About::run, About::nothing},
-    EventForm{EventKind::chosen, "chosen", About::word, About::run},
+    EventForm{EventKind::chosen, "chosen", About::list, About::word},
     EventForm{EventKind::gap_began, "gap-began", About::place, About::player},
     EventForm{EventKind::gap_ended, "gap-ended", About::place, About::player},
     EventForm{EventKind::parcel_arrived, "parcel-arrived", About::parcel, About::nothing},
@@ -274,12 +276,9 @@ std::string about_text(const plan::Plan& plan, const walk::Record& record, About
     if (about == About::value) {
         const plan::FactId fact{event.subject};
         const bool word = plan.facts[fact].initial.kind == plan::ValueKind::word;
-        std::string value = plan::value_text(plan, fact,
-                                             word ? std::int64_t{index}
-                                                  : std::int64_t{static_cast<std::int32_t>(index)});
-        if (!event.player) return value;
-        return fmt::format("{} of {}", value,
-                           plan.routes[record.route].players[event.player.value].name);
+        return plan::value_text(plan, fact,
+                                word ? std::int64_t{index}
+                                     : std::int64_t{static_cast<std::int32_t>(index)});
     }
     if (index == LevelId::no_value) return about == About::waypoint ? "nowhere" : "";
     switch (about) {
@@ -412,8 +411,33 @@ std::string player_stuck_text(const plan::Plan& plan, const walk::Record& record
 EventWords event_words(const plan::Plan& plan, const walk::Record& record,
                        const walk::Event& event) {
     const EventForm& form = event_forms.at(static_cast<std::size_t>(event.kind));
-    return {form.word, about_text(plan, record, form.subject, event.subject, event),
-            about_text(plan, record, form.detail, event.detail, event)};
+    EventWords words{form.word,
+                     about_text(plan, record, form.subject, event.subject, event),
+                     about_text(plan, record, form.detail, event.detail, event),
+                     {}};
+    if (event.player)
+        words.player = plan.routes[record.route].players[event.player.value].name;
+    else if (form.subject == About::player)
+        words.player = words.subject;
+    else if (form.detail == About::player)
+        words.player = words.detail;
+    return words;
+}
+
+std::string_view word_of(EventKind kind) {
+    return event_forms.at(static_cast<std::size_t>(kind)).word;
+}
+
+std::optional<EventKind> event_kind(std::string_view word) {
+    const auto found = std::find_if(event_forms.begin(), event_forms.end(),
+                                    [&](const EventForm& form) { return form.word == word; });
+    return found == event_forms.end() ? std::nullopt : std::optional(found->kind);
+}
+
+std::vector<std::string_view> all_event_words() {
+    std::vector<std::string_view> words;
+    for (const EventForm& form : event_forms) words.push_back(form.word);
+    return words;
 }
 
 std::string cause_text(const plan::Plan& plan, const walk::Transition& transition) {

@@ -43,14 +43,19 @@ std::string holder_name(const plan::Plan& plan, const loading::Holding& holding)
 /// What an overrun is over: "total", or a pool's name.
 const std::string& budget_name(const plan::Plan& plan, const loading::Overrun& overrun);
 
-/// An event's word and what it is about, as in events.csv.
+/// An event's word, what it is about, and whom, as in events.csv.
 struct EventWords {
     std::string_view event;
     std::string subject;
     std::string detail;
+    std::string player;
 };
 EventWords event_words(const plan::Plan& plan, const walk::Record& record,
                        const walk::Event& event);
+std::string_view word_of(walk::EventKind kind);
+/// The event that a word of events.csv stands for; nothing where it is none.
+std::optional<walk::EventKind> event_kind(std::string_view word);
+std::vector<std::string_view> all_event_words();
 
 /// What began a transition: "trigger quay-approach", "item front-desk.begin", "near boats",
 /// "far from boats".

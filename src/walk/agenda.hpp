@@ -23,6 +23,7 @@ struct Planned {
         join,      ///< of a machine: its boot begins
         order,     ///< to a machine: the next one arrives
         message,   ///< from a machine: the next one arrives
+        cue,       ///< index: of what a script tells
     };
     loading::Due due;
     Kind kind = Kind::crossing;

@@ -24,6 +24,7 @@ bool Simulation::holds(const Planned& event) const {
     case Planned::Kind::alarm: return flow_.awaits(event.index);
     case Planned::Kind::parcel:
     case Planned::Kind::message:
+    case Planned::Kind::cue:
     case Planned::Kind::join: return true;
     case Planned::Kind::order: return event.generation == machines_[event.of]->generation;
     case Planned::Kind::pause_end:
@@ -78,6 +79,7 @@ void Simulation::happen(const Planned& event) {
     case Planned::Kind::alarm: flow_.wake(event.index); break;
     case Planned::Kind::parcel: arrive_parcel(event.index); break;
     case Planned::Kind::join: join_when_due(*machines_[event.of]); break;
+    case Planned::Kind::cue: call_cue(event.index); break;
     case Planned::Kind::order: carry_out(*machines_[event.of]); break;
     case Planned::Kind::message: {
         const Message message = std::move(machines_[event.of]->messages.front());
@@ -124,10 +126,15 @@ void Simulation::settle() {
         if (flow_.booted() && !keeper().booted) {
             boot_ended(keeper());
             triggers_.booted();
+            plan_script();
         }
         changed = end_boots() || changed;
-        changed = triggers_.judge() || changed;
-        changed = judge_near() || changed;
+        if (script_ != nullptr) {
+            changed = begin_due(false) || changed;
+        } else {
+            changed = triggers_.judge() || changed;
+            changed = judge_near() || changed;
+        }
         linger();
         // Who does not hurry waits until all that follows has followed.
         if (!changed || !route_.unhurried) changed = advance_routes() || changed;
@@ -135,8 +142,11 @@ void Simulation::settle() {
         if (flow_.ended())
             changed = launch_after_end() || changed;
         else
-            changed = changed || triggers_.to_judge();
+            changed = changed || (script_ == nullptr && triggers_.to_judge());
     }
+    look_at_triggers();
+    look_at_objections();
+    look_at_when_true();
     tell_movement();
     account();
 }
@@ -175,6 +185,9 @@ void Simulation::run_instant(Micros at) {
         each_loader([](loading::Loader& loader) { loader.dispatch(); });
         dispatched_ = true;
         again = ask_routes_again() || std::min(next_planned(), next_loading()).at == at;
+        if (again || !begin_due(true)) continue;
+        settle();
+        again = true;
     }
     if (!over()) {
         each_loader([&](loading::Loader& loader) {

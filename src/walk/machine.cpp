@@ -342,6 +342,16 @@ flow::RunId Machine::begin_near(LevelId level, bool went_far) {
     return run;
 }
 
+void Machine::raise_near(LevelId level) {
+    const std::vector<LevelId> levels = plan::asked_with(catalogue_.tree, level);
+    const bool sooner = std::any_of(levels.begin(), levels.end(), [&](LevelId each) {
+        const loading::LevelNow& now = loader.levels()[each];
+        return now.asked && !now.shown && now.turn.priority > plan::Priority::soon;
+    });
+    loader.raise(level, plan::Priority::soon);
+    if (sooner && is_wanted(level)) log(EventKind::came_near, level.value, flow::RunId{}.value);
+}
+
 void Machine::come_near(LevelId level) {
     const flow::RunId run = begin_near(level, false);
     show(level, plan::Priority::soon, run);

@@ -115,8 +115,9 @@ public:
 
     // Its record.
 
-    void log(EventKind kind, std::uint32_t subject = 0, std::uint32_t detail = 0) {
-        record.events.push_back({loader.now(), kind, subject, detail, {}});
+    void log(EventKind kind, std::uint32_t subject = 0, std::uint32_t detail = 0,
+             flow::PlayerId player = {}) {
+        record.events.push_back({loader.now(), kind, subject, detail, player});
     }
     /// What the loader has done is logged; changes of levels are returned.
     std::vector<loading::LevelEvent> take_changes();
@@ -166,7 +167,7 @@ public:
     [[nodiscard]] bool is_refused(plan::LevelId level) const override {
         return switch_ && flow_->refuses(switch_->family, level);
     }
-    void raise_near(plan::LevelId level) override { loader.raise(level, plan::Priority::soon); }
+    void raise_near(plan::LevelId level) override;
     void come_near(plan::LevelId level) override;
     void near_refused(plan::LevelId level) override;
     void go_far(plan::LevelId level) override;

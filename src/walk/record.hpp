@@ -48,11 +48,12 @@ enum class EventKind : std::uint8_t {
     through_gate,        ///< player; gate that has opened
     entered,             ///< trigger; player
     left,                ///< trigger; player
-    came_near,           ///< level; run
+    came_near,           ///< level; run, or none: it was wanted shown, and only comes sooner
     went_far,            ///< level; run
     menu_opened,         ///< menu; player, or none: for all
     menu_closed,         ///< menu; player, or none: for all
     menu_refused,        ///< menu; run
+    after_came,          ///< menu whose `after` comes; run
     fact_set,            ///< fact; its new value
     fact_reset,          ///< fact; its initial value
     out_of_range,        ///< fact kept at its bound; run
@@ -63,7 +64,7 @@ enum class EventKind : std::uint8_t {
     nothing_saved,       ///< run
     no_checkpoint,       ///< run
     beyond_edition,      ///< run
-    chosen,              ///< branch; run
+    chosen,              ///< list; branch
     gap_began,           ///< level; player
     gap_ended,           ///< level; player
     parcel_arrived,      ///< number of the parcel
@@ -94,7 +95,7 @@ struct Event {
     EventKind kind;
     std::uint32_t subject = 0;
     std::uint32_t detail = 0;
-    flow::PlayerId player = {}; ///< whose fact it is, where each has its own
+    flow::PlayerId player = {}; ///< who fired or pressed; whose fact it is, where each has its own
     bool operator==(const Event&) const = default;
 };
 

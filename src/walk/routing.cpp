@@ -255,6 +255,7 @@ void Simulation::add_never_reached() {
 }
 
 std::size_t Simulation::pick(flow::PlayerId firer, const plan::ChooseStep& choose) {
+    if (script_ != nullptr) return chosen_branch(choose);
     const flow::PlayerId player = firer ? firer : flow::PlayerId{0};
     Walker& walker = walkers_[player.value];
     for (std::size_t i = 0; i < walker.route->steps.size(); ++i) {
@@ -402,6 +403,11 @@ void Simulation::linger() {
 
 void Simulation::place(flow::PlayerId who, WaypointId at, flow::RunId run) {
     went_on();
+    if (script_ != nullptr) { // nobody is anywhere
+        for (std::uint32_t player = 0; player < script_->seen.size(); ++player)
+            if (!who || who.value == player) script_->seen[player].at = {};
+        return;
+    }
     const auto tell = [&](Machine& machine, OrderNumber number) {
         for (const flow::PlayerId player : machine.setup().players) {
             if (who && who != player) continue;

@@ -298,7 +298,7 @@ bool Simulation::press(PlayerNumber player, plan::ItemId item) {
     Machine& machine = machine_at(player);
     if (machine.near_keeper()) {
         if (!can_press(item, PlayerId{player})) return false;
-        machine.log(EventKind::pressed, item.value, flow_.next_run().value);
+        machine.log(EventKind::pressed, item.value, flow_.next_run().value, PlayerId{player});
         flow_.press(item, PlayerId{player});
         return true;
     }
@@ -306,7 +306,7 @@ bool Simulation::press(PlayerNumber player, plan::ItemId item) {
     if (!machine.menu_open(pressed.menu, PlayerId{player}) ||
         !flow_.holds(pressed.when, PlayerId{player}))
         return false;
-    machine.log(EventKind::pressed, item.value, flow::RunId{}.value);
+    machine.log(EventKind::pressed, item.value, flow::RunId{}.value, PlayerId{player});
     if (!pressed.stays) machine.close_here(pressed.menu, PlayerId{player});
     tell_keeper(machine, [this, player, item] {
         if (!flow_.ended() && can_press(item, PlayerId{player}))

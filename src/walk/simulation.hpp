@@ -14,9 +14,11 @@
 #include "walk/ground.hpp"
 #include "walk/machine.hpp"
 #include "walk/record.hpp"
+#include "walk/replay.hpp"
 #include "walk/walk.hpp"
 #include "walk/walker.hpp"
 
+#include <deque>
 #include <functional>
 #include <memory>
 #include <set>
@@ -24,10 +26,44 @@
 
 namespace hestrel::walk {
 
+/// A script, and how far it has come.
+struct ScriptNow {
+    ScriptNow(const Script& of, plan::Micros from, plan::Micros waits)
+        : script(of), begins(from), patience(waits), judged(of.cues.size()),
+          chosen(of.chosen.size()) {}
+
+    const Script& script;
+    plan::Micros begins;
+    plan::Micros patience;
+    std::vector<Judged> judged;             ///< by cue
+    std::vector<bool> chosen;               ///< by branch of the script: it was taken
+    std::vector<plan::TriggerId> when_true; ///< triggers that need nobody to fire
+    std::vector<CameTrue> due;
+    /// Where a player was when the script said so last.
+    struct Seen {
+        plan::WaypointId at; ///< unset: not known
+        plan::Micros since;
+        std::vector<bool> able; ///< by trigger: it could fire then
+    };
+    std::vector<Seen> seen;              ///< by player
+    std::vector<plan::Micros> unable_at; ///< by trigger: when it could not fire last
+    std::vector<WentThrough> went_through;
+    std::vector<plan::Micros> untold_choices;
+    std::deque<std::uint32_t> due_now;   ///< to begin in this instant
+    std::vector<std::uint32_t> objected; ///< begun, and the plan may still come to agree
+    std::size_t begun = 0;
+    std::size_t planned = 0; ///< so many of its cues are
+    bool over = false;       ///< its end has come
+    /// Instead of a cue's number.
+    static constexpr std::uint32_t the_end = UINT32_MAX;
+};
+
 /// One walk under way.
 class Simulation final : public flow::Stage {
 public:
-    Simulation(const plan::Plan& plan, const Cast& cast, const Options& options, Ground& ground);
+    /// `script`: instead of routes; null: there is none.
+    Simulation(const plan::Plan& plan, const Cast& cast, const Options& options, Ground& ground,
+               ScriptNow* script = nullptr);
     /// Of each machine, in the order written.
     std::vector<Record> run();
 
@@ -105,7 +141,7 @@ public:
     void rejudge_near(bool boots) override;
     void triggers_armed() override { triggers_.arm(); }
     void note(const flow::Event& note) override;
-    void firing(plan::TriggerId trigger) override;
+    void firing(plan::TriggerId trigger, flow::PlayerId player) override;
     void firing_lost(plan::TriggerId trigger, flow::PlayerId player) override;
 
 private:
@@ -144,6 +180,7 @@ private:
         }
     }
     void look_for_circle(plan::ListId list);
+    void log_after(plan::ListId list, flow::RunId run, flow::PlayerId player);
 
     // Orders and news (session.cpp).
     /// Gives an order of a transition to a machine, or (unset) to all whose boot has begun:
@@ -214,7 +251,8 @@ private:
     bool drop_waiting();
     [[nodiscard]] bool session_over() const;
     [[nodiscard]] bool done() const {
-        return session_over() || (!flow_.ended() && routes_done() && nothing_going_on());
+        return session_over() ||
+               (!flow_.ended() && routes_done() && all_cues_begun() && nothing_going_on());
     }
     void boot_ended(Machine& machine);
     void arrive_parcel(std::uint32_t number);
@@ -253,6 +291,30 @@ private:
     void add_never_reached();
     void next_step(PlayerNumber player);
 
+    // Scripts (replay.cpp).
+    void plan_early_cues();
+    void plan_script();
+    void plan_cue(std::size_t number, plan::Micros after);
+    void call_cue(std::uint32_t number);
+    [[nodiscard]] bool all_cues_begun() const {
+        return script_ == nullptr ||
+               (script_->over && script_->begun == script_->script.cues.size());
+    }
+    [[nodiscard]] flow::Objection objection(const Cue& cue) const;
+    [[nodiscard]] bool comes_next(const Cue& cue) const;
+    void begin_cue(std::uint32_t number);
+    void see_player(flow::PlayerId player, plan::WaypointId at);
+    [[nodiscard]] bool is_able(plan::TriggerId trigger, flow::PlayerId player) const;
+    [[nodiscard]] std::set<plan::TriggerId> triggers_between(plan::WaypointId from,
+                                                             plan::WaypointId to);
+    void look_at_triggers();
+    void come_near_by_cue(plan::LevelId level);
+    void go_far_by_cue(plan::LevelId level);
+    bool begin_due(bool must);
+    void look_at_objections();
+    void look_at_when_true();
+    [[nodiscard]] std::size_t chosen_branch(const plan::ChooseStep& choose);
+
     // Launching again (launching.cpp).
     void stand_at_start(plan::WaypointId at);
     void launch();
@@ -287,6 +349,7 @@ private:
     const plan::Route& route_;
     const std::size_t most_transitions_;
     const bool stands_; ///< how everything stands is to be told
+    ScriptNow* script_; ///< instead of routes; null: there is none
     loading::Sequence sequence_;
     const plan::LevelTree tree_;
     plan::Micros now_;

@@ -168,12 +168,19 @@ void Simulation::rejudge_near(bool boots) {
           [](Machine& machine) { machine.near.rejudge(); });
 }
 
-void Simulation::firing(plan::TriggerId trigger) {
-    log(EventKind::fired, trigger.value, flow_.next_run().value);
+void Simulation::firing(plan::TriggerId trigger, PlayerId player) {
+    keeper().log(EventKind::fired, trigger.value, flow_.next_run().value, player);
 }
 
 void Simulation::firing_lost(plan::TriggerId trigger, PlayerId player) {
     log(EventKind::firing_lost, trigger.value, player.value);
+}
+
+/// A menu's `after` has come, where the list is one.
+void Simulation::log_after(plan::ListId list, flow::RunId run, PlayerId player) {
+    const plan::StepList& begun = plan_.lists[list];
+    if (begun.owner != plan::OwnerKind::after) return;
+    keeper().log(EventKind::after_came, begun.index, run.value, player);
 }
 
 /// Whether a list runs more often than anything in a game does, or too much has happened in all
@@ -196,8 +203,8 @@ void Simulation::note(const flow::Event& note) {
     const auto fact_event = [&](EventKind kind) {
         const flow::Facts& facts = flow_.facts();
         const auto value = facts.all()[facts.slots().of(plan::FactId{note.detail}, note.player)];
-        log(kind, note.detail, static_cast<std::uint32_t>(static_cast<std::int32_t>(value)));
-        keeper().record.events.back().player = note.player;
+        const auto told = static_cast<std::uint32_t>(static_cast<std::int32_t>(value));
+        keeper().log(kind, note.detail, told, note.player);
     };
     switch (note.kind) {
     case flow::EventKind::started:
@@ -207,6 +214,7 @@ void Simulation::note(const flow::Event& note) {
             begun.list = plan::ListId{note.detail};
             begun.firer = note.player;
         }
+        log_after(plan::ListId{note.detail}, note.run, note.player);
         look_for_circle(plan::ListId{note.detail});
         return;
     case flow::EventKind::ended:
@@ -258,7 +266,9 @@ void Simulation::note(const flow::Event& note) {
         keeper().record.beyond_edition.push_back({now(), run, note.place, LevelId{note.detail}});
         return;
     case flow::EventKind::menu_refused: log(EventKind::menu_refused, note.detail, run); return;
-    case flow::EventKind::chosen: log(EventKind::chosen, note.detail, run); return;
+    case flow::EventKind::chosen:
+        keeper().log(EventKind::chosen, of->list.value, note.detail, of->firer);
+        return;
     case flow::EventKind::session_ended:
         log(EventKind::session_ended, run);
         end_session();

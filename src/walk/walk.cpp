@@ -37,10 +37,11 @@ std::vector<std::string> names_of_players(const plan::Route& route) {
     return names;
 }
 
-flow::Setup setup_for(const plan::Plan& plan, const plan::Route& route, const Options& options) {
+flow::Setup setup_for(const plan::Plan& plan, const plan::Route& route, const Options& options,
+                      bool scripted) {
     flow::Setup setup = flow::setup_of(plan, route.start, names_of_players(route), options.saved);
     setup.edition = route.edition;
-    setup.after_is_told = route.unhurried;
+    setup.after_is_told = route.unhurried || scripted;
     setup.waits_for_ever = route.unhurried;
     return setup;
 }
@@ -81,12 +82,13 @@ std::vector<MachineSetup> setups_of(const plan::Route& route,
 } // namespace
 
 Simulation::Simulation(const plan::Plan& plan, const Cast& cast, const Options& options,
-                       Ground& ground)
+                       Ground& ground, ScriptNow* script)
     : plan_(plan), route_(plan.routes[cast.route]), most_transitions_(options.most_transitions),
-      stands_(options.stand), tree_(plan::level_tree(plan.levels)), walkers_(walkers_of(route_)),
-      machine_of_(walkers_.size()), flow_(plan, *this, setup_for(plan, route_, options)),
-      ground_(ground), triggers_(plan, ground.zones(), flow_, *this, kinds_of(route_)),
-      runs_(plan.lists.size()), carried_(plan), shown_on_count_(plan.levels.size()) {
+      stands_(options.stand), script_(script), tree_(plan::level_tree(plan.levels)),
+      walkers_(walkers_of(route_)), machine_of_(walkers_.size()),
+      flow_(plan, *this, setup_for(plan, route_, options, script != nullptr)), ground_(ground),
+      triggers_(plan, ground.zones(), flow_, *this, kinds_of(route_)), runs_(plan.lists.size()),
+      carried_(plan), shown_on_count_(plan.levels.size()) {
     for (MachineSetup& setup : setups_of(route_, cast.devices)) {
         machines_.push_back(
             std::make_unique<Machine>(plan, std::move(setup), flow_, walkers_, sequence_, ground));
@@ -102,7 +104,8 @@ Simulation::Simulation(const plan::Plan& plan, const Cast& cast, const Options& 
     }
     carried_.begin(flow_.facts());
     if (route_.unhurried) triggers_.forget_rearm();
-    keeper().begin({});
+    if (script_ != nullptr) let_pass(script_->begins);
+    keeper().begin(now());
     if (options.delivery) hold_back_parcels();
 }
 
@@ -120,7 +123,8 @@ void Simulation::hold_back_parcels() {
 
 void Simulation::begin() {
     if (!parcels_.empty()) log(EventKind::parcel_arrived, 0);
-    stand_at_start(route_.start.at);
+    stand_at_start(script_ != nullptr ? plan::WaypointId{} : route_.start.at);
+    plan_early_cues();
     flow_.boot(route_.start.level, route_.start.loaded);
     for (const auto& machine : machines_) {
         if (machine->keeps_game()) continue;
@@ -131,7 +135,7 @@ void Simulation::begin() {
             plan_event(Planned::Kind::join, joins, machine->number().value, 0);
     }
     settle();
-    run_instant({});
+    run_instant(now());
 }
 
 /// Where it could not go on: why.
@@ -145,7 +149,7 @@ std::optional<Stuck> Simulation::why_it_stopped(Micros next) {
     }
     if (next == Micros::never()) return why_stuck();
     const Micros limit = plan_.limits.walk;
-    if (next <= limit) return std::nullopt;
+    if (next <= limit || script_ != nullptr) return std::nullopt;
     let_pass(limit);
     Stuck stuck = why_stuck();
     stuck.out_of_time = true;

@@ -40,13 +40,15 @@ TEST_CASE("order says which levels ship in which order; written, it proposes not
     CHECK(again.err == "files: out/\n");
     CHECK(tests::contents(folder / "plan/glasswater.yaml") == after);
     CHECK(run(folder, "HESTREL check plan/glasswater.yaml").code == 0);
-    CHECK(folder.files() == std::vector<std::string>{
-                                "out/.hestrel-written", "out/demo-positions.csv", "out/demo.csv",
-                                "out/full-order.svg", "out/full-positions.csv", "out/full.csv",
-                                "out/order.json", "out/parcels.csv", "out/pieces.csv",
-                                "out/transitions.csv", "plan/coast.yaml", "plan/front-end.yaml",
-                                "plan/glasswater.yaml", "plan/heights.yaml", "plan/interiors.yaml",
-                                "plan/loads.csv", "plan/measured.csv", "plan/routes.yaml"});
+    CHECK(folder.files() ==
+          std::vector<std::string>{
+              "out/.hestrel-written", "out/demo-positions.csv", "out/demo.csv",
+              "out/full-order.svg",   "out/full-positions.csv", "out/full.csv",
+              "out/order.json",       "out/parcels.csv",        "out/pieces.csv",
+              "out/transitions.csv",  "plan/coast.yaml",        "plan/front-end.yaml",
+              "plan/glasswater.yaml", "plan/heights.yaml",      "plan/interiors.yaml",
+              "plan/loads.csv",       "plan/measured.csv",      "plan/play-1.csv",
+              "plan/play-2.csv",      "plan/play-3.csv",        "plan/routes.yaml"});
 }
 
 TEST_CASE("order: problems found, wrong usage, and machines' forms", "[program]") {

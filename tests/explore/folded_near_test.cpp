@@ -31,7 +31,7 @@ std::int64_t most_of(const Explorer& explorer, std::size_t measure, bool during)
 }
 
 /// What was found, but for memory and frames.
-std::set<std::string> names(const explore::Explored& explored) {
+std::set<std::string> names_found(const explore::Explored& explored) {
     std::set<std::string> all;
     for (const explore::Found& each : explored.found) {
         const plan::Finding& finding = each.finding;
@@ -42,7 +42,7 @@ std::set<std::string> names(const explore::Explored& explored) {
 }
 
 /// A row of cells of 100 m, a waypoint in the middle of each, 10, 11, 12 … MiB; home has 1.
-plan::Plan row_of_cells(int count, const std::string& more = {}) {
+plan::Plan cells_in_a_row(int count, const std::string& more = {}) {
     std::string text = "hestrel: 1\n"
                        "devices: {box: {memory: {total: 4000}, read: {rate: 100}, frame: {fps: "
                        "60}}}\nplayers: {carrier: {speeds: {walk: 2}}}\n"
@@ -63,7 +63,7 @@ plan::Plan row_of_cells(int count, const std::string& more = {}) {
 } // namespace
 
 TEST_CASE("a folded row of cells has a situation for each place, and counts what may be there") {
-    const plan::Plan plan = row_of_cells(5);
+    const plan::Plan plan = cells_in_a_row(5);
     const auto folded = explore::explore_all(plan, options_for(plan, true));
     const auto full = explore::explore_all(plan, options_for(plan, false));
     CHECK(folded->folded().count() == 5);
@@ -82,7 +82,7 @@ TEST_CASE("a folded row of cells has a situation for each place, and counts what
 
 TEST_CASE("what anything goes by is not folded") {
     const auto count = [](const std::string& more) {
-        const plan::Plan plan = row_of_cells(5, more);
+        const plan::Plan plan = cells_in_a_row(5, more);
         return explore::FoldedNear(plan, plan::level_tree(plan.levels), {}, {}).count();
     };
     const auto trigger = [&](const std::string& steps, const std::string& more = "") {
@@ -132,7 +132,7 @@ TEST_CASE("folded situations are those of the full search without those levels")
             CHECK(most_of(few, i, false) >= most_of(many, i, false));
             CHECK(most_of(few, i, true) >= most_of(many, i, true));
         }
-        CHECK(names(folded) == names(full));
+        CHECK(names_found(folded) == names_found(full));
     }
     CHECK(compared > 40);
     CHECK(fewer > 20);

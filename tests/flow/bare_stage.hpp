@@ -136,7 +136,7 @@ public:
         if (triggers != nullptr) triggers->arm();
     }
     void note(const flow::Event& note) override { notes.push_back(note.kind); }
-    void firing(plan::TriggerId trigger) override {
+    void firing(plan::TriggerId trigger, flow::PlayerId) override {
         log.push_back("fire " + plan_.triggers[trigger].name);
     }
     void firing_lost(plan::TriggerId trigger, flow::PlayerId) override {

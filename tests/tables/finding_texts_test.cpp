@@ -69,6 +69,7 @@ TEST_CASE("findings: the page names every kind once, in order, and says what the
         CHECK(says("`check`") == includes(kind.by, plan::FoundBy::check));
         CHECK(says("a walk") == includes(kind.by, plan::FoundBy::walk));
         CHECK(says("exploring") == includes(kind.by, plan::FoundBy::explore));
+        CHECK(says("verify") == includes(kind.by, plan::FoundBy::verify));
     }
     CHECK(names == names_on_the_page());
     CHECK(std::set<std::string>(names.begin(), names.end()).size() == names.size());

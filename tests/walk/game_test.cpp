@@ -187,7 +187,7 @@ menus: {m: {in: hall, items: {x: {stays: true, steps: [{choose: {one: [{set: {n:
         std::vector<std::string> branches;
         for (const walk::Event& event : walked.record.events) {
             const auto words = tables::event_words(walked.plan, walked.record, event);
-            if (words.event == "chosen") branches.push_back(words.subject);
+            if (words.event == "chosen") branches.push_back(words.detail);
         }
         return branches;
     };

@@ -27,8 +27,8 @@ class Events {
 public:
     Events(const NameMap& names, verify::Log& log) : names_(names), log_(log) {
         words_ = tables::all_event_words();
-        words_.push_back("memory");
-        words_.push_back("hitch");
+        words_.emplace_back("memory");
+        words_.emplace_back("hitch");
     }
 
     /// Adds one; the message where it is wrong. What it says is not of ours: it is counted.

@@ -9,6 +9,7 @@
 #include <optional>
 #include <set>
 #include <string>
+#include <utility>
 #include <vector>
 
 namespace hestrel::verify {
@@ -58,7 +59,7 @@ Play play_of(const plan::Plan& plan, plan::RouteId route, const Log& log);
 class ScriptedPlan {
 public:
     /// Routes begin as `route` does, in its edition.
-    ScriptedPlan(const plan::Plan& plan, plan::RouteId route) : plan_(plan), like_(route) {}
+    ScriptedPlan(plan::Plan plan, plan::RouteId route) : plan_(std::move(plan)), like_(route) {}
     /// The routes of these players: as `route` begins, and as the game does that is launched again.
     /// All are asked for before any is walked.
     struct Routes {

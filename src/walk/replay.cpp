@@ -316,9 +316,9 @@ Replay replay(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device
     Replay replayed;
     replayed.record =
         std::move(Simulation{plan, Cast{route, {device}}, walked, ground, &now}.run().front());
-    for (std::size_t i = 0; i < now.judged.size(); ++i) {
-        if (now.judged[i].at.count >= 0) continue;
-        now.judged[i].objection =
+    for (Judged& each : now.judged) {
+        if (each.at.count >= 0) continue; // it was begun
+        each.objection =
             replayed.record.boot ? Objection::session_is_over : Objection::never_booted;
     }
     const std::optional<Micros> boot = replayed.record.boot;

@@ -82,13 +82,7 @@ int run_calibrate(const Call& call) {
         throw UsageError(fmt::format("--name: \"{}\" is no name of a device", name));
     Output output(options);
     const exchange::LoadLog log = exchange::read_load_log(output.disk().read(path), path);
-    if (!log.errors.empty()) {
-        constexpr std::size_t most_said = 20;
-        for (std::size_t i = 0; i < log.errors.size() && i < most_said; ++i) say(log.errors[i]);
-        if (log.errors.size() > most_said)
-            say(fmt::format("and {} more", log.errors.size() - most_said));
-        return exit_code::problems_found;
-    }
+    if (say_errors(log.errors)) return exit_code::problems_found;
     const Fits fits = calibrate::calibrate(log.measurements);
     bool refused = false;
     bool any = false;

@@ -42,6 +42,13 @@ void say(std::string_view line) {
     put_on_stderr(source::visible(line) + "\n");
 }
 
+bool say_errors(const std::vector<std::string>& errors) {
+    constexpr std::size_t most_said = 20;
+    for (std::size_t i = 0; i < errors.size() && i < most_said; ++i) say(errors[i]);
+    if (errors.size() > most_said) say(fmt::format("and {} more", errors.size() - most_said));
+    return !errors.empty();
+}
+
 bool results_are_out() {
     flush_results();
     return reader_is_gone() || std::ferror(stdout) == 0;

@@ -21,6 +21,9 @@ namespace hestrel::command {
 /// standard error takes nothing there is nobody to tell.
 void say(std::string_view line);
 
+/// The first of many, a line each, and how many more there are; whether there were any.
+bool say_errors(const std::vector<std::string>& errors);
+
 /// Whether all results went out, or to a reader that wanted no more of them (as `head` does).
 bool results_are_out();
 

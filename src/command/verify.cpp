@@ -115,14 +115,6 @@ Logs read_logs(const std::vector<std::string>& paths, const exchange::NameMap& n
     return all;
 }
 
-/// Says them; whether there were any.
-bool complain(const std::vector<std::string>& errors) {
-    constexpr std::size_t most_said = 20;
-    for (std::size_t i = 0; i < errors.size() && i < most_said; ++i) say(errors[i]);
-    if (errors.size() > most_said) say(fmt::format("and {} more", errors.size() - most_said));
-    return !errors.empty();
-}
-
 /// What a wrong name may be meant for.
 std::string hint_for(const plan::Plan& plan, std::string_view name, std::string_view what) {
     std::vector<std::string> known;
@@ -299,12 +291,14 @@ class Verifier {
 public:
     Verifier(const plan::Plan& plan, plan::RouteId beginning, plan::DeviceId device,
              const std::vector<verify::Log>& logs, const verify::Options& options, unsigned jobs)
-        : scripted_(plan, beginning), device_(device), beginning_(beginning), logs_(logs),
-          options_(options), jobs_(jobs) {
-        first_file_ = scripted_.plan().files.size();
-        for (const verify::Log& log : logs) {
-            routes_.push_back(scripted_.routes_for(verify::play_of(plan, beginning, log).players));
-            scripted_.plan().files.push_back(log.name);
+        : scripted_(plan, beginning), device_(device), logs_(logs), options_(options), jobs_(jobs),
+          first_file_(scripted_.plan().files.size()), plays_(logs.size()) {
+        plan::in_parallel(logs.size(), jobs, [&](std::size_t i) {
+            plays_[i] = verify::play_of(plan, beginning, logs[i]);
+        });
+        for (std::size_t i = 0; i < logs.size(); ++i) {
+            routes_.push_back(scripted_.routes_for(plays_[i].players));
+            scripted_.plan().files.push_back(logs[i].name);
         }
     }
 
@@ -317,8 +311,7 @@ public:
         plan::in_parallel(logs_.size(), jobs_, [&](std::size_t i) {
             walk::Ground ground(scripted_.plan());
             results[i] =
-                verify::verify(scripted_.plan(), routes_[i], device_, logs_[i],
-                               verify::play_of(scripted_.plan(), beginning_, logs_[i]),
+                verify::verify(scripted_.plan(), routes_[i], device_, logs_[i], plays_[i],
                                static_cast<std::uint32_t>(first_file_ + i), options_, ground);
             progress.one_more();
         });
@@ -328,11 +321,11 @@ public:
 private:
     verify::ScriptedPlan scripted_;
     plan::DeviceId device_;
-    plan::RouteId beginning_;
     const std::vector<verify::Log>& logs_;
     const verify::Options& options_;
     unsigned jobs_;
-    std::size_t first_file_ = 0;
+    std::size_t first_file_;          ///< of the logs, among the plan's
+    std::vector<verify::Play> plays_; ///< by log
     std::vector<verify::ScriptedPlan::Routes> routes_;
 };
 
@@ -372,11 +365,11 @@ int run_verify(const Call& call) {
     if (call.has("names")) {
         exchange::ReadNames read =
             exchange::read_name_map(output.disk().read(call.text("names")), call.text("names"));
-        if (complain(read.errors)) return exit_code::problems_found;
+        if (say_errors(read.errors)) return exit_code::problems_found;
         names = std::move(read.names);
     }
     Logs logs = read_logs(call.names("log"), names, options.jobs, output.disk());
-    if (complain(logs.errors)) return exit_code::problems_found;
+    if (say_errors(logs.errors)) return exit_code::problems_found;
     if (call.has("saved"))
         verifying.saved = read_saved_store(*plan, call.text("saved"), output.disk());
     verifying.hint = [&](std::string_view name, std::string_view what) {

@@ -55,8 +55,7 @@ std::string name_of(const plan::Plan& plan, const verify::SessionResult& session
 std::vector<LoadBars> rows_of(const plan::Plan& plan, const verify::SessionResult& session) {
     std::vector<LoadBars> rows;
     for (const Outcome& outcome : session.outcomes) {
-        if (outcome.subject >= plan.levels.size() || !verify::is_arrival(session, outcome))
-            continue;
+        if (outcome.subject >= plan.levels.size() || !outcome.arrival) continue;
         LoadBars row{&outcome, name_of(plan, session, outcome), outcome.since};
         if (!outcome.planned || outcome.adopted) row.from = *outcome.measured;
         rows.push_back(std::move(row));

@@ -1,7 +1,5 @@
 #include "verify/device_fit.hpp"
 
-#include "verify/overall.hpp"
-
 #include <algorithm>
 #include <cmath>
 #include <map>
@@ -85,13 +83,10 @@ std::vector<calibrate::Measurement> measured_alone(const plan::Plan& plan,
                                                    std::span<const Log> logs) {
     std::vector<calibrate::Measurement> all;
     const auto add = [&](const Log& log, const Work& work, bool read) {
-        const loading::PieceId id{work.piece};
-        const loading::Piece& piece = catalogue.pieces[id];
+        const loading::Piece& piece = catalogue.pieces[loading::PieceId{work.piece}];
         calibrate::Measurement measured;
         measured.line = log.events[work.line].place.line;
-        measured.piece = catalogue.is_level(id)
-                             ? plan.levels[catalogue.level_of(id)].name
-                             : plan.kits[plan::KitId{work.piece - plan.levels.size()}].name;
+        measured.piece = piece_name(plan, work.piece);
         measured.packed = plan::in_mebibytes(piece.packed);
         measured.unpacked = plan::in_mebibytes(piece.unpacked);
         (read ? measured.read : measured.unpack) = plan::in_seconds(work.to - work.from);
@@ -138,7 +133,7 @@ Distance distance(std::span<const PlayResult> plays) {
         for (const SessionResult& session : play.sessions) {
             for (const Outcome& outcome : session.outcomes) {
                 const bool counts = outcome.planned && outcome.measured && !outcome.adopted &&
-                                    outcome.transition != 0 && is_arrival(session, outcome);
+                                    outcome.transition != 0 && outcome.arrival;
                 if (!counts) continue;
                 ++all.loads;
                 sum += std::abs(outcome.off.count);

@@ -41,10 +41,6 @@ template <class Kinds>
 std::size_t rank(const Kinds& kinds, EventKind kind) {
     return static_cast<std::size_t>(std::find(kinds.begin(), kinds.end(), kind) - kinds.begin());
 }
-bool comes(EventKind kind) {
-    return rank(coming, kind) < coming.size();
-}
-
 /// In a sentence: "quay was shown".
 std::string_view was(EventKind kind) {
     switch (kind) {
@@ -112,9 +108,8 @@ private:
         finding.from = at + session_->session.boot_end;
         return finding;
     }
-    [[nodiscard]] std::string piece(std::uint32_t piece) const {
-        if (piece < plan_.levels.size()) return plan_.levels[LevelId{piece}].name;
-        return plan_.kits[plan::KitId{piece - plan_.levels.size()}].name;
+    [[nodiscard]] const std::string& piece(std::uint32_t piece) const {
+        return piece_name(plan_, piece);
     }
     [[nodiscard]] plan::Place piece_place(std::uint32_t piece) const {
         if (piece < plan_.levels.size()) return plan_.levels[LevelId{piece}].place;
@@ -131,14 +126,13 @@ private:
     // --- names
 
     void unknown_names() {
-        std::map<std::pair<std::string_view, std::string>, std::size_t> known;
+        std::set<std::pair<std::string_view, std::string>> known;
         for (const Unknown& each : result_.play.unknown) {
             const LogEvent& event = log_.events[each.line];
             const bool of_detail = event.kind == EventKind::chosen ||
                                    (event.kind == EventKind::fact_set && each.what != "fact");
             const std::string& name = of_detail ? event.detail : event.subject;
-            const auto [found, fresh] = known.emplace(std::pair{each.what, name}, 0);
-            if (found->second++ > 0) continue;
+            if (!known.emplace(each.what, name).second) continue;
             const std::string hint = options_.hint ? options_.hint(name, each.what) : "";
             add("unknown-name", at_line(each.line),
                 concat({"the plan has no ", each.what, " \"", name, "\"", hint}));

@@ -30,6 +30,20 @@ struct LogEvent {
     plan::Place place;  ///< where the log says so
 };
 
+/// It brings a level or kit, on its way or there.
+constexpr bool comes(walk::EventKind kind) {
+    using enum walk::EventKind;
+    return kind == piece_queued || kind == piece_reading || kind == piece_unpacking ||
+           kind == piece_making || kind == piece_resident || kind == level_ready ||
+           kind == level_attaching || kind == level_shown;
+}
+/// It takes one out of sight, or out of memory.
+constexpr bool goes(walk::EventKind kind) {
+    using enum walk::EventKind;
+    return kind == level_hidden || kind == level_unloaded || kind == piece_given_up ||
+           kind == piece_released;
+}
+
 /// A log, whole: of one play, with as many sessions as launches.
 struct Log {
     std::string name; ///< its file

@@ -11,6 +11,7 @@
 #include <algorithm>
 #include <cstdlib>
 #include <map>
+#include <set>
 #include <utility>
 
 namespace hestrel::verify {
@@ -25,7 +26,7 @@ constexpr std::int64_t alone_costs = 60'000'000; // µs
 constexpr std::size_t most_cells = 4'000'000;    ///< of a table, 8 bytes each
 
 bool is_of_pieces(EventKind kind) {
-    return kind >= EventKind::piece_queued && kind <= EventKind::level_unloaded;
+    return comes(kind) || goes(kind);
 }
 
 /// That ends a visit of a level or kit.
@@ -172,7 +173,8 @@ public:
     Matching(const plan::Plan& plan, const Play& play, const Session& session,
              const walk::Replay& replay, const Tolerance& tolerance)
         : plan_(plan), play_(play), session_(session), replay_(replay), tolerance_(tolerance),
-          tree_(plan::level_tree(plan.levels)), boot_(replay.boot_end) {}
+          tree_(plan::level_tree(plan.levels)), leaves_near_out_(leaves_near_out(plan, play)),
+          boot_(replay.boot_end) {}
 
     std::vector<Outcome> match() {
         read_plan();
@@ -190,6 +192,7 @@ public:
         for (const auto& [key, of_log] : measured) {
             if (!planned.contains(key)) add(alignment.align(none, of_log));
         }
+        mark_arrivals();
         std::stable_sort(
             outcomes_.begin(), outcomes_.end(),
             [](const auto& one, const auto& other) { return when(one) < when(other); });
@@ -270,16 +273,26 @@ private:
     /// Levels that stream by distance, where the log does not tell which came near; and then kits,
     /// which may come with them.
     [[nodiscard]] bool is_left_out(std::uint32_t piece) const {
-        if (play_.tells_near()) return false;
-        if (piece >= plan_.levels.size()) return has_near();
+        if (!leaves_near_out_) return false;
+        if (piece >= plan_.levels.size()) return true;
         for (LevelId level{piece}; level; level = tree_[level].parent) {
             if (plan_.levels[level].near) return true;
         }
         return false;
     }
-    [[nodiscard]] bool has_near() const {
-        return std::any_of(plan_.levels.begin(), plan_.levels.end(),
-                           [](const plan::Level& level) { return level.near.has_value(); });
+
+    /// Levels are there for players once they are shown; where that is not planned, once ready.
+    void mark_arrivals() {
+        std::set<std::pair<std::uint32_t, std::size_t>> shown; // visits
+        for (const Outcome& each : outcomes_) {
+            if (each.kind == EventKind::level_shown && each.planned)
+                shown.emplace(each.subject, each.visit);
+        }
+        for (Outcome& each : outcomes_) {
+            each.arrival = each.kind == EventKind::level_shown ||
+                           (each.kind == EventKind::level_ready &&
+                            !shown.contains({each.subject, each.visit}));
+        }
     }
 
     void add(const std::vector<Pair>& pairs) {
@@ -344,6 +357,7 @@ private:
     const walk::Replay& replay_;
     const Tolerance& tolerance_;
     plan::LevelTree tree_;
+    bool leaves_near_out_;
     Micros boot_;
     std::vector<std::vector<std::pair<std::size_t, std::uint32_t>>> calls_; ///< by level
     std::map<std::uint32_t, std::vector<Micros>> adopted_; ///< by piece: since when

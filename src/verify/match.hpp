@@ -33,6 +33,7 @@ struct Outcome {
     std::size_t line = 0;  ///< index into the log's events, where it was measured
     std::size_t order = 0; ///< of what is planned: which event of the walk it is
     bool adopted = false;  ///< it came only since the log says so
+    bool arrival = false;  ///< with it a level is there for players
     /// By how much it is late, of what both say; in a boot from its own beginning on.
     plan::Micros off;
 };

@@ -8,18 +8,7 @@
 namespace hestrel::verify {
 
 using plan::Micros;
-using walk::EventKind;
 using What = Outcome::What;
-
-bool is_arrival(const SessionResult& session, const Outcome& outcome) {
-    if (outcome.kind == EventKind::level_shown) return true;
-    if (outcome.kind != EventKind::level_ready) return false;
-    return std::none_of(
-        session.outcomes.begin(), session.outcomes.end(), [&](const Outcome& other) {
-            return other.kind == EventKind::level_shown && other.subject == outcome.subject &&
-                   other.visit == outcome.visit && other.planned.has_value();
-        });
-}
 
 namespace {
 
@@ -58,8 +47,7 @@ std::vector<LoadSpread> over_all(const std::vector<PlayResult>& plays) {
     for (std::size_t play = 0; play < plays.size(); ++play) {
         for (const SessionResult& session : plays[play].sessions) {
             for (const Outcome& outcome : session.outcomes) {
-                const bool counts =
-                    outcome.planned && !outcome.adopted && is_arrival(session, outcome);
+                const bool counts = outcome.planned && !outcome.adopted && outcome.arrival;
                 if (!counts) continue;
                 LoadSpread cause;
                 if (outcome.transition != 0) {
@@ -111,7 +99,7 @@ PlaySummary summary_of(const Log& log, const PlayResult& play) {
             if (each.cue.what != walk::Cue::What::fact_set) ++summary.by_itself;
         }
         for (const Outcome& outcome : session.outcomes) {
-            if (outcome.adopted || !outcome.planned || !is_arrival(session, outcome)) continue;
+            if (outcome.adopted || !outcome.planned || !outcome.arrival) continue;
             if (outcome.what == What::missing) {
                 ++summary.missing;
                 continue;

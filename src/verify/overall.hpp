@@ -41,7 +41,4 @@ struct PlaySummary {
 };
 PlaySummary summary_of(const Log& log, const PlayResult& play);
 
-/// The moment at which a level is there for players: shown, where it is; else ready.
-bool is_arrival(const SessionResult& session, const Outcome& outcome);
-
 } // namespace hestrel::verify

@@ -144,7 +144,6 @@ public:
         while (first < log_.events.size()) {
             std::size_t end = first + 1;
             while (end < log_.events.size() && !launches(end)) ++end;
-            // What stands before the first launch is no session where it tells nothing.
             read_session(first, end);
             first = end;
         }
@@ -199,7 +198,7 @@ private:
         session.script.end = std::max(session.end, Micros{});
         if (session.boot_start) session.script.boot = session.boot_end - *session.boot_start;
         session.launched = end < log_.events.size();
-        session.whole = end < log_.events.size(); // launched again
+        session.whole = session.launched;
         std::vector<std::pair<EventKind, std::uint32_t>> behind;
         std::optional<Micros> instant;
         for (const std::size_t line : in_order) {
@@ -212,10 +211,7 @@ private:
                 event.kind == EventKind::ended || event.kind == EventKind::session_ended;
             session.whole = session.whole || ends;
             // What goes because the game is switched off is let go by no list.
-            const bool goes =
-                event.kind == EventKind::level_hidden || event.kind == EventKind::level_unloaded ||
-                event.kind == EventKind::piece_given_up || event.kind == EventKind::piece_released;
-            if (goes && end < log_.events.size() && event.at == log_.events[end].at) continue;
+            if (goes(event.kind) && session.launched && event.at == log_.events[end].at) continue;
             if (instant != at) behind.clear();
             instant = at;
             read_event(session, event, line, behind);
@@ -331,6 +327,17 @@ private:
 };
 
 } // namespace
+
+bool leaves_near_out(const plan::Plan& plan, const Play& play) {
+    return !play.kinds.contains(EventKind::came_near) &&
+           std::any_of(plan.levels.begin(), plan.levels.end(),
+                       [](const plan::Level& level) { return level.near.has_value(); });
+}
+
+const std::string& piece_name(const plan::Plan& plan, std::uint32_t piece) {
+    if (piece < plan.levels.size()) return plan.levels[LevelId{piece}].name;
+    return plan.kits[plan::KitId{piece - plan.levels.size()}].name;
+}
 
 Play play_of(const plan::Plan& plan, plan::RouteId route, const Log& log) {
     return Reader(plan, route, log).read();

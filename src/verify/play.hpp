@@ -49,8 +49,13 @@ struct Play {
     std::vector<std::string> players; ///< at least one
     std::vector<Unknown> unknown;
     std::set<walk::EventKind> kinds; ///< what it tells of at all
-    [[nodiscard]] bool tells_near() const { return kinds.contains(walk::EventKind::came_near); }
 };
+
+/// Whether levels that stream by distance are not compared: the log does not tell which came near.
+bool leaves_near_out(const plan::Plan& plan, const Play& play);
+
+/// The name of a level or kit, by its number among both.
+const std::string& piece_name(const plan::Plan& plan, std::uint32_t piece);
 
 /// `route`: whose players come first; those that it does not have follow.
 Play play_of(const plan::Plan& plan, plan::RouteId route, const Log& log);

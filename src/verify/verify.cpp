@@ -3,8 +3,7 @@
 #include "walk/ground.hpp"
 
 #include <algorithm>
-#include <map>
-#include <tuple>
+#include <set>
 #include <utility>
 
 namespace hestrel::verify {
@@ -16,21 +15,7 @@ using walk::EventKind;
 
 namespace {
 
-bool brings(EventKind kind) {
-    switch (kind) {
-    case EventKind::piece_queued:
-    case EventKind::piece_reading:
-    case EventKind::piece_unpacking:
-    case EventKind::piece_making:
-    case EventKind::piece_resident:
-    case EventKind::level_ready:
-    case EventKind::level_attaching:
-    case EventKind::level_shown: return true;
-    default: return false;
-    }
-}
-
-/// One session, walked until what it did by itself is cue.
+/// One session, walked until all that it did by itself is told.
 class SessionWalk {
 public:
     SessionWalk(const plan::Plan& plan, plan::RouteId route, plan::DeviceId device,
@@ -72,26 +57,19 @@ private:
     /// By time.
     [[nodiscard]] std::vector<ByItself> done_by_itself() const {
         std::vector<ByItself> all;
-        std::map<std::pair<std::uint32_t, std::size_t>, std::size_t> visits;
+        std::set<std::pair<std::uint32_t, std::size_t>> visits; // each is told once
         for (const Outcome& outcome : result_.outcomes) {
             if (outcome.what != Outcome::What::unplanned || outcome.subject >= plan_.levels.size())
                 continue;
-            const bool comes = brings(outcome.kind);
-            if (!comes && outcome.kind != EventKind::level_unloaded) continue;
-            if (is_known(outcome) || (!comes && had_gone(outcome))) continue;
-            if (comes) {
-                const auto [known, fresh] =
-                    visits.emplace(std::pair{outcome.subject, outcome.visit}, all.size());
-                if (!fresh) {
-                    ++all[known->second].lines;
-                    continue;
-                }
-            }
+            const bool brought = comes(outcome.kind);
+            if (!brought && outcome.kind != EventKind::level_unloaded) continue;
+            if (is_known(outcome) || (!brought && had_gone(outcome))) continue;
+            if (brought && !visits.emplace(outcome.subject, outcome.visit).second) continue;
             Cue cue;
             cue.at = *outcome.measured;
-            cue.what = comes ? Cue::What::brought : Cue::What::let_go;
+            cue.what = brought ? Cue::What::brought : Cue::What::let_go;
             cue.subject = outcome.subject;
-            all.push_back({cue, outcome.line, 1});
+            all.push_back({cue, outcome.line});
         }
         all.insert(all.end(), facts_by_itself_.begin(), facts_by_itself_.end());
         std::stable_sort(all.begin(), all.end(), [](const ByItself& one, const ByItself& other) {
@@ -106,7 +84,7 @@ private:
             if (said.line == outcome.line) break;
             if (said.kind != EventKind::fact_set && said.subject == outcome.subject) before = &said;
         }
-        return before == nullptr || !brings(before->kind);
+        return before == nullptr || !comes(before->kind);
     }
     /// It was told, and the plan still does not follow.
     [[nodiscard]] bool is_known(const Outcome& outcome) const {
@@ -143,7 +121,6 @@ private:
         std::uint32_t fact = 0;
         std::uint32_t player = 0;
         std::int64_t value = 0;
-        auto operator<=>(const Set&) const = default;
     };
     [[nodiscard]] std::vector<Set> planned_sets() const {
         std::vector<Set> sets;
@@ -193,7 +170,7 @@ private:
             cue.subject = said.subject;
             cue.player = said.player;
             cue.value = said.value;
-            facts_by_itself_.push_back({cue, said.line, 1});
+            facts_by_itself_.push_back({cue, said.line});
         }
         for (std::size_t i = 0; i < planned.size(); ++i) {
             if (met[i] || planned[i].at > result_.session.end || is_told(planned[i])) continue;
@@ -294,9 +271,7 @@ PlayResult verify(const plan::Plan& plan, ScriptedPlan::Routes routes, plan::Dev
     std::vector<Session> sessions = std::move(play.sessions);
     result.play = std::move(play);
     std::optional<flow::KeptStore> saved = options.saved;
-    const bool near = std::any_of(plan.levels.begin(), plan.levels.end(),
-                                  [](const plan::Level& level) { return level.near.has_value(); });
-    result.near_left_out = near && !result.play.tells_near();
+    result.near_left_out = leaves_near_out(plan, result.play);
     std::optional<Micros> origin; // of the walk's clock, on the game's
     for (Session& session : sessions) {
         const plan::RouteId route = result.sessions.empty() ? routes.first : routes.again;
@@ -309,7 +284,7 @@ PlayResult verify(const plan::Plan& plan, ScriptedPlan::Routes routes, plan::Dev
                                       .run());
         const SessionResult& done = result.sessions.back();
         if (!origin) origin = done.session.boot_end - done.replay.boot_end;
-        const auto& kept = result.sessions.back().replay.record.saved;
+        const auto& kept = done.replay.record.saved;
         if (kept) saved = kept;
     }
     result.findings = findings(plan, device, log, result, file, options);

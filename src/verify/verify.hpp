@@ -28,8 +28,7 @@ struct Options {
 /// What a game did by itself.
 struct ByItself {
     walk::Cue cue;
-    std::size_t line = 0;  ///< index into the log's events
-    std::size_t lines = 1; ///< that say so
+    std::size_t line = 0; ///< index into the log's events
 };
 
 /// Memory at a moment that the log has.

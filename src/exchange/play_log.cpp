@@ -323,6 +323,9 @@ private:
         constexpr std::array<std::string_view, 7> phases{"i", "I", "n", "X", "B", "b", "C"};
         if (std::find(phases.begin(), phases.end(), phase_) == phases.end()) return;
         if (phase_ == "C" && name_ != "memory") return;
+        // What lasts is an event of a play only where it says of what.
+        const bool lasts = phase_ == "X" || phase_ == "B" || phase_ == "b";
+        if (lasts && event_.subject.empty()) return;
         if (!wrong_.empty() || !time_) {
             complaints_.add(event_.place, wrong_.empty() ? "an event without ts" : wrong_);
             return;

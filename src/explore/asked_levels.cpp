@@ -43,6 +43,12 @@ void AskedLevels::add(const std::vector<LevelId>& levels, bool loaded, bool show
     for (const LevelId level : levels) add(level, loaded, shown);
 }
 
+/// What a switch brings: it goes on at once where that is there already. What a return to a
+/// checkpoint may bring counts while it does so, alone: it is not known before.
+void AskedLevels::add_families(const std::vector<LevelId>& levels) {
+    for (const LevelId level : levels) add(plan::asked_with(tree_, level), true, true);
+}
+
 void AskedLevels::add_conditions() {
     const auto by_game = plan::asked_by_game(plan_, possible_.lists);
     for (const plan::ConditionId id : plan_.conditions.ids()) {
@@ -67,8 +73,8 @@ void AskedLevels::add_step(const What& what) {
         const bool shown = what.awaited == plan::Awaited::shown;
         add(plan::all_looked_at(plan_, what.levels, what.any_of), !shown, shown);
     } else if constexpr (std::is_same_v<What, plan::SwitchStep>) {
-        add(plan::switched_to(plan_, edition_, what), true, true);
-        add(what.with, false, false);
+        add_families(plan::switched_to(plan_, edition_, what));
+        add_families(what.with);
     } else if constexpr (std::is_same_v<What, plan::ReturnStep>) {
         add(what.how.with, false, false);
     }

@@ -17,11 +17,11 @@ public:
 
     /// A list, condition, gate, rule, purpose, trigger, menu, fact or start names it.
     [[nodiscard]] bool at_all(plan::LevelId level) const { return at_all_[level]; }
-    /// Anything goes by whether it is loaded, or still on its way; but for the switch that waits
-    /// for it.
+    /// Anything goes by whether it is loaded, or still on its way; but for a return to a checkpoint
+    /// that waits for it.
     [[nodiscard]] bool loaded(plan::LevelId level) const { return loaded_[level]; }
-    /// Anything goes by whether it is shown, but for the switch that waits for it; that it costs
-    /// time in a frame counts, too.
+    /// Anything goes by whether it is shown, but for such a return; that it costs time in a frame
+    /// counts, too.
     [[nodiscard]] bool shown(plan::LevelId level) const { return shown_[level]; }
     /// A step hides or unloads it, but for switches.
     [[nodiscard]] bool hidden(plan::LevelId level) const { return hidden_[level]; }
@@ -33,6 +33,7 @@ private:
 
     void add(const std::vector<plan::LevelId>& levels, bool loaded, bool shown);
     void add(plan::LevelId level, bool loaded, bool shown);
+    void add_families(const std::vector<plan::LevelId>& levels);
     void add_conditions();
     template <class What>
     void add_step(const What& what);

@@ -155,6 +155,13 @@ private:
     loading::MemoryUse peak_;
 };
 
+/// Whether a level that seems to be on its way was there before the move.
+bool had_come(LevelId level, const MoveLog& log) {
+    return std::any_of(log.memory.begin(), log.memory.end(), [&](const MoveLog::Memory& each) {
+        return each.kind == MoveLog::Memory::Kind::came && each.index == level.value;
+    });
+}
+
 } // namespace
 
 Bounds::Bounds(const plan::Plan& plan, plan::DeviceId device,
@@ -229,13 +236,16 @@ UseAdded Bounds::added(std::span<const LevelThere> known, const std::vector<plan
                 base.subtract(catalogue_.pieces[piece].memory);
         });
     }
-    Interval interval(catalogue_, base, known, by_others);
+    std::vector<LevelThere> there(known.begin(), known.end());
+    for (LevelThere& each : there) each.pending = each.pending && !had_come(each.level, log);
+    Interval interval(catalogue_, base, there, by_others);
     const auto raise = [&] {
         (added.launched ? *added.launched : added.most).raise_to(interval.peak());
     };
     loading::MemoryUse veiled = held_by(veils);
     for (const MoveLog::Memory& each : log.memory) {
         switch (each.kind) {
+        case Kind::came: break; // it was there at first
         case Kind::asked: interval.asked(LevelId{each.index}); break;
         case Kind::unloaded: interval.unloaded(LevelId{each.index}); break;
         case Kind::released: interval.released(log.families[each.index]); break;

@@ -520,7 +520,10 @@ bool Game::attach(LevelId level) {
     const loading::AttachTurn turn = look(level).turn;
     const bool comes = arriving_.erase({turn.priority, turn.asked, level}) > 0;
     if (comes && reduction_.tells_coming(level)) return false;
-    if (comes) levels_.arrived(level);
+    if (comes) {
+        levels_.arrived(level);
+        remember(MoveLog::Memory::Kind::came, level.value);
+    }
     if (!look(level).in_queue) return false;
     levels_.attached(level);
     return true;

@@ -96,6 +96,7 @@ struct MoveLog {
     /// What happened to memory, in order.
     struct Memory {
         enum class Kind : std::uint8_t {
+            came,      ///< level: had come before the move, as nobody was told
             asked,     ///< level: to be loaded
             unloaded,  ///< level: released at the next sweep
             released,  ///< all that is not needed, at once; but what `families[index]` needs

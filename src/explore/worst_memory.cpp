@@ -27,14 +27,29 @@ Costs costs_of(const Explorer& explorer, std::size_t device,
     return costs;
 }
 
-Way way_to(const Explorer& explorer, const Measured& measured, bool during) {
-    const bool moves = during || measured.ended;
-    return explorer.trace_to(measured.situation, moves ? Way{measured.taken} : Way{});
+/// The most of one measure, and whether it was met in moves.
+struct Most {
+    const std::vector<Measured>& all;
+    bool in_moves;
+    [[nodiscard]] bool by_move(const Measured& each) const { return in_moves || each.ended; }
+};
+
+/// A move begins settled, so it takes no less than that.
+Most most_of(const Worst& worst, std::size_t measure, bool during) {
+    const auto& settled = worst.worst(measure, false);
+    const auto& moves = worst.worst(measure, true);
+    const bool more =
+        !moves.empty() && (settled.empty() || moves.front().amount >= settled.front().amount);
+    return during && more ? Most{moves, true} : Most{settled, false};
 }
 
-const Effect* last_effect(const Explorer& explorer, const Measured& measured, bool during) {
-    return during || measured.ended ? &explorer.effects()[measured.effect]
-                                    : explorer.effect_before(measured.situation);
+Way way_to(const Explorer& explorer, const Measured& measured, bool by_move) {
+    return explorer.trace_to(measured.situation, by_move ? Way{measured.taken} : Way{});
+}
+
+const Effect* last_effect(const Explorer& explorer, const Measured& measured, bool by_move) {
+    return by_move ? &explorer.effects()[measured.effect]
+                   : explorer.effect_before(measured.situation);
 }
 
 /// The levels that are shown at the moment of a move at which frames are longest.
@@ -69,7 +84,8 @@ std::vector<WorstFrame> worst_frames(const Explorer& explorer) {
         const Measure& measure = worst.measures()[i];
         if (!measure.frame) continue;
         for (const bool during : {false, true}) {
-            for (const Measured& each : worst.worst(i, during)) {
+            const Most most = most_of(worst, i, during);
+            for (const Measured& each : most.all) {
                 std::vector<plan::LevelId> before =
                     shown_of(explorer.level_sets().levels(each.levels));
                 const auto& near = explorer.near_sets()[each.may_be];
@@ -81,12 +97,13 @@ std::vector<WorstFrame> worst_frames(const Explorer& explorer) {
                                  plan::Micros{measure.most},
                                  {},
                                  each.situation,
-                                 way_to(explorer, each, during),
-                                 last_effect(explorer, each, during)};
-                frame.levels = costs_of(explorer, measure.device,
-                                        during ? longest_in(explorer, measure.device, before,
-                                                            explorer.effects()[each.effect].log)
-                                               : before);
+                                 way_to(explorer, each, most.by_move(each)),
+                                 last_effect(explorer, each, most.by_move(each))};
+                frame.levels =
+                    costs_of(explorer, measure.device,
+                             most.in_moves ? longest_in(explorer, measure.device, before,
+                                                        explorer.effects()[each.effect].log)
+                                           : before);
                 all.push_back(std::move(frame));
             }
         }
@@ -103,15 +120,16 @@ std::vector<WorstUse> worst_memory(const Explorer& explorer) {
             for (std::size_t i = 0; i < worst.measures().size(); ++i) {
                 const Measure& measure = worst.measures()[i];
                 if (measure.device != device || measure.frame) continue;
-                for (const Measured& each : worst.worst(i, during)) {
+                const Most most = most_of(worst, i, during);
+                for (const Measured& each : most.all) {
                     WorstUse use{device,
                                  measure.pool,
                                  during,
                                  Bytes{each.amount},
                                  Bytes{measure.most},
                                  each.situation,
-                                 way_to(explorer, each, during),
-                                 last_effect(explorer, each, during)};
+                                 way_to(explorer, each, most.by_move(each)),
+                                 last_effect(explorer, each, most.by_move(each))};
                     all.push_back(std::move(use));
                 }
             }

@@ -24,13 +24,29 @@ explore::Options hurried_options(const plan::Plan& plan, bool all_ends) {
     return options;
 }
 
-/// Everything that is found, by name and place.
+/// Everything that is found, by name and place. What is the worst of all has the place of one of
+/// the ways that are equally bad; which of them is met first is no finding.
 std::multiset<std::string> found_in(const explore::Explored& explored) {
     std::multiset<std::string> all;
-    for (const explore::Found& each : explored.found)
-        all.insert(fmt::format("{} {}:{}", each.finding.name, each.finding.place.line,
-                               each.finding.place.column));
+    for (const explore::Found& each : explored.found) {
+        const plan::Finding& finding = each.finding;
+        const bool worst_of_all = finding.name == "over-budget" || finding.name == "slow-frames";
+        all.insert(worst_of_all ? finding.message
+                                : fmt::format("{} {}:{}", finding.name, finding.place.line,
+                                              finding.place.column));
+    }
     return all;
+}
+
+/// The most memory and the longest frame of each device, settled and in moves.
+std::vector<std::int64_t> most_in(const explore::Explored& explored) {
+    std::vector<std::int64_t> most;
+    for (const explore::BudgetUse& each : explore::budget_uses(explored.worst)) {
+        for (const explore::WorstUse* use : {each.settled, each.during})
+            most.push_back(use == nullptr ? -1 : use->used.count);
+    }
+    for (const explore::WorstFrame& each : explored.frames) most.push_back(each.work.count);
+    return most;
 }
 
 /// A quay, and so many sheds that are shown at once when a carrier comes to the end of it.
@@ -94,7 +110,7 @@ TEST_CASE("which ends of loads are told") {
     CHECK(menu("{wait: {shown: [shed0]}, at-most: 2}") == std::pair(false, true));
     CHECK(menu("{wait: {ready: [shed0]}, at-most: 2}") == std::pair(true, false));
     CHECK(menu("{switch: {to: shed0}}") == std::pair(true, true));
-    CHECK(menu("{switch: {to: quay, with: [shed0]}}") == std::pair(false, false));
+    CHECK(menu("{switch: {to: quay, with: [shed0]}}") == std::pair(true, true));
     CHECK(told("menus: {m: {in: shed0, items: {go: {steps: []}}}}\n") == std::pair(false, true));
     CHECK(told("gates: {g: {needs: [shed0]}}\n") == std::pair(false, true));
     CHECK(told("rules:\n  - never-together: [shed0, shed1]\n") == std::pair(false, true));
@@ -126,16 +142,7 @@ TEST_CASE("with fewer moves the same is found, and memory and frames are the sam
         ++compared;
         if (!full.found.empty()) ++with_findings;
         CHECK(found_in(few) == found_in(full));
-        for (std::size_t i = 0; i < full.explorer->worst().measures().size(); ++i) {
-            CAPTURE(i);
-            for (const bool during : {false, true}) {
-                CAPTURE(during);
-                const auto& one = few.explorer->worst().worst(i, during);
-                const auto& other = full.explorer->worst().worst(i, during);
-                REQUIRE(one.empty() == other.empty());
-                if (!one.empty()) CHECK(one.front().amount == other.front().amount);
-            }
-        }
+        CHECK(most_in(few) == most_in(full));
     }
     CHECK(compared > 20);
     CHECK(fewer > 12);

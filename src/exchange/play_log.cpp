@@ -349,13 +349,16 @@ private:
     std::optional<Micros> time_;
 };
 
-void read_trace(std::string_view text, Events& events, Complaints& complaints) {
+/// Of a trace the events may stand in any order, on one clock.
+void read_trace(std::string_view text, Events& events, Complaints& complaints, verify::Log& log) {
     Counting::Position position;
     TraceReader reader(events, complaints, position);
     const Counting begin(text.data(), &position);
     const Counting end(text.data() + text.size(), &position);
     if (nlohmann::json::sax_parse(begin, end, &reader) && !reader.had_list())
         complaints.add({0, 1, 1}, "a trace has a list of events, in \"traceEvents\" or by itself");
+    std::stable_sort(log.events.begin(), log.events.end(),
+                     [](const LogEvent& one, const LogEvent& other) { return one.at < other.at; });
 }
 
 } // namespace
@@ -371,7 +374,7 @@ ReadLog read_play_log(std::string_view text, const std::string& path, const Name
     if (first == std::string_view::npos)
         complaints.add({0, 1, 1}, "the log is empty");
     else if (text[first] == '{' || text[first] == '[')
-        read_trace(text, events, complaints);
+        read_trace(text, events, complaints, read.log);
     else
         read_csv(text, events, complaints);
     if (read.errors.empty() && read.log.events.empty())

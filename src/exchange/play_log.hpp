@@ -21,7 +21,8 @@ struct ReadLog {
 
 /// CSV: columns `time_s` and `event`, and where they are there `subject`, `detail` and `player`, in
 /// any order; other columns are left out. JSON, which begins with { or [: events with `name`, `ts`
-/// (µs) and `args` of the same names. Events of other names are counted. `path` is for messages.
+/// (µs) and `args` of the same names, in any order. Events of other names are counted. `path` is
+/// for messages.
 ReadLog read_play_log(std::string_view text, const std::string& path, const NameMap& names);
 
 struct ReadNames {

@@ -204,8 +204,12 @@ private:
         for (const std::size_t line : in_order) {
             const LogEvent& event = log_.events[line];
             const Micros at = event.at - session.boot_end;
-            if (event.figure == LogEvent::Figure::memory)
+            if (event.figure == LogEvent::Figure::memory) {
+                // What is last said of a moment is what was in use when all of it had happened.
+                if (!session.memory.empty() && session.memory.back().first == at)
+                    session.memory.pop_back();
                 session.memory.emplace_back(at, event.memory);
+            }
             if (event.figure != LogEvent::Figure::none) continue;
             const bool ends =
                 event.kind == EventKind::ended || event.kind == EventKind::session_ended;

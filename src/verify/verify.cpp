@@ -3,6 +3,8 @@
 #include "walk/ground.hpp"
 
 #include <algorithm>
+#include <deque>
+#include <map>
 #include <set>
 #include <utility>
 
@@ -135,32 +137,33 @@ private:
         }
         return sets;
     }
-    /// Each that the log tells of is the next of the plan with that value that is not far off; what
-    /// is left on either side was set by one alone.
+    /// Of each fact those of the plan are met in their order: what the log sets otherwise before
+    /// the next of them was set by the game alone, and one that it passes over by the plan alone.
     void match_facts() {
         result_.facts.clear();
         facts_by_itself_.clear();
         if (!play_.kinds.contains(EventKind::fact_set)) return;
-        std::vector<Set> planned = planned_sets();
+        const std::vector<Set> planned = planned_sets();
+        using WhoseFact = std::pair<std::uint32_t, std::uint32_t>; // and its player
+        std::map<WhoseFact, std::deque<std::size_t>> to_come;
+        for (std::size_t i = 0; i < planned.size(); ++i)
+            to_come[{planned[i].fact, planned[i].player}].push_back(i);
         std::vector<bool> met(planned.size());
         for (const Said& said : result_.session.said) {
             if (said.kind != EventKind::fact_set) continue;
             const auto value = static_cast<std::int64_t>(plan::as_compared(said.value));
-            std::size_t nearest = planned.size();
-            for (std::size_t i = 0; i < planned.size(); ++i) {
-                const Set& set = planned[i];
-                if (met[i] || set.fact != said.subject || set.value != value ||
-                    set.player != said.player.value)
-                    continue;
-                const auto off = [&](std::size_t of) {
-                    return std::abs((planned[of].at - said.at).count);
-                };
-                if (nearest == planned.size() || off(i) < off(nearest)) nearest = i;
-            }
-            constexpr std::int64_t far = 60'000'000; // µs
-            if (nearest < planned.size() &&
-                std::abs((planned[nearest].at - said.at).count) <= far) {
-                met[nearest] = true;
+            std::deque<std::size_t>& next = to_come[{said.subject, said.player.value}];
+            while (!next.empty() && planned[next.front()].value != value &&
+                   planned[next.front()].at < said.at)
+                next.pop_front();
+            // Lists begin when the log says; what they wait for may come late, but hardly early.
+            constexpr Micros most_early = plan::seconds(5);
+            constexpr Micros most_late = plan::seconds(60);
+            if (!next.empty() && planned[next.front()].value == value &&
+                planned[next.front()].at <= said.at + most_early &&
+                said.at <= planned[next.front()].at + most_late) {
+                met[next.front()] = true;
+                next.pop_front();
                 continue;
             }
             if (is_told(said)) continue;

@@ -80,6 +80,20 @@ TEST_CASE("play log: a trace, in either form of the format") {
     CHECK(read_play(list).log.events[1].place.line == 3);
 }
 
+TEST_CASE("play log: events of a trace stand in any order, those of one moment as written") {
+    const ReadLog log = read_play(
+        R"([{"name": "shown", "ph": "i", "ts": 5, "args": {"subject": "hall"}},
+ {"name": "launched", "ph": "i", "ts": 3, "args": {}},
+ {"name": "memory", "ph": "C", "ts": 3, "args": {"MiB": 1}},
+ {"name": "unloaded", "ph": "i", "ts": 2, "args": {"subject": "hall"}}])");
+    REQUIRE(log.errors == Errors{});
+    REQUIRE(log.log.events.size() == 4);
+    CHECK(log.log.events[0].kind == EventKind::level_unloaded);
+    CHECK(log.log.events[1].kind == EventKind::launched);
+    CHECK(log.log.events[2].figure == LogEvent::Figure::memory);
+    CHECK(log.log.events[3].kind == EventKind::level_shown);
+}
+
 TEST_CASE("play log: a trace that is cut off, or is none") {
     CHECK(read_play("[{\"name\": \"shown\", \"ph\": \"i\", \"ts\"").errors ==
           Errors{"play.csv:1:35: error: the trace is broken off, or is no JSON, here"});

@@ -1,5 +1,6 @@
 // Arbitrary bytes as whatever else is read: the first byte chooses what, the rest is it.
 
+#include "exchange/import.hpp"
 #include "exchange/load_log.hpp"
 #include "exchange/play_log.hpp"
 #include "fuzz/files.hpp"
@@ -54,6 +55,19 @@ std::string quoted(std::string_view text) {
         all += each == '\n' ? ' ' : each;
     }
     return all + "\"";
+}
+
+/// What another tool may have written, into the plan; what comes of it is a plan again.
+void import_as(const std::string& name, std::string_view text) {
+    source::MemoryDisk disk;
+    disk.files["plan.yaml"] = plan_text;
+    disk.files["sizes.csv"] = "piece,pool,memory\n";
+    disk.files[name] = text;
+    try {
+        exchange::import_file(disk, "plan.yaml", name);
+    } catch (const source::FileError&) {
+        return;
+    }
 }
 
 void read_as(char kind, std::string_view text) {
@@ -130,6 +144,9 @@ void read_as(char kind, std::string_view text) {
                        {}, ground);
         break;
     }
+    case 'g': import_as("world.gltf", text); break;
+    case 'b': import_as("world.glb", text); break;
+    case 'i': import_as("levels.csv", text); break;
     default: break;
     }
 }

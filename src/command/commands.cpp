@@ -23,7 +23,7 @@ std::string overview() {
     std::string text = "Hestrel tells what a plan of levels does before anything is built.\n\n"
                        "usage: hestrel COMMAND …\n\n";
     for (const Command& command : commands()) {
-        text += fmt::format("  {:<24}{}\n", fmt::format("{} {}", command.name, command.arguments),
+        text += fmt::format("  {:<28}{}\n", fmt::format("{} {}", command.name, command.arguments),
                             command.answers);
     }
     return text +
@@ -41,12 +41,12 @@ int fail(int code, std::string_view message) {
 } // namespace
 
 const std::vector<Command>& commands() {
-    static const std::vector<Command> all{demo_command(),      new_command(),    check_command(),
-                                          walk_command(),      play_command(),   show_command(),
-                                          explore_command(),   order_command(),  advise_command(),
-                                          compare_command(),   spread_command(), verify_command(),
-                                          calibrate_command(), report_command(), rename_command(),
-                                          copy_command(),      schema_command()};
+    static const std::vector<Command> all{
+        demo_command(),      new_command(),     check_command(),   walk_command(),
+        play_command(),      show_command(),    explore_command(), order_command(),
+        advise_command(),    compare_command(), spread_command(),  verify_command(),
+        calibrate_command(), report_command(),  rename_command(),  copy_command(),
+        import_command(),    export_command(),  schema_command()};
     return all;
 }
 

@@ -63,6 +63,8 @@ Command report_command();
 Command rename_command();
 Command copy_command();
 Command verify_command();
+Command import_command();
+Command export_command();
 Command schema_command();
 
 /// All commands, in the order of the overview.

@@ -51,13 +51,16 @@ int run_demo(const Call& call) {
              {"calibrate", log, "--out", folder + "/calibrate"},
              {"verify", path, folder + "/plan/play-1.csv", folder + "/plan/play-2.csv",
               folder + "/plan/play-3.csv", "--device", "handheld", "--out", folder + "/verify"},
+             {"import", folder + "/plan/lake.gltf", "--into", path, "--dry-run"},
+             {"export", path, "--as", "gltf", "--out", folder + "/export"},
              {"report", path, "--out", page}}) {
         if (!quiet)
             Output::print(fmt::format("{}$ hestrel {}\n\n", std::exchange(above, "\n"),
                                       fmt::join(each, " ")));
         Arguments words = each;
         if (quiet) words.emplace_back("--quiet");
-        if (call.common().force && each.front() != "check") words.emplace_back("--force");
+        if (call.common().force && each.front() != "check" && each.front() != "import")
+            words.emplace_back("--force");
         pick(words);
     }
     if (quiet) return exit_code::fine;

@@ -56,26 +56,27 @@ po::options_description options_for(const std::string& command,
     po::options_description options("options", terminal_width, description_width);
     auto add = options.add_options();
     add("help,h", "print this");
-    if (takes(Group::devices))
+    const bool walks = takes(Group::devices) || takes(Group::walks);
+    if (walks)
         add("device", names()->multitoken()->value_name("NAME...|all"), "on these devices (all)");
     if (takes(Group::routes))
         add("route", names()->multitoken()->value_name("NAME...|all"), "on these routes (all)");
     if (takes(Group::values))
         add("set", names()->value_name("PATH=VALUE"),
             "try a value without editing the plan, as devices.handheld.read.rate=60 (repeatable)");
-    if (takes(Group::devices)) {
-        add("no-figures", "write tables only");
+    if (takes(Group::devices)) add("no-figures", "write tables only");
+    if (walks)
         add("jobs", po::value<unsigned>()->value_name("N"), "work on so many at once (all cores)");
-    }
     add("quiet", "print nothing but errors");
-    if (takes(Group::files)) {
+    const bool folder = takes(Group::folder) || takes(Group::files);
+    if (folder)
         add("out",
             po::value<std::string>()->default_value("hestrel-out/" + command)->value_name("DIR"),
             "write files there");
+    if (takes(Group::files))
         add("format", po::value<std::string>()->default_value("text")->value_name("text|json|csv"),
             "of what goes to standard output");
-        add_force(options);
-    }
+    if (folder) add_force(options);
     if (takes(Group::pictures)) add("png", "write figures as PNG too");
     if (takes(Group::editions))
         add("edition", names()->multitoken()->value_name("NAME...|all"), "of these editions (all)");
@@ -135,7 +136,9 @@ Call::Call(const Command& command, const Arguments& arguments, std::shared_ptr<p
     if (command.needed > 0 && !has(command.positionals[command.needed - 1].c_str()))
         throw UsageError(
             fmt::format("{0}: {1} try: hestrel {0} --help", command.name, command.asks));
-    if (!command.positionals.empty()) common_.plan_path = text(command.positionals.front().c_str());
+    const bool names_plan =
+        !command.positionals.empty() && (!command.several || command.positionals.size() > 1);
+    if (names_plan) common_.plan_path = text(command.positionals.front().c_str());
     common_.out = text("out");
     if (has("format") && command.name != "compare") common_.format = output_format(text("format"));
     common_.figures = !has("no-figures");

@@ -36,11 +36,13 @@ struct CommonOptions {
 /// Groups of options. A command names those that do something in it, and refuses the others with a
 /// sentence that says which commands take them.
 enum class Group : std::uint8_t {
-    devices,  ///< --device
+    devices,  ///< --device, and --no-figures
+    walks,    ///< --device, where nothing is drawn
     routes,   ///< --route
     editions, ///< --edition
     values,   ///< --set
-    files,    ///< --out DIR, --force, --format
+    folder,   ///< --out DIR, --force
+    files,    ///< the same, and --format
     pictures, ///< --png
     findings, ///< --findings
 };

@@ -24,7 +24,8 @@ std::vector<std::pair<std::string, std::string>>
 applied(source::Disk& disk, const std::string& path, const std::vector<source::Override>& settings);
 
 /// One text with a value at a path: what is there is replaced, a new key or element is added at the
-/// end. `value` is one line of YAML. Throws ApplyError.
+/// end. A value of several lines, each further in than the key, stays so where there is room.
+/// Throws ApplyError.
 std::string with_value(const std::string& text, const source::Override& setting);
 
 } // namespace hestrel::edit

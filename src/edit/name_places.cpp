@@ -12,6 +12,39 @@ std::vector<std::string> path_of(const plan::Plan& plan, plan::LevelId level) {
     return path;
 }
 
+std::vector<std::string> section_of(const plan::Plan& plan, plan::LevelId home,
+                                    std::string_view kind) {
+    std::vector<std::string> path;
+    if (home) path = path_of(plan, home);
+    path.emplace_back(kind);
+    return path;
+}
+
+std::optional<PathElement> path_element(const plan::Plan& plan, const source::PlanFiles& files,
+                                        plan::PathId path) {
+    std::vector<std::string> paths = section_of(plan, plan.paths[path].home, "paths");
+    const source::PlanFiles::Known list = files.find(paths);
+    if (list.parts < paths.size()) return std::nullopt;
+    const std::vector<source::Value> elements = list.value.elements();
+    PathElement found;
+    found.of = elements.size();
+    const plan::Place place = plan.paths[path].place;
+    for (const plan::PathId other : plan.paths.ids()) {
+        if (other == path) break;
+        if (plan.paths[other].place == place) ++found.stretch;
+    }
+    for (std::size_t i = 0; i < elements.size(); ++i) {
+        if (elements[i].place() != place) continue;
+        // What is set at paths.N goes to the first file that has so many.
+        paths.push_back(std::to_string(i));
+        if (files.find(paths).tree != list.tree) return std::nullopt;
+        found.value = elements[i];
+        found.number = i;
+        return found;
+    }
+    return std::nullopt;
+}
+
 std::size_t start_of_value(std::string_view text, std::size_t at) {
     const auto blank = [](char c) { return c == ' ' || c == '\t' || c == '\n' || c == '\r'; };
     while (at < text.size()) {

@@ -3,6 +3,7 @@
 
 #include "plan/plan.hpp"
 #include "source/name_use.hpp"
+#include "source/plan_files.hpp"
 #include "source/source_text.hpp"
 
 #include <cstddef>
@@ -15,6 +16,21 @@ namespace hestrel::edit {
 
 /// Where a level stands in the files of a plan, as a path of keys.
 std::vector<std::string> path_of(const plan::Plan& plan, plan::LevelId level);
+
+/// Where things of a kind (`triggers`) stand inside a level (unset: outside of levels).
+std::vector<std::string> section_of(const plan::Plan& plan, plan::LevelId home,
+                                    std::string_view kind);
+
+/// Where a path stands: its element of `paths`, and which of the stretches of that.
+struct PathElement {
+    source::Value value;
+    std::size_t number = 0;
+    std::size_t of = 0;      ///< elements of that list
+    std::size_t stretch = 0; ///< of an element with several waypoints
+};
+/// Nothing where the list is written in several files, or shared by an anchor.
+std::optional<PathElement> path_element(const plan::Plan& plan, const source::PlanFiles& files,
+                                        plan::PathId path);
 
 /// Skips what may stand before a value: an anchor, a tag, blanks, comments.
 std::size_t start_of_value(std::string_view text, std::size_t at);

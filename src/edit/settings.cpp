@@ -3,10 +3,10 @@
 #include "edit/name_places.hpp"
 #include "geometry/space.hpp"
 #include "plan/names.hpp"
+#include "source/quantities.hpp"
 #include "source/yaml_writer.hpp"
 
 #include <algorithm>
-#include <cmath>
 #include <fmt/format.h>
 #include <map>
 
@@ -27,31 +27,17 @@ Path operator/(Path path, std::string_view part) {
     return path;
 }
 
-std::string number_text(double number) {
-    std::string text = fmt::format("{:.7f}", number);
-    text.erase(text.find_last_not_of('0') + 1);
-    if (text.back() == '.') text.pop_back();
-    return text == "-0" ? "0" : text;
-}
-/// MiB with as few decimals as say the very same number of bytes.
-std::string mebibytes_text_of(plan::Bytes size) {
-    constexpr int most_decimals = 7;
-    for (int decimals = 0; decimals < most_decimals; ++decimals) {
-        std::string text = fmt::format("{:.{}f}", plan::in_mebibytes(size), decimals);
-        if (std::llround(std::stod(text) * 1048576.0) == size.count) return text;
-    }
-    return number_text(plan::in_mebibytes(size));
-}
 std::string point_text(const plan::Vec3& point) {
-    return source::flow_list({number_text(point[0]), number_text(point[1]), number_text(point[2])});
+    return source::flow_list({source::exact_number(point[0]), source::exact_number(point[1]),
+                              source::exact_number(point[2])});
 }
 std::string time_text(plan::Micros time) {
-    return number_text(plan::in_seconds(time)) + " s";
+    return source::exact_number(plan::in_seconds(time)) + " s";
 }
 std::string box_text(const plan::Box& box) {
     FlowMap map;
     map.add("min", point_text(box.min)).add("max", point_text(box.max));
-    if (box.turn != 0) map.add("turn", number_text(box.turn));
+    if (box.turn != 0) map.add("turn", source::exact_number(box.turn));
     return map.text();
 }
 
@@ -93,7 +79,8 @@ private:
     }
     /// Where things of a kind stand inside a level (unset: outside of levels).
     [[nodiscard]] Path section(LevelId home, std::string_view kind) {
-        return (home ? path_of(home) : Path{}) / kind;
+        if (home && plan_.levels[home].grid) failed_ = true;
+        return section_of(plan_, home, kind);
     }
     [[nodiscard]] Path path_of(const plan::Belonging& thing, std::string_view kind) {
         return section(thing.home, kind) / plan::plain_name(thing.name);
@@ -156,15 +143,17 @@ private:
         if (const auto* box = std::get_if<plan::Box>(&shape)) {
             add(path / "box", box_text(*box));
         } else if (const auto* sphere = std::get_if<plan::Sphere>(&shape)) {
-            add(path / "sphere" / "radius", number_text(sphere->radius));
+            add(path / "sphere" / "radius", source::exact_number(sphere->radius));
         } else if (const auto* beyond = std::get_if<plan::Beyond>(&shape)) {
-            add(path / "beyond" / (beyond->over ? "over" : "under"), number_text(beyond->limit));
+            add(path / "beyond" / (beyond->over ? "over" : "under"),
+                source::exact_number(beyond->limit));
         }
     }
     void write(const advise::SetNear& to) {
         const plan::GridId grid = plan_.levels[to.level].grid; // of which all cells are alike
         FlowMap near;
-        near.add("load", number_text(to.near.load)).add("unload", number_text(to.near.unload));
+        near.add("load", source::exact_number(to.near.load))
+            .add("unload", source::exact_number(to.near.unload));
         if (to.near.when)
             near.add("when", source::scalar_yaml(plan_.conditions[to.near.when].text));
         add((grid ? path_of(plan_.grids[grid].level) / "cells" / "each" : path_of(to.level)) /
@@ -239,10 +228,10 @@ private:
             const std::string& device = plan_.devices[size.device].name;
             FlowMap pools;
             for (const auto& [pool, bytes] : size.memory)
-                pools.add(plan_.pools[pool], mebibytes_text_of(bytes));
+                pools.add(plan_.pools[pool], source::exact_mebibytes(bytes));
             std::vector<std::pair<const char*, std::string>> set;
             if (!size.memory.empty()) set.emplace_back("memory", pools.text());
-            if (size.packed) set.emplace_back("packed", mebibytes_text_of(*size.packed));
+            if (size.packed) set.emplace_back("packed", source::exact_mebibytes(*size.packed));
             if (size.make) set.emplace_back("make", time_text(*size.make));
             if (files_.find(path / device).parts == path.size() + 1) {
                 for (const auto& [key, value] : set) add(path / device / key, value);
@@ -261,37 +250,8 @@ private:
 
     // A path split by a gate.
 
-    /// Where the plan's path stands: its element of `paths`, and which of the stretches of that.
-    struct Element {
-        source::Value value;
-        std::size_t number = 0;
-        std::size_t of = 0;      ///< elements of that list
-        std::size_t stretch = 0; ///< of an element with several waypoints
-    };
-    [[nodiscard]] std::optional<Element> element_of(plan::PathId path) {
-        const Path paths = section(plan_.paths[path].home, "paths");
-        const source::PlanFiles::Known list = files_.find(paths);
-        if (list.parts < paths.size()) return std::nullopt;
-        const std::vector<source::Value> elements = list.value.elements();
-        Element found;
-        found.of = elements.size();
-        const plan::Place place = plan_.paths[path].place;
-        for (const plan::PathId other : plan_.paths.ids()) {
-            if (other == path) break;
-            if (plan_.paths[other].place == place) ++found.stretch;
-        }
-        for (std::size_t i = 0; i < elements.size(); ++i) {
-            if (elements[i].place() != place) continue;
-            // What is set at paths.N goes to the first file that has so many.
-            if (files_.find(paths / std::to_string(i)).tree != list.tree) return std::nullopt;
-            found.value = elements[i];
-            found.number = i;
-            return found;
-        }
-        return std::nullopt;
-    }
     void write(const advise::AddGate& to) {
-        const auto element = element_of(to.path);
+        const auto element = path_element(plan_, files_, to.path);
         if (!element) {
             failed_ = true;
             return;
@@ -346,7 +306,7 @@ private:
         if (!via.empty()) map.add("via", source::flow_list(corners));
         if (!gate.empty()) map.add("gate", gate);
         if (path.one_way) map.add("one-way", "true");
-        if (path.speed) map.add("speed", number_text(*path.speed));
+        if (path.speed) map.add("speed", source::exact_number(*path.speed));
         return map.text();
     }
 

@@ -5,10 +5,12 @@
 #include "plan/level_tree.hpp"
 #include "plan/names.hpp"
 #include "plan/questions.hpp"
+#include "source/dot.hpp"
 #include "study/level_ways.hpp"
 #include "study/study.hpp"
 #include "tables/words.hpp"
 #include "walk/casts.hpp"
+#include "walk/least_slacks.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -20,28 +22,6 @@ using plan::LevelId;
 using plan::Micros;
 
 namespace {
-
-/// The least slack of what a list brings, over all walks.
-struct Worst {
-    Micros slack;
-    std::size_t record = 0;
-};
-using Slacks = std::map<std::pair<plan::ListId, LevelId>, Worst>;
-
-Slacks slacks_of(const plan::Plan& plan, const std::vector<walk::Record>& records) {
-    Slacks slacks;
-    for (std::size_t i = 0; i < records.size(); ++i) {
-        for (const walk::LevelOutcome& outcome : records[i].outcomes) {
-            if (!outcome.slack || outcome.held || outcome.transition == 0) continue;
-            const plan::ListId list = records[i].transitions[outcome.transition - 1].list;
-            if (!list) continue;
-            const auto key = std::pair(plan::top_list(plan, list), outcome.level);
-            const auto [at, added] = slacks.try_emplace(key, Worst{*outcome.slack, i});
-            if (!added && *outcome.slack < at->second.slack) at->second = {*outcome.slack, i};
-        }
-    }
-    return slacks;
-}
 
 /// Which box each level is in.
 struct Boxes {
@@ -178,7 +158,8 @@ std::string node(const FlowChart::Box& box, std::size_t number) {
     const bool anywhere = box.levels.empty();
     const std::string text = box.about.empty() ? box.name : box.name + "\n" + box.about;
     return fmt::format("b{0} [id=\"b{0}\", label={1}, style=\"{2}filled\", fillcolor=\"{3}\"];\n",
-                       number, dot_string(text), anywhere || box.levels.size() > 1 ? "dashed," : "",
+                       number, source::dot_string(text),
+                       anywhere || box.levels.size() > 1 ? "dashed," : "",
                        anywhere ? palette::paper : palette::area);
 }
 
@@ -197,7 +178,7 @@ std::string nodes(const FlowChart& chart, std::size_t number) {
 
 FlowChart flow_chart(const plan::Plan& plan, const std::vector<walk::Record>& records) {
     const std::vector<study::LevelWay> ways = study::level_ways(plan);
-    const Slacks slacks = slacks_of(plan, records);
+    const walk::LeastSlacks slacks = walk::least_slacks(plan, records);
     Boxes boxes = boxes_of(plan, ways);
     std::optional<std::size_t> anywhere;
     std::map<std::pair<std::size_t, std::size_t>, std::size_t> known;
@@ -251,8 +232,8 @@ Graph flow_figure(const plan::Plan& plan, const std::vector<walk::Record>& recor
         "bgcolor=\"{}\"];\nnode [shape=box, margin=\"0.12,0.06\", fontname=\"DejaVu Sans\", "
         "fontsize=11, color=\"{}\", fontcolor=\"{}\"];\nedge [fontname=\"DejaVu Sans\", "
         "fontsize=9, arrowsize=0.7];\n",
-        dot_string(graph.title + "\n" + key + "\n", Lines::left), palette::ink, palette::paper,
-        palette::area_edge, palette::ink);
+        source::dot_string(graph.title + "\n" + key + "\n", source::Lines::left), palette::ink,
+        palette::paper, palette::area_edge, palette::ink);
     for (std::size_t i = 0; i < chart.boxes.size(); ++i) {
         if (chart.boxes[i].outermost) graph.dot += nodes(chart, i);
         std::string said = chart.boxes[i].name;
@@ -266,7 +247,7 @@ Graph flow_figure(const plan::Plan& plan, const std::vector<walk::Record>& recor
         const std::string_view colour = slack_colour(plan, arrow.slack);
         graph.dot += fmt::format(
             "b{} -> b{} [id=\"a{}\", label={}, color=\"{}\", fontcolor=\"{}\", penwidth={}];\n",
-            arrow.from, arrow.to, i, dot_string(arrow_label(names, arrow)), colour, colour,
+            arrow.from, arrow.to, i, source::dot_string(arrow_label(names, arrow)), colour, colour,
             arrow.switches ? "2.4" : "1");
         std::string said =
             fmt::format("{} → {}: {}", chart.boxes[arrow.from].name, chart.boxes[arrow.to].name,

@@ -193,18 +193,4 @@ std::string gnuplot_string(std::string_view text) {
     return literal + "'";
 }
 
-std::string dot_string(std::string_view text, Lines lines) {
-    std::string literal = "\"";
-    for (const char c : source::xml_characters(text)) {
-        switch (c) {
-        case '"': literal += "\\\""; break;
-        case '\\': literal += "\\\\"; break;
-        case '&': literal += "&amp;"; break;
-        case '\n': literal += lines == Lines::left ? "\\l" : "\\n"; break;
-        default: literal += c;
-        }
-    }
-    return literal + "\"";
-}
-
 } // namespace hestrel::figure

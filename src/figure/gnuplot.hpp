@@ -41,9 +41,4 @@ std::string run_dot(const std::string& graph, Picture picture);
 /// set `noenhanced`). What can't be printed is a space.
 std::string gnuplot_string(std::string_view text);
 
-/// A text as a DOT string literal: nothing in it is taken for an escape, an entity or an end. Line
-/// breaks begin a new line; lines are centred, or begin at the left.
-enum class Lines : std::uint8_t { centred, left };
-std::string dot_string(std::string_view text, Lines lines = Lines::centred);
-
 } // namespace hestrel::figure

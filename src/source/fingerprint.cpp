@@ -32,8 +32,13 @@ std::string sha256_hex(std::string_view text) {
 
 std::string sha256_base64(std::string_view text) {
     const Digest digest = digest_of(text);
-    std::string encoded(BASE64_ENCODE_RAW_LENGTH(digest.size()), '\0');
-    base64_encode_raw(encoded.data(), digest.size(), digest.data());
+    return base64({reinterpret_cast<const char*>(digest.data()), digest.size()}); // bytes as chars
+}
+
+std::string base64(std::string_view bytes) {
+    std::string encoded(BASE64_ENCODE_RAW_LENGTH(bytes.size()), '\0');
+    base64_encode_raw(encoded.data(), bytes.size(),
+                      reinterpret_cast<const std::uint8_t*>(bytes.data())); // chars as bytes
     return encoded;
 }
 

@@ -188,4 +188,20 @@ Parsed<double> parse_share(std::string_view text) {
                            [](double share) { return share; });
 }
 
+std::string exact_number(double number) {
+    std::string text = fmt::format("{:.7f}", number);
+    text.erase(text.find_last_not_of('0') + 1);
+    if (text.back() == '.') text.pop_back();
+    return text == "-0" ? "0" : text;
+}
+
+std::string exact_mebibytes(plan::Bytes size) {
+    constexpr int most_decimals = 7;
+    for (int decimals = 0; decimals < most_decimals; ++decimals) {
+        std::string text = fmt::format("{:.{}f}", plan::in_mebibytes(size), decimals);
+        if (std::llround(std::stod(text) * 1048576.0) == size.count) return text;
+    }
+    return exact_number(plan::in_mebibytes(size));
+}
+
 } // namespace hestrel::source

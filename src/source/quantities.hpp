@@ -46,4 +46,9 @@ Parsed<double> parse_length(std::string_view text);
 /// A share from 0 to 1.
 Parsed<double> parse_share(std::string_view text);
 
+/// The other way: with no more decimals than say the number to a ten-millionth.
+std::string exact_number(double number);
+/// MiB with as few decimals as say the very same number of bytes.
+std::string exact_mebibytes(plan::Bytes size);
+
 } // namespace hestrel::source

@@ -173,10 +173,7 @@ private:
         std::size_t depth;  ///< of the deepest in it
     };
 
-    std::uint32_t add(const YamlTree::Node& node) {
-        tree_.nodes_.push_back(node);
-        return static_cast<std::uint32_t>(tree_.nodes_.size() - 1);
-    }
+    std::uint32_t add(const YamlTree::Node& node) { return tree_.add(node); }
 
     /// Hangs a node into what is open, or makes it the root.
     void attach(std::uint32_t index, std::uint64_t size, std::size_t depth) {
@@ -338,8 +335,9 @@ std::uint32_t YamlTree::rewritten(const Value& value, std::uint32_t use, const R
 /// A node that stands for another becomes a mapping or list of its own, whose children are the
 /// other's.
 void YamlTree::leave_to_aliases(std::uint32_t index) {
-    const bool shared = std::any_of(nodes_.begin(), nodes_.end(),
-                                    [&](const Node& each) { return each.alias_of == index; });
+    const bool shared =
+        may_share_ && std::any_of(nodes_.begin(), nodes_.end(),
+                                  [&](const Node& each) { return each.alias_of == index; });
     if (!shared) return;
     const std::uint32_t kept = add(Node(nodes_[index]));
     for (Node& each : nodes_) {

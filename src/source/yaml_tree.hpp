@@ -134,6 +134,7 @@ private:
     }
 
     std::uint32_t add(const Node& node) {
+        may_share_ = may_share_ || node.alias_of != nothing;
         nodes_.push_back(node);
         return static_cast<std::uint32_t>(nodes_.size() - 1);
     }
@@ -149,7 +150,8 @@ private:
     std::vector<Node> nodes_;
     std::deque<std::string> texts_; ///< blocks that `Node::text` points into
     std::uint32_t root_ = 0;
-    bool may_merge_ = true; ///< some key may be `<<`
+    bool may_merge_ = true;  ///< some key may be `<<`
+    bool may_share_ = false; ///< some node may stand for another
 };
 
 template <class Each>

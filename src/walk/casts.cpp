@@ -56,13 +56,19 @@ const plan::Machine* machine_of(const plan::Plan& plan, const Record& record) {
     return record.machine ? &plan.routes[record.route].machines[record.machine] : nullptr;
 }
 
-std::vector<std::span<const Record>> sessions_in(std::span<const Record> records) {
-    std::vector<std::span<const Record>> sessions;
+std::vector<std::span<const Record>> walks_in(std::span<const Record> records) {
+    std::vector<std::span<const Record>> walks;
     for (std::size_t i = 0; i < records.size();) {
-        const std::size_t machines = records[i].devices.size();
-        if (machines > 1) sessions.push_back(records.subspan(i, machines));
-        i += std::max<std::size_t>(machines, 1);
+        const std::size_t machines = std::max<std::size_t>(records[i].devices.size(), 1);
+        walks.push_back(records.subspan(i, machines));
+        i += machines;
     }
+    return walks;
+}
+
+std::vector<std::span<const Record>> sessions_in(std::span<const Record> records) {
+    std::vector<std::span<const Record>> sessions = walks_in(records);
+    std::erase_if(sessions, [](const auto& walk) { return walk.size() == 1; });
     return sessions;
 }
 

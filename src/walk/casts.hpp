@@ -30,6 +30,8 @@ Record walked_again(const plan::Plan& plan, const Record& record, Ground& ground
 /// The machine a record is of; null where all players share one.
 const plan::Machine* machine_of(const plan::Plan& plan, const Record& record);
 
+/// The records of each walk: one, or those of all machines of a session.
+std::vector<std::span<const Record>> walks_in(std::span<const Record> records);
 /// The records of each session among walks, one machine after another; walks of one machine are in
 /// none.
 std::vector<std::span<const Record>> sessions_in(std::span<const Record> records);

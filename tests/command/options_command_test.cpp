@@ -25,14 +25,13 @@ TEST_CASE("an option that does nothing in a command is refused: it says which co
     };
     CHECK(refused("explore " + demo + " --route nope") ==
           "hestrel: this command takes no --route; walk, play, show, order, advise, compare, "
-          "spread, verify, report "
-          "do\n");
+          "spread, verify, report, export do\n");
     CHECK(refused("advise " + demo + " --png") == "hestrel: this command takes no --png; walk, "
                                                   "explore, order, spread, verify, calibrate do\n");
     CHECK(refused("calibrate log.csv --device box") ==
           "hestrel: this command takes no --device; walk, play, show, explore, order, advise, "
           "compare, spread, "
-          "verify, report do\n");
+          "verify, report, export do\n");
     CHECK(refused("check " + demo + " --details") ==
           "hestrel: this command takes no --details; walk does\n");
     CHECK(refused("walk " + demo + " --detials") ==
@@ -55,7 +54,7 @@ TEST_CASE("every command takes --quiet, --jobs and --no-figures", "[program]") {
         CHECK(help.out.starts_with("usage: hestrel " + name));
         CHECK(help.out.find("\noptions:\n") != std::string::npos);
     }
-    CHECK(commands == 17);
+    CHECK(commands == 19);
     CHECK(folder.files().empty());
     const auto quiet =
         run(folder, "HESTREL walk " + demo + " --out out --quiet --no-figures --jobs 1");

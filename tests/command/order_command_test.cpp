@@ -47,8 +47,9 @@ TEST_CASE("order says which levels ship in which order; written, it proposes not
               "out/order.json",       "out/parcels.csv",        "out/pieces.csv",
               "out/transitions.csv",  "plan/coast.yaml",        "plan/front-end.yaml",
               "plan/glasswater.yaml", "plan/heights.yaml",      "plan/interiors.yaml",
-              "plan/loads.csv",       "plan/measured.csv",      "plan/play-1.csv",
-              "plan/play-2.csv",      "plan/play-3.csv",        "plan/routes.yaml"});
+              "plan/lake.gltf",       "plan/loads.csv",         "plan/measured.csv",
+              "plan/play-1.csv",      "plan/play-2.csv",        "plan/play-3.csv",
+              "plan/routes.yaml"});
 }
 
 TEST_CASE("order: problems found, wrong usage, and machines' forms", "[program]") {

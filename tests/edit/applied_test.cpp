@@ -15,6 +15,30 @@ std::string set(const std::string& text, const std::string& setting) {
 
 } // namespace
 
+TEST_CASE("several values go into one text, each in its place") {
+    source::MemoryDisk disk;
+    disk.files["plan.yaml"] =
+        "hestrel: 1\nlevels:\n  a: {packed: 1} # first\n  b:\n    packed: 2\n";
+    const auto changed = edit::applied(disk, "plan.yaml",
+                                       {{{"levels", "b", "packed"}, "3"},
+                                        {{"levels", "b", "title"}, "B"},
+                                        {{"levels", "c"}, "  packed: 4\n  sublevels:\n    d: {}\n"},
+                                        {{"levels", "a", "packed"}, "5"},
+                                        {{"levels", "a", "packed"}, "6"},
+                                        {{"levels", "c", "title"}, "C"}});
+    REQUIRE(changed.size() == 1);
+    CHECK(changed.front().second ==
+          "hestrel: 1\nlevels:\n  a: {packed: 6} # first\n  b:\n    packed: 3\n    title: B\n  "
+          "c:\n    packed: 4\n    sublevels:\n      d: {}\n    title: C\n");
+}
+
+TEST_CASE("new lines end as those around them do, and fill what is empty") {
+    CHECK(with_value("a:\r\n  b: 1\r\nc: 2\r\n", {{"a", "d"}, "3"}) ==
+          "a:\r\n  b: 1\r\n  d: 3\r\nc: 2\r\n");
+    CHECK(with_value("a:  # nothing yet\nc: 2\n", {{"a", "d"}, "3"}) ==
+          "a:  # nothing yet\n  d: 3\nc: 2\n");
+}
+
 TEST_CASE("applied: what is there is replaced, and all else stays") {
     CHECK(set("a: 1 # one\nb: {c: [1, 2], d: 'x'}\n", "a=7") ==
           "a: 7 # one\nb: {c: [1, 2], d: 'x'}\n");

@@ -4,6 +4,7 @@
 #include "figure/flow_figure.hpp"
 #include "figure/order_figure.hpp"
 #include "figure/walk_figures.hpp"
+#include "source/dot.hpp"
 #include "source/xml.hpp"
 #include "support/figures.hpp"
 #include "support/random_plan.hpp"
@@ -135,8 +136,8 @@ TEST_CASE("text is measured: what gnuplot writes ends where it should") {
 
 TEST_CASE("what programs read holds whatever is written as it is") {
     CHECK(figure::gnuplot_string("it's a\\b `touch x`\n\x01") == "'it''s a\\b `touch x`  '");
-    CHECK(figure::dot_string("a\"b\\n&lt;\nc") == R"("a\"b\\n&amp;lt;\nc")");
-    CHECK(figure::dot_string("a\nb\n", figure::Lines::left) == R"("a\lb\l")");
+    CHECK(source::dot_string("a\"b\\n&lt;\nc") == R"("a\"b\\n&amp;lt;\nc")");
+    CHECK(source::dot_string("a\nb\n", source::Lines::left) == R"("a\lb\l")");
     CHECK(source::xml_text("<a href=\"x\">'&'\x02\xEF\xBF\xBF</a>") ==
           "&lt;a href=&quot;x&quot;&gt;&#39;&amp;&#39;  &lt;/a&gt;");
     CHECK(figure::inlined("<?xml?>\n<svg><g id=\"a\"/><use xlink:href='#a' fill='url(#b)'/></svg>",

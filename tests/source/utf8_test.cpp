@@ -4,6 +4,7 @@
 
 #include "figure/gnuplot.hpp"
 #include "source/csv_reader.hpp"
+#include "source/dot.hpp"
 #include "source/xml.hpp"
 #include "support/dice.hpp"
 #include "support/printing.hpp"
@@ -65,7 +66,7 @@ TEST_CASE("XML: what it has no place for is a blank") {
 
 TEST_CASE("XML: texts in figures have no place for it either") {
     CHECK(figure::gnuplot_string("a\xEF\xBF\xBF\nb'\xFF") == "'a  b'' '");
-    CHECK(figure::dot_string("a\x01\nb\xEF\xBF\xBE", figure::Lines::left) == "\"a \\lb \"");
+    CHECK(source::dot_string("a\x01\nb\xEF\xBF\xBE", source::Lines::left) == "\"a \\lb \"");
 }
 
 TEST_CASE("CSV: what a spreadsheet would calculate gets an apostrophe, and loses it when read") {

@@ -201,11 +201,11 @@ Json value_json(const plan::Plan& plan, const plan::Value& value) {
     return value.number;
 }
 
-Json condition_json(const plan::Plan& plan, plan::ConditionId id) {
-    if (!id) return nullptr;
-    const plan::Condition& condition = plan.conditions[id];
-    const auto last = static_cast<std::uint32_t>(condition.terms.size() - 1);
-    return {{"text", condition.text}, {"is", term_json(plan, condition, last)}};
+Json condition_json(const plan::Plan& plan, plan::ConditionId condition) {
+    if (!condition) return nullptr;
+    const plan::Condition& whole = plan.conditions[condition];
+    const auto last = static_cast<std::uint32_t>(whole.terms.size() - 1);
+    return {{"text", whole.text}, {"is", term_json(plan, whole, last)}};
 }
 
 Json steps_json(const plan::Plan& plan, plan::ListId list) {

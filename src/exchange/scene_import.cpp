@@ -182,9 +182,8 @@ private:
     /// Only what differs is set.
     void set_box(const Path& path, const plan::Space& space, const plan::Box& known,
                  const plan::Box& wanted) {
-        const plan::Box before = std::get<plan::Box>(geometry::seen_from(space, known));
-        const plan::Box after =
-            turned_like(std::get<plan::Box>(geometry::seen_from(space, wanted)), before.turn);
+        const plan::Box before = seen(space, known);
+        const plan::Box after = turned_like(seen(space, wanted), before.turn);
         if (!same_point(before.min, after.min)) changes_.set(path / "min", point_text(after.min));
         if (!same_point(before.max, after.max)) changes_.set(path / "max", point_text(after.max));
         if (!same_turn(before, after)) changes_.set(path / "turn", degrees_text(after.turn));
@@ -220,8 +219,7 @@ private:
                 say_changed(
                     known, difference(known.boxes[next], turned_like(box, known.boxes[next].turn)));
             } else if (alone) {
-                const plan::Box first =
-                    std::get<plan::Box>(geometry::seen_from(space, known.boxes.front()));
+                const plan::Box first = seen(space, known.boxes.front());
                 changes_.set(path,
                              source::flow_list({box_text(first), box_text(seen(space, box))}));
                 say_changed(known, "another box");
@@ -246,7 +244,7 @@ private:
             return say_note(known, "it has a shape of another kind there: change it by hand");
         const plan::Space space = space_of(known.level);
         if (const auto* box = std::get_if<plan::Box>(&thing.shape)) {
-            const plan::Box& before = std::get<plan::Box>(known.shape);
+            const auto& before = std::get<plan::Box>(known.shape);
             set_box(path / "box", space, before, *box);
             return say_changed(known, difference(before, turned_like(*box, before.turn)));
         }
@@ -415,7 +413,7 @@ private:
         default: value = trigger_text(thing, level, space);
         }
         changes_.set(section(level, std::string(kind) + "s") / plain, value);
-        new_waypoints_.insert(thing.kind == SceneKind::waypoint ? full : std::string());
+        if (thing.kind == SceneKind::waypoint) new_waypoints_.insert(full);
         say_new(thing);
     }
     /// A level, new or not, or a group of the plan.

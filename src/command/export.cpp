@@ -12,6 +12,7 @@
 #include "tables/plan_tables.hpp"
 #include "walk/casts.hpp"
 
+#include <algorithm>
 #include <boost/program_options/value_semantic.hpp>
 #include <fmt/format.h>
 
@@ -90,24 +91,33 @@ constexpr std::array<Form, 6> forms{{{"gltf", &Exporter::gltf, true},
                                      {"json", &Exporter::json, false},
                                      {"csv", &Exporter::csv, true}}};
 
-const Form& form_of(const Call& call) {
-    if (!call.has("as"))
-        throw UsageError("export to what? --as gltf, graphml, dot, trace, json or csv");
-    const std::string wanted = call.text("as");
-    std::vector<std::string_view> known;
+/// "gltf, graphml, dot, trace, json or csv".
+std::string form_names() {
+    std::string names;
     for (const Form& form : forms) {
-        if (form.name != wanted) {
-            known.push_back(form.name);
-            continue;
-        }
-        if (!form.walks && (call.has("route") || call.has("device")))
-            throw UsageError(fmt::format("--as {} is about the plan, not about walks: it takes no "
-                                         "--route and no --device",
-                                         wanted));
-        return form;
+        const bool last = &form == &forms.back();
+        names += names.empty() ? "" : last ? " or " : ", ";
+        names += form.name;
     }
-    throw UsageError(fmt::format("--as takes gltf, graphml, dot, trace, json or csv, not \"{}\"{}",
-                                 wanted, source::hint(wanted, known)));
+    return names;
+}
+
+const Form& form_of(const Call& call) {
+    if (!call.has("as")) throw UsageError("export to what? --as " + form_names());
+    const std::string wanted = call.text("as");
+    const auto form = std::find_if(forms.begin(), forms.end(),
+                                   [&](const Form& each) { return each.name == wanted; });
+    if (form == forms.end()) {
+        std::vector<std::string_view> known;
+        for (const Form& each : forms) known.push_back(each.name);
+        throw UsageError(fmt::format("--as takes {}, not \"{}\"{}", form_names(), wanted,
+                                     source::hint(wanted, known)));
+    }
+    if (!form->walks && (call.has("route") || call.has("device")))
+        throw UsageError(fmt::format("--as {} is about the plan, not about walks: it takes no "
+                                     "--route and no --device",
+                                     wanted));
+    return *form;
 }
 
 int run_export(const Call& call) {
@@ -147,7 +157,7 @@ Command export_command() {
     auto described =
         options_for("export", {Group::walks, Group::routes, Group::values, Group::folder});
     described.add_options()("as", po::value<std::string>()->value_name("FORM"),
-                            "gltf, graphml, dot, trace, json or csv");
+                            form_names().c_str());
     return {"export",     "PLAN --as FORM", "the plan, or a walk, for other programs",
             export_usage, described,        &run_export};
 }

@@ -97,7 +97,7 @@ int run_import(const Call& call) {
     for (const auto& [path, text] : changed) {
         const std::string before = text_now(disk, path);
         if (before == text) continue;
-        lines += lines_text(path, before, text);
+        if (dry) lines += lines_text(path, before, text);
         to_write.emplace_back(path, text);
     }
     if (!dry && !to_write.empty()) disk.change(to_write);

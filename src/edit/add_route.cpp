@@ -1,6 +1,7 @@
 #include "edit/add_route.hpp"
 
 #include "edit/applied.hpp"
+#include "edit/lines.hpp"
 #include "source/source_text.hpp"
 #include "source/yaml_tree.hpp"
 #include "source/yaml_writer.hpp"
@@ -16,11 +17,8 @@ namespace {
 /// Each line that much further in.
 std::string indented(const std::string& block, std::size_t by) {
     std::string text;
-    for (std::size_t at = 0; at < block.size();) {
-        const std::size_t end = std::min(block.find('\n', at), block.size());
-        text += std::string(by, ' ') + block.substr(at, end - at) + "\n";
-        at = end + 1;
-    }
+    for (const std::string_view line : lines_of(block))
+        text.append(by, ' ').append(line).append("\n");
     return text;
 }
 

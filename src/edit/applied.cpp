@@ -1,5 +1,6 @@
 #include "edit/applied.hpp"
 
+#include "edit/lines.hpp"
 #include "edit/name_places.hpp"
 #include "source/json.hpp"
 #include "source/plan_files.hpp"
@@ -73,10 +74,8 @@ std::string on_one_line(const std::string& value) {
 std::string behind(const std::string& value, std::size_t column) {
     if (!is_block(value)) return " " + value;
     std::string text;
-    for (std::size_t at = 0; at < value.size();) {
-        const std::size_t end = line_end(value, at);
-        if (end > at) text += "\n" + std::string(column, ' ') + value.substr(at, end - at);
-        at = end + 1;
+    for (const std::string_view line : lines_of(value)) {
+        if (!line.empty()) text.append("\n").append(column, ' ').append(line);
     }
     return text;
 }

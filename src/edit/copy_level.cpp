@@ -1,5 +1,6 @@
 #include "edit/copy_level.hpp"
 
+#include "edit/lines.hpp"
 #include "edit/name_places.hpp"
 #include "plan/level_tree.hpp"
 #include "plan/names.hpp"
@@ -252,11 +253,7 @@ private:
         return fmt::format("{}:{}", file.path(), static_cast<std::size_t>(before) + 1 + lines_on);
     }
     void note_lines(const std::string& text) {
-        for (std::size_t at = 0; at < text.size();) {
-            const std::size_t end = std::min(text.find('\n', at), text.size());
-            result_.lines.push_back(text.substr(at, end - at));
-            at = end + 1;
-        }
+        for (const std::string_view line : lines_of(text)) result_.lines.emplace_back(line);
     }
 
     /// Into another file of the plan, or into a new one that the plan includes by a pattern.

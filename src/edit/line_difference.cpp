@@ -1,22 +1,10 @@
 #include "edit/line_difference.hpp"
 
+#include "edit/lines.hpp"
+
 #include <algorithm>
 
 namespace hestrel::edit {
-
-namespace {
-
-std::vector<std::string_view> lines_of(std::string_view text) {
-    std::vector<std::string_view> lines;
-    while (!text.empty()) {
-        const std::size_t end = std::min(text.find('\n'), text.size());
-        lines.push_back(text.substr(0, end));
-        text.remove_prefix(std::min(end + 1, text.size()));
-    }
-    return lines;
-}
-
-} // namespace
 
 std::vector<ChangedLines> line_difference(std::string_view before, std::string_view after) {
     const std::vector<std::string_view> old_lines = lines_of(before);
@@ -31,15 +19,16 @@ std::vector<ChangedLines> line_difference(std::string_view before, std::string_v
             continue;
         }
         // The nearest lines from which on both are the same again.
-        const std::size_t most = old_lines.size() - from + new_lines.size() - to;
         std::size_t taken = old_lines.size() - from;
         std::size_t brought = new_lines.size() - to;
+        const std::size_t most = taken == 0 || brought == 0 ? 0 : taken + brought;
         bool found = false;
-        for (std::size_t apart = 1; apart < most && !found; ++apart) {
-            for (std::size_t less = 0; less <= apart && !found; ++less) {
+        for (std::size_t apart = 1; apart + 1 < most && !found; ++apart) {
+            const std::size_t left = new_lines.size() - to; // of which one is met
+            std::size_t less = apart < left ? 0 : apart - left + 1;
+            for (; less <= apart && from + less < old_lines.size() && !found; ++less) {
                 const std::size_t at = from + less;
                 const std::size_t then = to + apart - less;
-                if (at >= old_lines.size() || then >= new_lines.size()) continue;
                 if (old_lines[at] != new_lines[then] || old_lines[at].empty()) continue;
                 taken = less;
                 brought = apart - less;

@@ -1,6 +1,7 @@
 #include "edit/settings.hpp"
 
 #include "edit/name_places.hpp"
+#include "edit/shape_yaml.hpp"
 #include "geometry/space.hpp"
 #include "plan/names.hpp"
 #include "source/quantities.hpp"
@@ -27,18 +28,8 @@ Path operator/(Path path, std::string_view part) {
     return path;
 }
 
-std::string point_text(const plan::Vec3& point) {
-    return source::flow_list({source::exact_number(point[0]), source::exact_number(point[1]),
-                              source::exact_number(point[2])});
-}
 std::string time_text(plan::Micros time) {
     return source::exact_number(plan::in_seconds(time)) + " s";
-}
-std::string box_text(const plan::Box& box) {
-    FlowMap map;
-    map.add("min", point_text(box.min)).add("max", point_text(box.max));
-    if (box.turn != 0) map.add("turn", source::exact_number(box.turn));
-    return map.text();
 }
 
 /// Makes the settings of one piece of advice.
@@ -141,7 +132,7 @@ private:
         const Path path = path_of(trigger, "triggers");
         const plan::Shape shape = geometry::seen_from(space_of(trigger.home), to.shape);
         if (const auto* box = std::get_if<plan::Box>(&shape)) {
-            add(path / "box", box_text(*box));
+            add(path / "box", box_yaml(*box));
         } else if (const auto* sphere = std::get_if<plan::Sphere>(&shape)) {
             add(path / "sphere" / "radius", source::exact_number(sphere->radius));
         } else if (const auto* beyond = std::get_if<plan::Beyond>(&shape)) {
@@ -258,7 +249,7 @@ private:
         }
         const plan::Path& path = plan_.paths[to.path];
         const plan::WorldId world = plan_.waypoints[path.from].world;
-        const std::string at = point_text(geometry::seen_from(space_of(path.home), to.at));
+        const std::string at = point_yaml(geometry::seen_from(space_of(path.home), to.at));
         const bool implied = path.home || plan_.worlds[world] == "main";
         const std::string waypoint(plan::plain_name(to.waypoint));
         const std::string gate(plan::plain_name(to.gate));
@@ -302,7 +293,7 @@ private:
         map.add("from", from).add("to", to);
         std::vector<std::string> corners;
         for (const plan::Vec3& corner : via)
-            corners.push_back(point_text(geometry::seen_from(space_of(path.home), corner)));
+            corners.push_back(point_yaml(geometry::seen_from(space_of(path.home), corner)));
         if (!via.empty()) map.add("via", source::flow_list(corners));
         if (!gate.empty()) map.add("gate", gate);
         if (path.one_way) map.add("one-way", "true");

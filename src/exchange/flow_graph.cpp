@@ -6,11 +6,11 @@
 #include "source/dot.hpp"
 #include "source/own_mark.hpp"
 #include "source/xml.hpp"
-#include "study/level_ways.hpp"
+#include "tables/plan_tables.hpp"
 #include "tables/words.hpp"
 #include "walk/casts.hpp"
-#include "walk/least_slacks.hpp"
 
+#include <algorithm>
 #include <fmt/format.h>
 #include <functional>
 #include <string_view>
@@ -31,10 +31,7 @@ struct Attribute {
 struct Node {
     plan::LevelId level; ///< unset: anywhere
 };
-struct Edge {
-    study::LevelWay way;
-    const walk::LeastSlack* least = nullptr; ///< of any walk
-};
+using Edge = tables::LevelWayRow;
 
 constexpr std::string_view anywhere = ".anywhere"; ///< no level's name begins with a dot
 
@@ -45,16 +42,12 @@ std::string truth(bool yes) {
 class Flow {
 public:
     Flow(const plan::Plan& plan, std::span<const walk::Record> records)
-        : plan_(plan), records_(records), slacks_(walk::least_slacks(plan, records)) {
+        : edges(tables::level_way_rows(plan, records)), plan_(plan), records_(records) {
         for (const plan::DeviceId device : plan.devices.ids())
             catalogues_.push(loading::catalogue_for(plan, device));
         for (const plan::LevelId level : plan.levels.ids()) nodes.push_back({level});
-        bool from_anywhere = false;
-        for (const study::LevelWay& way : study::level_ways(plan)) {
-            const auto least = slacks_.find({way.list, way.to});
-            edges.push_back({way, least == slacks_.end() ? nullptr : &least->second});
-            from_anywhere = from_anywhere || !way.from;
-        }
+        const bool from_anywhere = std::any_of(edges.begin(), edges.end(),
+                                               [](const Edge& edge) { return !edge.way.from; });
         if (from_anywhere) nodes.emplace_back();
     }
 
@@ -117,24 +110,20 @@ public:
                 {"switches", "boolean", [](const Edge& edge) { return truth(edge.way.switches); }},
                 {"least_slack_s", "double",
                  [](const Edge& edge) {
-                     return edge.least == nullptr ? std::string()
-                                                  : tables::seconds_text(edge.least->slack);
+                     return edge.least ? tables::seconds_text(edge.least->slack) : std::string();
                  }},
                 {"late", "boolean",
                  [](const Edge& edge) {
-                     return edge.least == nullptr ? std::string()
-                                                  : truth(edge.least->slack < plan::Micros{});
+                     return edge.least ? truth(edge.least->slack < plan::Micros{}) : std::string();
                  }},
                 {"route", "string",
                  [this](const Edge& edge) {
-                     return edge.least == nullptr
-                                ? std::string()
-                                : plan_.routes[records_[edge.least->record].route].name;
+                     return edge.least ? plan_.routes[records_[edge.least->record].route].name
+                                       : std::string();
                  }},
                 {"device", "string", [this](const Edge& edge) {
-                     return edge.least == nullptr
-                                ? std::string()
-                                : walk::device_text(plan_, records_[edge.least->record]);
+                     return edge.least ? walk::device_text(plan_, records_[edge.least->record])
+                                       : std::string();
                  }}};
     }
 
@@ -144,7 +133,6 @@ public:
 private:
     const plan::Plan& plan_;
     std::span<const walk::Record> records_;
-    walk::LeastSlacks slacks_;
     plan::Table<plan::DeviceId, loading::Catalogue> catalogues_;
 };
 
@@ -170,16 +158,6 @@ std::string data(const std::vector<Attribute<Of>>& attributes, const Of& of, cha
     return text;
 }
 
-/// In quotes, as data: unlike a label it has no entities.
-std::string data_string(std::string_view value) {
-    std::string text = "\"";
-    for (const char c : source::xml_characters(value)) {
-        if (c == '"' || c == '\\') text += '\\';
-        text += c == '\n' ? ' ' : c;
-    }
-    return text + "\"";
-}
-
 /// `[name="value", …]`; numbers and truth values need no quotes.
 template <class Of>
 std::string dot_attributes(const std::vector<Attribute<Of>>& attributes, const Of& of,
@@ -189,8 +167,8 @@ std::string dot_attributes(const std::vector<Attribute<Of>>& attributes, const O
         const std::string value = attribute.of(of);
         if (value.empty()) continue;
         const bool is_text = attribute.type == "string";
-        text += fmt::format("{}{}={}", text.empty() ? "" : ", ", data_string(attribute.name),
-                            is_text ? data_string(value) : value);
+        text += fmt::format("{}{}={}", text.empty() ? "" : ", ", source::dot_data(attribute.name),
+                            is_text ? source::dot_data(value) : value);
     }
     return "[" + text + "]";
 }
@@ -226,12 +204,12 @@ std::string flow_dot(const plan::Plan& plan, std::span<const walk::Record> recor
                                    "  node [shape=box];\n",
                                    source::own_mark, source::dot_string(plan.name));
     for (const Node& node : flow.nodes)
-        text += fmt::format("  {} {};\n", data_string(flow.name(node.level)),
+        text += fmt::format("  {} {};\n", source::dot_data(flow.name(node.level)),
                             dot_attributes(of_nodes, node, ""));
     for (const Edge& edge : flow.edges)
         text += fmt::format(
-            "  {} -> {} {};\n", data_string(flow.name(edge.way.from)),
-            data_string(flow.name(edge.way.to)),
+            "  {} -> {} {};\n", source::dot_data(flow.name(edge.way.from)),
+            source::dot_data(flow.name(edge.way.to)),
             dot_attributes(of_edges, edge,
                            "label=" + source::dot_string(plan::list_name(plan, edge.way.list))));
     return text + "}\n";

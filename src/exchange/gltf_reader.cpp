@@ -179,7 +179,7 @@ private:
         if (fresh) read_.things.push_back(std::move(thing));
         read_.things[known->second].boxes.push_back(*box);
         parts_[known->second].push_back(part.IsNumber() ? part.GetNumberAsDouble() : 0);
-        if (!is_near_enough(node, read_.things[known->second])) return;
+        is_near_enough(node, read_.things[known->second]);
     }
     /// Several boxes of one level stand in the order of their parts.
     void sort_boxes() {

@@ -5,6 +5,7 @@
 #include "source/did_you_mean.hpp"
 #include "source/quantities.hpp"
 #include "source/read_context.hpp"
+#include "source/utf8.hpp"
 #include "source/yaml_writer.hpp"
 
 #include <algorithm>
@@ -31,8 +32,7 @@ public:
         : plan_(plan), changes_(disk, plan, plan_path), csv_(csv), path_(list_path) {}
 
     Imported all() {
-        constexpr std::string_view byte_order_mark = "\xEF\xBB\xBF"; // of spreadsheets
-        if (csv_.starts_with(byte_order_mark)) csv_.remove_prefix(byte_order_mark.size());
+        csv_ = source::without_byte_order_mark(csv_);
         std::size_t at = 0;
         plan::Place place{0, 1, 1};
         header_ = source::next_record(csv_, at, place);
@@ -227,11 +227,8 @@ private:
         const auto& size = std::get<plan::SizeRange>(parsed);
         if (before && before->low == size.low && before->high == size.high) return;
         changes_.set(path, row[at].text);
-        const auto text = [](const plan::SizeRange& range) {
-            const std::string low = source::exact_mebibytes(range.low);
-            return range.low == range.high ? low : low + ".." + source::exact_mebibytes(range.high);
-        };
-        say_difference(what, before ? text(*before) : std::string(), text(size));
+        say_difference(what, before ? source::exact_mebibytes(*before) : std::string(),
+                       source::exact_mebibytes(size));
     }
     void read_objects(const std::vector<CsvCell>& row, const Path& path, const plan::Level& level) {
         const std::size_t at = column("objects");

@@ -1,5 +1,6 @@
 #include "exchange/plan_changes.hpp"
 
+#include "edit/lines.hpp"
 #include "edit/name_places.hpp"
 #include "source/did_you_mean.hpp"
 #include "source/read_context.hpp"
@@ -25,11 +26,8 @@ std::string PlanChanges::New::text() const {
         const std::string of_key = inside[i].text();
         const bool block = of_key.find('\n') != std::string::npos;
         text += "  " + keys[i] + (block ? ":\n" : ": ");
-        for (std::size_t at = 0; at < of_key.size();) {
-            const std::size_t end = std::min(of_key.find('\n', at), of_key.size());
-            text += (block ? "  " : "") + of_key.substr(at, end - at) + "\n";
-            at = end + 1;
-        }
+        for (const std::string_view line : edit::lines_of(of_key))
+            text.append(block ? "  " : "").append(line).append("\n");
     }
     for (const std::string& element : elements) text += "  - " + element + "\n";
     return text;

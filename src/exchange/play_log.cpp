@@ -3,6 +3,7 @@
 #include "source/csv_reader.hpp"
 #include "source/did_you_mean.hpp"
 #include "source/quantities.hpp"
+#include "source/utf8.hpp"
 #include "tables/words.hpp"
 
 #include <algorithm>
@@ -368,8 +369,7 @@ ReadLog read_play_log(std::string_view text, const std::string& path, const Name
     read.log.name = path;
     Events events(names, read.log);
     Complaints complaints(path, read.errors);
-    constexpr std::string_view byte_order_mark = "\xEF\xBB\xBF";
-    if (text.starts_with(byte_order_mark)) text.remove_prefix(byte_order_mark.size());
+    text = source::without_byte_order_mark(text);
     const std::size_t first = text.find_first_not_of(" \t\r\n");
     if (first == std::string_view::npos)
         complaints.add({0, 1, 1}, "the log is empty");

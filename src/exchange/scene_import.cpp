@@ -1,6 +1,7 @@
 #include "exchange/scene_import.hpp"
 
 #include "edit/name_places.hpp"
+#include "edit/shape_yaml.hpp"
 #include "geometry/space.hpp"
 #include "plan/names.hpp"
 #include "source/quantities.hpp"
@@ -19,22 +20,29 @@ using plan::Vec3;
 using source::FlowMap;
 using Path = PlanChanges::Path;
 
-std::string metres_text(double metres) {
+double to_the_millimetre(double metres) {
     constexpr double millimetres = 1000;
-    return source::exact_number(std::round(metres * millimetres) / millimetres);
+    return std::round(metres * millimetres) / millimetres;
+}
+std::string metres_text(double metres) {
+    return source::exact_number(to_the_millimetre(metres));
+}
+double to_what_counts(double degrees) {
+    constexpr double parts = 100'000;
+    return std::round(degrees * parts) / parts;
 }
 std::string degrees_text(double degrees) {
-    constexpr double parts = 100'000;
-    return source::exact_number(std::round(degrees * parts) / parts);
+    return source::exact_number(to_what_counts(degrees));
+}
+Vec3 to_the_millimetre(const Vec3& point) {
+    return {to_the_millimetre(point[0]), to_the_millimetre(point[1]), to_the_millimetre(point[2])};
 }
 std::string point_text(const Vec3& point) {
-    return source::flow_list({metres_text(point[0]), metres_text(point[1]), metres_text(point[2])});
+    return edit::point_yaml(to_the_millimetre(point));
 }
 std::string box_text(const plan::Box& box) {
-    FlowMap map;
-    map.add("min", point_text(box.min)).add("max", point_text(box.max));
-    if (degrees_text(box.turn) != "0") map.add("turn", degrees_text(box.turn));
-    return map.text();
+    return edit::box_yaml(
+        {to_the_millimetre(box.min), to_the_millimetre(box.max), to_what_counts(box.turn)});
 }
 
 Vec3 middle_of(const plan::Box& box) {

@@ -18,4 +18,13 @@ std::string dot_string(std::string_view text, Lines lines) {
     return literal + "\"";
 }
 
+std::string dot_data(std::string_view text) {
+    std::string literal = "\"";
+    for (const char c : xml_characters(text)) {
+        if (c == '"' || c == '\\') literal += '\\';
+        literal += c == '\n' ? ' ' : c;
+    }
+    return literal + "\"";
+}
+
 } // namespace hestrel::source

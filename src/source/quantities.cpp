@@ -204,4 +204,9 @@ std::string exact_mebibytes(plan::Bytes size) {
     return exact_number(plan::in_mebibytes(size));
 }
 
+std::string exact_mebibytes(const plan::SizeRange& size) {
+    const std::string low = exact_mebibytes(size.low);
+    return size.low == size.high ? low : low + ".." + exact_mebibytes(size.high);
+}
+
 } // namespace hestrel::source

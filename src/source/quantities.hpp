@@ -50,5 +50,7 @@ Parsed<double> parse_share(std::string_view text);
 std::string exact_number(double number);
 /// MiB with as few decimals as say the very same number of bytes.
 std::string exact_mebibytes(plan::Bytes size);
+/// `180`, or `80..140` of a range.
+std::string exact_mebibytes(const plan::SizeRange& size);
 
 } // namespace hestrel::source

@@ -6,8 +6,6 @@ namespace hestrel::source {
 
 namespace {
 
-constexpr std::string_view byte_order_mark = "\xEF\xBB\xBF";
-
 /// How many bytes end a line at `at`; 0 where none does.
 std::size_t line_end_at(std::string_view text, std::size_t at) {
     for (const std::string_view end : {"\r\n", "\n", "\r"}) {

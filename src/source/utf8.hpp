@@ -7,6 +7,12 @@
 
 namespace hestrel::source {
 
+/// As some editors and spreadsheets put it before a text.
+constexpr std::string_view byte_order_mark = "\xEF\xBB\xBF";
+constexpr std::string_view without_byte_order_mark(std::string_view text) {
+    return text.starts_with(byte_order_mark) ? text.substr(byte_order_mark.size()) : text;
+}
+
 /// Whether a byte of UTF-8 continues the character before it, and takes no column of its own.
 constexpr bool continues_character(char byte) {
     constexpr unsigned mask = 0xC0;

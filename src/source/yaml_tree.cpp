@@ -66,8 +66,7 @@ class TreeParser {
 public:
     TreeParser(std::string_view text, std::uint32_t file) : file_(file), odd_(text) {
         if (odd_.any()) text = hidden_ = odd_.hidden(text);
-        constexpr std::string_view byte_order_mark = "\xEF\xBB\xBF"; // as some editors put it
-        if (text.starts_with(byte_order_mark)) text.remove_prefix(byte_order_mark.size());
+        text = without_byte_order_mark(text);
         if (yaml_parser_initialize(&parser_) == 0) throw std::bad_alloc();
         yaml_parser_set_input_string(&parser_, reinterpret_cast<const unsigned char*>(text.data()),
                                      text.size());

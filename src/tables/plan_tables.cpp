@@ -4,10 +4,8 @@
 #include "plan/names.hpp"
 #include "plan/questions.hpp"
 #include "source/quantities.hpp"
-#include "study/level_ways.hpp"
 #include "tables/table.hpp"
 #include "walk/casts.hpp"
-#include "walk/least_slacks.hpp"
 
 #include <algorithm>
 
@@ -18,12 +16,6 @@ using plan::LevelId;
 using plan::Trigger;
 
 namespace {
-
-/// `180`, or `80..140` where it is not known yet.
-std::string size_text(const plan::SizeRange& size) {
-    const std::string low = source::exact_mebibytes(size.low);
-    return size.low == size.high ? low : low + ".." + source::exact_mebibytes(size.high);
-}
 
 Columns<Level> level_columns(const plan::Plan& plan) {
     Columns<Level> columns{
@@ -40,14 +32,14 @@ Columns<Level> level_columns(const plan::Plan& plan) {
     for (const plan::PoolId pool : plan.pools.ids()) {
         columns.push_back({plan.pools[pool], [pool](const Level& level) {
                                for (const auto& [of, size] : level.content.figures.memory) {
-                                   if (of == pool) return size_text(size);
+                                   if (of == pool) return source::exact_mebibytes(size);
                                }
                                return std::string();
                            }});
     }
     columns.push_back({"packed", [](const Level& level) {
                            const auto& packed = level.content.figures.packed;
-                           return packed ? size_text(*packed) : std::string();
+                           return packed ? source::exact_mebibytes(*packed) : std::string();
                        }});
     columns.push_back(
         {"objects", [](const Level& level) { return Cell(level.content.figures.objects); }});
@@ -137,11 +129,6 @@ Columns<Trigger> trigger_columns(const plan::Plan& plan) {
     return columns;
 }
 
-struct WayRow {
-    study::LevelWay way;
-    const walk::LeastSlack* least = nullptr;
-};
-
 } // namespace
 
 std::string levels_csv(const plan::Plan& plan) {
@@ -155,33 +142,36 @@ std::string triggers_csv(const plan::Plan& plan) {
     return csv_of(trigger_columns(plan), plan.triggers);
 }
 
-std::string level_ways_csv(const plan::Plan& plan, std::span<const walk::Record> records) {
+std::vector<LevelWayRow> level_way_rows(const plan::Plan& plan,
+                                        std::span<const walk::Record> records) {
     const walk::LeastSlacks slacks = walk::least_slacks(plan, records);
-    std::vector<WayRow> rows;
+    std::vector<LevelWayRow> rows;
     for (const study::LevelWay& way : study::level_ways(plan)) {
         const auto least = slacks.find({way.list, way.to});
-        rows.push_back({way, least == slacks.end() ? nullptr : &least->second});
+        rows.push_back({way, least == slacks.end() ? std::nullopt : std::optional(least->second)});
     }
+    return rows;
+}
+
+std::string level_ways_csv(const plan::Plan& plan, std::span<const walk::Record> records) {
     const auto name = [&](LevelId level) {
         return level ? plan.levels[level].name : std::string();
     };
-    const Columns<WayRow> columns{
-        {"from", [&](const WayRow& row) { return name(row.way.from); }},
-        {"to", [&](const WayRow& row) { return name(row.way.to); }},
-        {"list", [&](const WayRow& row) { return plan::list_name(plan, row.way.list); }},
-        {"switches", [](const WayRow& row) { return row.way.switches; }},
+    const Columns<LevelWayRow> columns{
+        {"from", [&](const LevelWayRow& row) { return name(row.way.from); }},
+        {"to", [&](const LevelWayRow& row) { return name(row.way.to); }},
+        {"list", [&](const LevelWayRow& row) { return plan::list_name(plan, row.way.list); }},
+        {"switches", [](const LevelWayRow& row) { return row.way.switches; }},
         {"least_slack_s",
-         [](const WayRow& row) { return row.least == nullptr ? Cell() : Cell(row.least->slack); }},
+         [](const LevelWayRow& row) { return row.least ? Cell(row.least->slack) : Cell(); }},
         {"route",
-         [&](const WayRow& row) {
-             return row.least == nullptr ? std::string()
-                                         : plan.routes[records[row.least->record].route].name;
+         [&](const LevelWayRow& row) {
+             return row.least ? plan.routes[records[row.least->record].route].name : std::string();
          }},
-        {"device", [&](const WayRow& row) {
-             return row.least == nullptr ? std::string()
-                                         : walk::device_text(plan, records[row.least->record]);
+        {"device", [&](const LevelWayRow& row) {
+             return row.least ? walk::device_text(plan, records[row.least->record]) : std::string();
          }}};
-    return csv_of(columns, rows);
+    return csv_of(columns, level_way_rows(plan, records));
 }
 
 } // namespace hestrel::tables

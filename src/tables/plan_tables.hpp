@@ -2,10 +2,14 @@
 // The plan itself as tables: for spreadsheets, and to be imported again.
 
 #include "plan/plan.hpp"
+#include "study/level_ways.hpp"
+#include "walk/least_slacks.hpp"
 #include "walk/record.hpp"
 
+#include <optional>
 #include <span>
 #include <string>
+#include <vector>
 
 namespace hestrel::tables {
 
@@ -15,7 +19,15 @@ namespace hestrel::tables {
 std::string levels_csv(const plan::Plan& plan);
 /// Every trigger with its shape, in m of the world, and what its steps bring and let go.
 std::string triggers_csv(const plan::Plan& plan);
-/// Every way from one level to another, with its least slack in any of those walks.
+/// A way from one level to another, and its least slack in any of several walks; unset: players
+/// never outran it.
+struct LevelWayRow {
+    study::LevelWay way;
+    std::optional<walk::LeastSlack> least;
+};
+std::vector<LevelWayRow> level_way_rows(const plan::Plan& plan,
+                                        std::span<const walk::Record> records);
+/// All of them as a table.
 std::string level_ways_csv(const plan::Plan& plan, std::span<const walk::Record> records);
 
 } // namespace hestrel::tables

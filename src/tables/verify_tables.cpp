@@ -52,9 +52,9 @@ Columns<Of<Thing>> place_columns() {
 }
 
 std::string_view word_of(Cue::What what) {
-    constexpr std::array<std::string_view, 9> words{"fired",          "pressed",  "after",
+    constexpr std::array<std::string_view, 8> words{"fired",          "pressed",  "after",
                                                     "came-near",      "went-far", "came by itself",
-                                                    "went by itself", "fact-set", "arrived"};
+                                                    "went by itself", "fact-set"};
     return words.at(static_cast<std::size_t>(what));
 }
 
@@ -64,7 +64,6 @@ std::string subject_of(const plan::Plan& plan, const Cue& cue) {
     case Cue::What::pressed: return plan::item_name(plan, plan::ItemId{cue.subject});
     case Cue::What::after: return plan.menus[plan::MenuId{cue.subject}].name;
     case Cue::What::fact_set: return plan.facts[plan::FactId{cue.subject}].name;
-    case Cue::What::arrived: return plan.waypoints[plan::WaypointId{cue.subject}].name;
     default: return plan.levels[plan::LevelId{cue.subject}].name;
     }
 }
@@ -174,10 +173,10 @@ std::string told_csv(const plan::Plan& plan, const Plays& plays) {
                            const std::size_t line = row.session->session.cue_lines[row.index];
                            return row.log->events[line].place.line;
                        }});
-    return csv_of(columns, all_of<Cue>(
-                               plays, [](const auto& session) -> const auto& {
-                                   return session.session.script.cues;
-                               }));
+    std::vector<Row> rows = all_of<Cue>(
+        plays, [](const auto& session) -> const auto& { return session.session.script.cues; });
+    std::erase_if(rows, [](const Row& row) { return row.thing->says_where(); });
+    return csv_of(columns, rows);
 }
 
 std::string compared_csv(const plan::Plan& plan, const Plays& plays) {

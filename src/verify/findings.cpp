@@ -198,7 +198,7 @@ private:
         for (std::size_t i = 0; i < session.script.cues.size(); ++i) {
             const Cue& cue = session.script.cues[i];
             const Objection objection = session_->replay.judged[i].objection;
-            if (objection == Objection::none || cue.what > Cue::What::went_far) continue;
+            if (objection == Objection::none || !cue.is_judged()) continue;
             plan::Finding& finding =
                 add_at("unplanned-firing", at_line(session.cue_lines[i]), cue.at,
                        concat({cue_text(cue), " at ", when(cue.at),

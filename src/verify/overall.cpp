@@ -91,7 +91,7 @@ PlaySummary summary_of(const Log& log, const PlayResult& play) {
     }
     for (const SessionResult& session : play.sessions) {
         for (std::size_t i = 0; i < session.replay.judged.size(); ++i) {
-            if (session.session.script.cues[i].what > walk::Cue::What::went_far) continue;
+            if (!session.session.script.cues[i].is_judged()) continue;
             ++summary.firings;
             if (session.replay.judged[i].objection != flow::Objection::none) ++summary.unplanned;
         }

@@ -45,7 +45,9 @@ public:
     };
     [[nodiscard]] Kind of(EventKind kind) const {
         switch (kind) {
-        case EventKind::fired: return {&triggers_, "trigger"};
+        case EventKind::fired:
+        case EventKind::entered:
+        case EventKind::left: return {&triggers_, "trigger"};
         case EventKind::pressed: return {&items_, "item"};
         case EventKind::after_came: return {&menus_, "menu"};
         case EventKind::came_near:
@@ -102,6 +104,15 @@ std::optional<Cue::What> cue_of(EventKind kind) {
     case EventKind::after_came: return Cue::What::after;
     case EventKind::came_near: return Cue::What::came_near;
     case EventKind::went_far: return Cue::What::went_far;
+    default: return std::nullopt;
+    }
+}
+
+/// A player gets into a trigger, or out of it.
+std::optional<Cue::What> crossing_of(EventKind kind) {
+    switch (kind) {
+    case EventKind::entered: return Cue::What::entered;
+    case EventKind::left: return Cue::What::left;
     default: return std::nullopt;
     }
 }
@@ -196,6 +207,7 @@ private:
         find_boot(session, in_order);
         session.end = log_.events[in_order.back()].at - session.boot_end;
         session.script.end = std::max(session.end, Micros{});
+        std::optional<Micros> told_end;
         if (session.boot_start) session.script.boot = session.boot_end - *session.boot_start;
         session.launched = end < log_.events.size();
         session.whole = session.launched;
@@ -214,12 +226,15 @@ private:
             const bool ends =
                 event.kind == EventKind::ended || event.kind == EventKind::session_ended;
             session.whole = session.whole || ends;
+            if (ends) told_end = at;
             // What goes because the game is switched off is let go by no list.
             if (goes(event.kind) && session.launched && event.at == log_.events[end].at) continue;
             if (instant != at) behind.clear();
             instant = at;
             read_event(session, event, line, behind);
         }
+        // A line that is written later says nothing of what comes after the end.
+        if (told_end) session.end = *told_end;
         play_.sessions.push_back(std::move(session));
     }
 
@@ -246,6 +261,13 @@ private:
         const auto found = kind.names->find(event.subject);
         if (found == kind.names->end()) {
             play_.unknown.push_back({line, kind.what});
+            return;
+        }
+        if (const auto what = crossing_of(event.kind)) {
+            const flow::PlayerId player = player_of(event.player);
+            if (!player) return; // of nobody in particular: it tells nothing
+            session.script.cues.push_back({at, *what, found->second, player, {}, behind});
+            session.cue_lines.push_back(line);
             return;
         }
         if (const auto what = cue_of(event.kind)) {

@@ -103,7 +103,9 @@ Objection Simulation::objection(const Cue& cue) const {
     case What::brought:
     case What::let_go:
     case What::fact_set:
-    case What::arrived: return Objection::none;
+    case What::arrived:
+    case What::entered:
+    case What::left: return Objection::none;
     }
     return Objection::none;
 }
@@ -144,6 +146,12 @@ void Simulation::begin_cue(std::uint32_t number) {
         flow_.set_facts({{{}, plan::FactId{cue.subject}, cue.value, false}}, cue.player);
         break;
     case What::arrived: see_player(cue.player, plan::WaypointId{cue.subject}); break;
+    case What::entered:
+        script_->seen[cue.player.value].inside.insert(plan::TriggerId{cue.subject});
+        break;
+    case What::left:
+        script_->seen[cue.player.value].inside.erase(plan::TriggerId{cue.subject});
+        break;
     }
     if (flow_.next_run().value > next) judged.transition = next;
 }
@@ -256,6 +264,22 @@ bool Simulation::begin_due(bool must) {
         any = true;
     }
     return any;
+}
+
+/// A list has put players somewhere: what the script says next of what they are inside of by that
+/// holds for the steps that follow.
+void Simulation::place_by_script(flow::PlayerId who) {
+    const auto& cues = script_->script.cues;
+    while (!script_->due_now.empty()) {
+        const std::uint32_t number = script_->due_now.front();
+        const Cue& cue = cues[number];
+        if (cue.what != What::entered && cue.what != What::left) break;
+        if (who && cue.player != who) break;
+        script_->due_now.pop_front();
+        begin_cue(number);
+    }
+    for (std::uint32_t player = 0; player < script_->seen.size(); ++player)
+        if (!who || who.value == player) script_->seen[player].at = {};
 }
 
 /// What the plan would begin a little later is as it says.

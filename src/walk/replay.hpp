@@ -28,6 +28,8 @@ struct Cue {
         let_go,    ///< level that went in the game, and that no list of the plan let go
         fact_set,  ///< fact, by what is no list of the plan
         arrived,   ///< waypoint at which the player is
+        entered,   ///< trigger inside which the player is, until it has left it
+        left,      ///< trigger
     };
     plan::Micros at; ///< since the end of the boot
     What what = What::fired;
@@ -37,6 +39,11 @@ struct Cue {
     /// What happened to levels in the same instant before it. It waits for that as long as the
     /// instant lasts.
     std::vector<std::pair<EventKind, std::uint32_t>> behind;
+
+    /// The plan says whether it would begin that, too.
+    [[nodiscard]] bool is_judged() const { return what <= What::went_far; }
+    /// It only tells where a player is.
+    [[nodiscard]] bool says_where() const { return what >= What::arrived; }
 };
 
 struct Script {

@@ -404,8 +404,7 @@ void Simulation::linger() {
 void Simulation::place(flow::PlayerId who, WaypointId at, flow::RunId run) {
     went_on();
     if (script_ != nullptr) { // nobody is anywhere
-        for (std::uint32_t player = 0; player < script_->seen.size(); ++player)
-            if (!who || who.value == player) script_->seen[player].at = {};
+        place_by_script(who);
         return;
     }
     const auto tell = [&](Machine& machine, OrderNumber number) {

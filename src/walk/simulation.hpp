@@ -41,6 +41,7 @@ struct ScriptNow {
     std::vector<CameTrue> due;
     /// Where a player was when the script said so last.
     struct Seen {
+        std::set<plan::TriggerId> inside;
         plan::WaypointId at; ///< unset: not known
         plan::Micros since;
         std::vector<bool> able; ///< by trigger: it could fire then
@@ -123,7 +124,8 @@ public:
         return movement_of(player).at == waypoint;
     }
     [[nodiscard]] bool is_inside(flow::PlayerId player, plan::TriggerId trigger) const override {
-        return triggers_.is_inside(player, trigger);
+        return script_ != nullptr ? script_->seen[player.value].inside.contains(trigger)
+                                  : triggers_.is_inside(player, trigger);
     }
     [[nodiscard]] bool is_inside(flow::PlayerId player, plan::LevelId level) const override {
         return triggers_.is_inside(player, level);
@@ -304,6 +306,7 @@ private:
     [[nodiscard]] bool comes_next(const Cue& cue) const;
     void begin_cue(std::uint32_t number);
     void see_player(flow::PlayerId player, plan::WaypointId at);
+    void place_by_script(flow::PlayerId who);
     [[nodiscard]] bool is_able(plan::TriggerId trigger, flow::PlayerId player) const;
     [[nodiscard]] std::set<plan::TriggerId> triggers_between(plan::WaypointId from,
                                                              plan::WaypointId to);

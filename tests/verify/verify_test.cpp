@@ -113,6 +113,30 @@ TEST_CASE("verify: a player went through a trigger that did not fire") {
     CHECK(lines("100,shown,hall,,\n100,fact-set,bells,2,\n" + walked) == Lines{});
 }
 
+TEST_CASE("verify: steps that ask whether a player is inside of a trigger go by the log") {
+    std::string text(two_rooms);
+    const std::string bells = "{set: {bells: +1}}";
+    text.replace(text.find(bells), bells.size(), "{load: [attic], when: inside(nook)}");
+    text.insert(text.find("facts:"), "  attic: {memory: {t: 100}}\n");
+    text.insert(text.find("  gong:"),
+                "  nook: {in: hall, box: {min: [30, 0, -1], max: [50, 1, 1]}, steps: []}\n");
+    const plan::Plan plan = tests::plan_from(text);
+    const auto lines = [&](const std::string& crossings) {
+        return Verified(plan, tests::log_from("time_s,event,subject,player\n100,shown,hall,\n" +
+                                              crossings +
+                                              "105,fired,door,carrier\n106.01,ready,yard,\n"
+                                              "106.02,shown,yard,\n107.02,ready,attic,\n"))
+            .lines();
+    };
+    CHECK(lines("104,entered,nook,carrier\n") == Lines{});
+    const Lines by_itself{"unplanned-load: attic was ready at 107.02 s, and nothing in the plan "
+                          "asks for it then"};
+    CHECK(lines("") == by_itself);
+    CHECK(lines("104,entered,nook,carrier\n104.9,left,nook,carrier\n") == by_itself);
+    CHECK(lines("104,entered,nook,ben\n") == by_itself);
+    CHECK(lines("104,entered,nook,\n") == by_itself); // nobody in particular
+}
+
 TEST_CASE("verify: levels that come by themselves or not at all") {
     CHECK(lines_of("100,shown,hall,\n105,fired,door,\n120,ended,,\n") ==
           Lines{"load-missing: yard never came: by the plan it was shown at 106.02 s (trigger door "

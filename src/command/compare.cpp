@@ -62,15 +62,11 @@ void require_known(const Measuring& measuring, const std::vector<const KeptMetri
 }
 
 compare::Metrics figures_of(const plan::Plan& plan, const Measuring& measuring) {
-    compare::Metrics figures;
-    figures.plan = plan.name;
-    add_check(figures, plan, check::check(plan));
-    add_leads(figures, plan);
     const auto devices = named_in(plan.devices, measuring.devices);
     const auto routes = named_in(plan.routes, measuring.routes);
     Progress progress;
-    for (const walk::Record& record : walk_all(plan, routes, devices, {}, measuring.jobs, progress))
-        add_walk(figures, plan, record);
+    compare::Metrics figures = compare::metrics_of(
+        plan, check::check(plan), walk_all(plan, routes, devices, {}, measuring.jobs, progress));
     if (measuring.most_situations == 0) return figures;
     const auto editions = explore::explorable_editions(plan);
     std::vector<explore::Explored> explored(editions.size());

@@ -8,6 +8,7 @@
 #include "command/toward.hpp"
 #include "command/witnesses.hpp"
 #include "explore/explored.hpp"
+#include "figure/heat_figure.hpp"
 #include "figure/situations_figure.hpp"
 #include "plan/jobs.hpp"
 #include "plan/names.hpp"
@@ -346,6 +347,7 @@ int run_explore(const Call& call) {
                 tables::looked_at_text(explorer) + missed + "\n" + most + "\n" +
                 findings_text(explored, paths);
     };
+    std::vector<std::vector<explore::Heat>> heats; // by edition
     say_one_machine(*plan, editions);
     for (const Explored& each : all_explored) say_what_was_kept(kept, *each.explorer, output);
     for (const Explored& each : all_hurried) say_what_was_kept(kept, *each.explorer, output);
@@ -354,6 +356,8 @@ int run_explore(const Call& call) {
         const std::string name = edition_name(*explored.explorer);
         const std::string folder = name + "/";
         output.write(folder + "places.csv", tables::places_csv(*explored.explorer));
+        heats.push_back(explore::heat(*explored.explorer));
+        output.write(folder + "heat.csv", tables::heat_csv(*explored.explorer, heats.back()));
         tell(explored, "edition " + name, folder, worst_text(explored) + frames_text(explored));
         if (!hurried) continue;
         tell(all_hurried[i], "edition " + name + ", players who hurry", folder + "hurried/",
@@ -368,11 +372,16 @@ int run_explore(const Call& call) {
     output.say_files();
     if (output.draws()) {
         NamedFigures figures;
-        for (const Explored& explored : all_explored) {
-            const Explorer& explorer = *explored.explorer;
+        for (std::size_t i = 0; i < all_explored.size(); ++i) {
+            const Explorer& explorer = *all_explored[i].explorer;
+            const std::string folder = edition_name(explorer) + "/";
             figures.add(
-                edition_name(explorer) + "/residency",
+                folder + "residency",
                 figure::situations_figure(explorer, figure::situations_residency(explorer)));
+            if (auto heat = figure::heat_figure(explorer, heats[i], figure::HeatOf::memory))
+                figures.add(folder + "heat", std::move(*heat));
+            if (auto heat = figure::heat_figure(explorer, heats[i], figure::HeatOf::frames))
+                figures.add(folder + "heat-frames", std::move(*heat));
         }
         output.draw(figures);
         output.require_drawn();

@@ -7,17 +7,24 @@
 #include "command/progress.hpp"
 #include "command/reading.hpp"
 #include "command/walk.hpp"
+#include "compare/difference.hpp"
 #include "figure/budget_figure.hpp"
 #include "figure/flow_figure.hpp"
+#include "figure/heat_figure.hpp"
 #include "figure/order_figure.hpp"
 #include "figure/session_figure.hpp"
 #include "figure/situations_figure.hpp"
+#include "figure/storyboard_figure.hpp"
 #include "figure/svg.hpp"
 #include "figure/walk_figures.hpp"
 #include "plan/jobs.hpp"
 #include "plan/names.hpp"
 #include "report/page.hpp"
+#include "report/replay.hpp"
+#include "report/sessions_section.hpp"
 #include "source/disk.hpp"
+#include "source/plan_content.hpp"
+#include "source/plan_disk.hpp"
 #include "tables/advice_tables.hpp"
 #include "walk/casts.hpp"
 #include "walk/summary.hpp"
@@ -61,6 +68,7 @@ std::string draw_whole(report::Contents& contents) {
     const auto& records = contents.records;
     const plan::Plan& plan = contents.plan;
     Drawings drawings;
+    std::vector<figure::Figure> boards;
     drawings.add(figure::budget_figure(plan, records), contents.budget);
     for (const plan::EditionId edition : plan.editions.ids()) {
         if (!order::parcels_of(contents.orders.parcels, edition).empty())
@@ -73,12 +81,23 @@ std::string draw_whole(report::Contents& contents) {
     for (report::ExploredEdition& each : contents.explored) {
         const explore::Explorer& explorer = *each.explored.explorer;
         drawings.add(figure::situations_figure(explorer, figure::situations_residency(explorer)),
-                     each.figure);
+                     each.residency);
+        const std::vector<explore::Heat> heat = explore::heat(explorer);
+        drawings.add(figure::heat_figure(explorer, heat, figure::HeatOf::memory), each.heat);
+        drawings.add(figure::heat_figure(explorer, heat, figure::HeatOf::frames), each.heat_frames);
     }
     const auto sessions = walk::sessions_in(records);
     contents.sessions.resize(sessions.size());
-    for (std::size_t i = 0; i < sessions.size(); ++i)
+    for (const std::size_t i : report::drawn_sessions(records))
         drawings.add(figure::session_figure(plan, sessions[i]), contents.sessions[i]);
+    for (const std::vector<const walk::Record*>& seen : walk::alike_devices(plan, records)) {
+        if (auto figure = figure::storyboard_figure(plan, seen)) {
+            contents.storyboards.emplace_back();
+            boards.push_back(std::move(*figure));
+        }
+    }
+    for (std::size_t i = 0; i < boards.size(); ++i)
+        drawings.add(std::move(boards[i]), contents.storyboards[i]);
     std::string problem = drawings.draw();
     try {
         contents.flow =
@@ -93,7 +112,8 @@ std::string draw_whole(report::Contents& contents) {
 /// Draws all that can be drawn. Why one could not be, if any.
 std::string draw_all(report::Contents& contents, unsigned jobs, Progress& progress) {
     const auto& records = contents.records;
-    const auto shares = plan::shares(records.size(), figure::walks_drawn_together);
+    const std::vector<std::size_t> drawn = report::drawn_walks(records);
+    const auto shares = plan::shares(drawn.size(), figure::walks_drawn_together);
     std::vector<std::string> problems(shares.size() + 1);
     progress.begin("sheets of figures", problems.size());
     plan::in_parallel(problems.size(), jobs, [&](std::size_t share) {
@@ -105,7 +125,7 @@ std::string draw_all(report::Contents& contents, unsigned jobs, Progress& progre
         Drawings drawings;
         for (std::size_t i = 0; i < shares[share].count; ++i) {
             const std::size_t walk = shares[share].first + i;
-            figure::WalkFigures figures = figure::walk_figures(contents.plan, records[walk]);
+            figure::WalkFigures figures = figure::walk_figures(contents.plan, records[drawn[walk]]);
             report::WalkPictures& pictures = contents.pictures[walk];
             drawings.add(std::move(figures.loads), pictures.loads);
             drawings.add(std::move(figures.memory), pictures.memory);
@@ -156,6 +176,17 @@ report::Advice advice_on(const plan::Plan& plan, const std::vector<walk::Record>
     return advice;
 }
 
+/// The walks as the replay reads them.
+std::vector<std::string> packed_walks(const plan::Plan& plan,
+                                      const std::vector<walk::Record>& records, unsigned jobs) {
+    const auto walks = walk::walks_in(records);
+    std::vector<std::string> packed(walks.size());
+    plan::in_parallel(walks.size(), jobs, [&](std::size_t i) {
+        packed[i] = report::packed(report::replay_walk(plan, walks[i]));
+    });
+    return packed;
+}
+
 /// Writes the page. Where a figure can't be drawn it is written without it, says why, and
 /// DrawingError is thrown after that.
 void write_page(report::Contents& contents, const CommonOptions& options, Output& output,
@@ -168,13 +199,55 @@ void write_page(report::Contents& contents, const CommonOptions& options, Output
     for (const plan::EditionId edition : plan.editions.ids()) ordering.editions.push_back(edition);
     contents.orders = order_all(plan, ordering, records, jobs, progress);
     contents.explored = explore_all(plan, ordering.devices, jobs, progress);
-    contents.pictures.resize(records.size());
+    contents.pictures.resize(report::drawn_walks(records).size());
+    contents.walks = packed_walks(plan, records, jobs);
     std::string problem;
     if (options.figures) problem = draw_all(contents, jobs, progress);
     progress.end();
     contents.undrawn = options.figures ? problem : "--no-figures was given";
     output.write_alone(options.out, report::page(contents));
     if (!problem.empty()) throw figure::DrawingError(problem);
+}
+
+/// The plan with which this one is compared, walked in the same way.
+struct OtherPlan {
+    plan::Plan plan;
+    std::vector<walk::Record> records;
+    source::Json content;
+};
+
+std::optional<OtherPlan> other_plan(const std::string& path, const CommonOptions& options,
+                                    const walk::Options& walking, Output& output) {
+    std::optional<plan::Plan> plan = load_plan(path, {}, output.inputs());
+    if (!plan) return std::nullopt;
+    OtherPlan other{std::move(*plan), {}, {}};
+    auto routes = named_in(other.plan.routes, options.routes);
+    if (walking.delivery) leave_out_sessions(other.plan, options, routes);
+    Progress progress(output);
+    other.records = walk_all(other.plan, routes, named_in(other.plan.devices, options.devices),
+                             walking, options.jobs, progress);
+    progress.end();
+    source::PlanDisk as_read(output.disk(), path);
+    other.content = source::plan_content(as_read, path, {});
+    return other;
+}
+
+/// What this plan does otherwise than that.
+tables::Compared compared_with(const OtherPlan& other, const report::Contents& contents,
+                               const CommonOptions& options, const std::string& path,
+                               Output& output) {
+    tables::Compared compared;
+    compared.before = path;
+    compared.after = options.plan_path;
+    for (const std::string& set : options.sets) compared.after += " --set " + set;
+    source::PlanDisk as_read(output.disk(), options.plan_path);
+    compared.plan = source::plan_changes(
+        other.content,
+        source::plan_content(as_read, options.plan_path, read_options(options.sets).overrides));
+    compared.differences = compare::differences(
+        compare::metrics_of(other.plan, check::check(other.plan), other.records),
+        compare::metrics_of(contents.plan, contents.checked, contents.records), {});
+    return compared;
 }
 
 int run_report(const Call& call) {
@@ -191,6 +264,12 @@ int run_report(const Call& call) {
     walk::Options walking;
     walking.delivery = delivery;
     Progress progress(output);
+    const std::string compared_to = call.text("compare");
+    std::optional<OtherPlan> other;
+    if (!compared_to.empty()) {
+        other = other_plan(compared_to, options, walking, output);
+        if (!other) return exit_code::problems_found;
+    }
     const auto records = walk_all(*plan, routes, devices, walking, options.jobs, progress);
     std::vector<std::pair<std::string, std::string>> ran{
         {"Plan", fmt::format("{} ({})", plan->name, options.plan_path)},
@@ -199,8 +278,14 @@ int run_report(const Call& call) {
         {"Parcels", delivery ? "arrive while the game is played" : "are all there"},
         {"Program", "hestrel " HESTREL_VERSION}};
     if (!options.sets.empty()) ran.emplace_back("Values tried", plan::joined(options.sets));
-    report::Contents contents{*plan, records, check::check(*plan, {}), {}, {}, {}, {}, {}, {}, {},
-                              {},    {}};
+    report::Contents contents{*plan, records};
+    contents.checked = check::check(*plan, {});
+    if (other) {
+        ran.emplace_back("Compared with", compared_to);
+        contents.before.emplace(report::Before{
+            other->plan, other->records, packed_walks(other->plan, other->records, options.jobs),
+            compared_with(*other, contents, options, compared_to, output)});
+    }
     contents.ran = std::move(ran);
     // What is tried is walked with everything there.
     if (!delivery) contents.advice = advice_on(*plan, records, options, progress);
@@ -213,8 +298,10 @@ constexpr std::string_view report_usage = R"(usage: hestrel report PLAN [options
 
 Checks the plan, walks its routes on its devices, orders its editions, explores up to
 200,000 situations of each, advises, and puts all of it on one page: verdicts, tables,
-figures, findings by owner. The page is one HTML file that needs no network and prints well.
-Exits with 1 where a walk is not fine.)";
+figures, findings. On top every walk can be replayed: the map, memory, what loads, what players
+see. The page is one HTML file that needs no network and prints well; without scripts it shows
+the worst walk of each device. With --compare it says on top what differs from another plan, and
+the replay shows either. Exits with 1 where a walk is not fine.)";
 
 } // namespace
 
@@ -224,7 +311,9 @@ Command report_command() {
     described.add_options()(
         "out",
         po::value<std::string>()->default_value("hestrel-out/report.html")->value_name("FILE"),
-        "write the page there")("delivery", "parcels arrive while the game is played");
+        "write the page there")("delivery", "parcels arrive while the game is played")(
+        "compare", po::value<std::string>()->value_name("OTHER"),
+        "say what this plan does otherwise than that one, and show both");
     add_force(described);
     return {"report",     "PLAN",    "all of it on one page, for a review meeting",
             report_usage, described, &run_report};

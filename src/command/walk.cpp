@@ -53,6 +53,7 @@ void draw_figures(const plan::Plan& plan, std::span<const walk::Record> records,
         figures.add(folder + "loads", std::move(of_walk.loads));
         if (of_walk.frames) figures.add(folder + "frames", std::move(*of_walk.frames));
         if (of_walk.residency) figures.add(folder + "residency", std::move(*of_walk.residency));
+        if (of_walk.storyboard) figures.add(folder + "storyboard", std::move(*of_walk.storyboard));
         if (of_walk.map) figures.add(folder + "map", std::move(*of_walk.map));
     }
     output.draw(figures);

@@ -146,6 +146,16 @@ void add_walk(Metrics& metrics, const plan::Plan& plan, const walk::Record& reco
     }
 }
 
+Metrics metrics_of(const plan::Plan& plan, const std::vector<plan::Finding>& checked,
+                   const std::vector<walk::Record>& records) {
+    Metrics metrics;
+    metrics.plan = plan.name;
+    add_check(metrics, plan, checked);
+    add_leads(metrics, plan);
+    for (const walk::Record& record : records) add_walk(metrics, plan, record);
+    return metrics;
+}
+
 void add_explored(Metrics& metrics, const plan::Plan& plan, const explore::Explored& explored) {
     Where where;
     where.edition = explore::edition_name(*explored.explorer);

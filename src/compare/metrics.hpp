@@ -85,6 +85,9 @@ void add_check(Metrics& metrics, const plan::Plan& plan, const std::vector<plan:
 /// Where positions, `next` and `back` lead.
 void add_leads(Metrics& metrics, const plan::Plan& plan);
 void add_walk(Metrics& metrics, const plan::Plan& plan, const walk::Record& record);
+/// What `check` finds, where things lead, and all walks.
+Metrics metrics_of(const plan::Plan& plan, const std::vector<plan::Finding>& checked,
+                   const std::vector<walk::Record>& records);
 void add_explored(Metrics& metrics, const plan::Plan& plan, const explore::Explored& explored);
 
 } // namespace hestrel::compare

@@ -1,25 +1,12 @@
 #pragma once
-// A walk as moments at which something moves, comes or goes: what a glTF animation is made of.
+// When levels come and go in a walk: what a glTF animation is made of, beside where players are.
 
 #include "plan/plan.hpp"
 #include "walk/record.hpp"
 
-#include <span>
 #include <vector>
 
 namespace hestrel::exchange {
-
-/// Where a player is at a moment; until the next it goes straight there.
-struct Keyframe {
-    plan::Micros at;
-    plan::Vec3 place{};
-    plan::WorldId world; ///< from then on; unset: it is nowhere
-};
-
-/// One player's places in order of time, the first at 0. `least` is how far apart two moments are
-/// that a reader can tell: whoever is placed elsewhere gets there within that.
-std::vector<Keyframe> places_of(const plan::Plan& plan, std::span<const walk::Record> walk,
-                                std::uint32_t player, plan::Micros least);
 
 /// When a level is there, and when it is shown as well.
 struct Presence {

@@ -5,6 +5,7 @@
 #include "exchange/scene.hpp"
 #include "source/json.hpp"
 #include "source/own_mark.hpp"
+#include "walk/places.hpp"
 
 #include <array>
 #include <cmath>
@@ -314,14 +315,15 @@ private:
         const walk::Record& record = walk_.front();
         const auto& players = plan_.routes[record.route].players;
         for (std::uint32_t player = 0; player < players.size(); ++player) {
-            std::vector<Keyframe> frames = places_of(plan_, walk_, player, plan::milliseconds(1));
+            std::vector<walk::Keyframe> frames =
+                walk::places_of(plan_, walk_, player, plan::milliseconds(1));
             if (frames.back().at < record.end) {
                 frames.push_back(frames.back());
                 frames.back().at = record.end;
             }
             std::vector<float> times;
             std::vector<float> places;
-            for (const Keyframe& each : frames) {
+            for (const walk::Keyframe& each : frames) {
                 if (!times.empty() && seconds(each.at) <= times.back()) continue;
                 times.push_back(seconds(each.at));
                 for (const double part : each.place) places.push_back(static_cast<float>(part));
@@ -331,7 +333,7 @@ private:
                 std::vector<float> sizes;
                 bool ever = false;
                 float before = -1;
-                for (const Keyframe& each : frames) {
+                for (const walk::Keyframe& each : frames) {
                     if (before >= 0 && seconds(each.at) <= before) continue;
                     before = seconds(each.at);
                     ever = ever || each.world == world;

@@ -2,10 +2,12 @@
 
 #include "figure/palette.hpp"
 #include "figure/plain_names.hpp"
+#include "figure/sheet.hpp"
 #include "plan/level_tree.hpp"
 #include "plan/names.hpp"
 #include "plan/questions.hpp"
 #include "source/dot.hpp"
+#include "source/xml.hpp"
 #include "study/level_ways.hpp"
 #include "study/study.hpp"
 #include "tables/words.hpp"
@@ -22,6 +24,8 @@ using plan::LevelId;
 using plan::Micros;
 
 namespace {
+
+constexpr double box_text = 10; ///< points
 
 /// Which box each level is in.
 struct Boxes {
@@ -41,12 +45,38 @@ bool is_listed(const plan::Plan& plan, LevelId level) {
     return plan::listed_as(plan, level) == level;
 }
 
+/// By outermost level: whether a way leads from or to it, or anything below it.
+plan::Table<LevelId, bool> families_with_ways(const plan::Plan& plan,
+                                              const std::vector<study::LevelWay>& ways) {
+    plan::Table<LevelId, bool> with_ways(plan.levels.size());
+    for (const study::LevelWay& way : ways) {
+        for (const LevelId level : {way.from, way.to}) {
+            if (level && way.from != way.to) with_ways[plan::root_of(plan.levels, level)] = true;
+        }
+    }
+    return with_ways;
+}
+
 Boxes boxes_of(const plan::Plan& plan, const std::vector<study::LevelWay>& ways) {
     Boxes boxes;
     boxes.of.resize(plan.levels.size());
+    const plan::Table<LevelId, bool> with_ways = families_with_ways(plan, ways);
+    plan::Table<LevelId, std::size_t> loose(plan.levels.size()); // + 1; 0: it has ways
+    for (const LevelId level : plan.levels.ids()) {
+        const LevelId root = plan::root_of(plan.levels, level);
+        if (with_ways[root]) continue;
+        if (root == level) {
+            boxes.chart.loose.push_back({level});
+            loose[level] = boxes.chart.loose.size();
+        } else {
+            ++boxes.chart.loose[loose[root] - 1].sublevels;
+        }
+    }
+    const auto drawn = [&](LevelId level) { return with_ways[plan::root_of(plan.levels, level)]; };
     // Cells of a grid are one box.
     std::size_t listed = 0;
-    for (const LevelId level : plan.levels.ids()) listed += is_listed(plan, level) ? 1U : 0U;
+    for (const LevelId level : plan.levels.ids())
+        listed += drawn(level) && is_listed(plan, level) ? 1U : 0U;
     const bool all_fit = listed <= most_flow_boxes;
     plan::Table<LevelId, std::size_t> ways_of(plan.levels.size());
     for (const study::LevelWay& way : ways) {
@@ -58,6 +88,7 @@ Boxes boxes_of(const plan::Plan& plan, const std::vector<study::LevelWay>& ways)
     }
     std::vector<LevelId> own;
     for (const LevelId level : plan.levels.ids()) {
+        if (!drawn(level)) continue;
         if (all_fit ? is_listed(plan, level) : !plan.levels[level].parent) own.push_back(level);
     }
     std::vector<LevelId> merged;
@@ -83,13 +114,13 @@ Boxes boxes_of(const plan::Plan& plan, const std::vector<study::LevelWay>& ways)
     }
     for (const LevelId level : merged) boxes.of[level] = others;
     for (const LevelId level : plan.levels.ids()) {
-        if (all_fit && !is_listed(plan, level))
+        if (drawn(level) && all_fit && !is_listed(plan, level))
             boxes.of[level] = boxes.of[plan::listed_as(plan, level)];
     }
     if (!all_fit) {
         for (const LevelId level : plan.levels.ids()) {
             const LevelId root = plan::root_of(plan.levels, level);
-            if (root == level) continue;
+            if (root == level || !drawn(level)) continue;
             boxes.of[level] = boxes.of[root];
             FlowChart::Box& box = boxes.chart.boxes[boxes.of[root]];
             box.levels.push_back(level);
@@ -154,9 +185,22 @@ std::string arrow_label(const ListNames& names, const FlowArrow& arrow) {
     return label;
 }
 
+/// A text in lines of a box's width.
+std::string in_lines(const std::string& text) {
+    constexpr double box_width = 120;
+    std::string lines;
+    for (std::size_t from = 0; from <= text.size();) {
+        const std::size_t end = std::min(text.find('\n', from), text.size());
+        for (const std::string& line : wrapped(text.substr(from, end - from), box_text, box_width))
+            lines += (lines.empty() ? "" : "\n") + line;
+        from = end + 1;
+    }
+    return lines;
+}
+
 std::string node(const FlowChart::Box& box, std::size_t number) {
     const bool anywhere = box.levels.empty();
-    const std::string text = box.about.empty() ? box.name : box.name + "\n" + box.about;
+    const std::string text = box.about.empty() ? box.name : box.name + "\n" + in_lines(box.about);
     return fmt::format("b{0} [id=\"b{0}\", label={1}, style=\"{2}filled\", fillcolor=\"{3}\"];\n",
                        number, source::dot_string(text),
                        anywhere || box.levels.size() > 1 ? "dashed," : "",
@@ -169,9 +213,90 @@ std::string nodes(const FlowChart& chart, std::size_t number) {
     std::string text = node(box, number);
     if (box.inside.empty()) return text;
     for (const std::size_t inside : box.inside) text += nodes(chart, inside);
-    return fmt::format(
-        "subgraph cluster_{0} {{\nid=\"c{0}\"; label=\"\"; style=rounded; color=\"{1}\";\n{2}}}\n",
-        number, palette::area_edge, text);
+    return fmt::format("subgraph cluster_{0} {{\nid=\"c{0}\"; label=\"\"; peripheries=1; "
+                       "style=rounded; color=\"{1}\";\n{2}}}\n",
+                       number, palette::area_edge, text);
+}
+
+/// A part of a label in Graphviz's own HTML.
+std::string coloured(std::string_view colour, const std::string& text) {
+    return fmt::format("<FONT COLOR=\"{}\">{}</FONT>", colour, text);
+}
+
+/// Title, and what colours and widths mean, in one line.
+std::string head_of(const plan::Plan& plan, const std::string& title, const FlowChart& chart) {
+    const auto line = [](std::string_view colour, std::string_view said) {
+        return coloured(colour, "━━ ") + std::string(said) + "&#160;&#160; ";
+    };
+    std::string legend;
+    const auto add_if = [&](auto such, std::string_view colour, std::string_view said) {
+        if (std::any_of(chart.arrows.begin(), chart.arrows.end(), such))
+            legend += line(colour, said);
+    };
+    const auto is = [&](std::string_view colour) {
+        return [&plan, colour](const FlowArrow& arrow) {
+            return slack_colour(plan, arrow.slack) == colour;
+        };
+    };
+    add_if(is(palette::enough_slack), palette::enough_slack, "in time");
+    add_if(is(palette::little_slack), palette::little_slack, "less slack than the plan's limit");
+    add_if(is(palette::gap), palette::gap, "late");
+    add_if(is(palette::muted), palette::muted, "players wait for it, or none came near");
+    if (std::any_of(chart.arrows.begin(), chart.arrows.end(),
+                    [](const FlowArrow& arrow) { return arrow.switches; }))
+        legend += "<B>thick</B>&#160; switches to the level&#160;&#160; ";
+    std::string head = fmt::format("<TABLE BORDER=\"0\" CELLPADDING=\"1\"><TR><TD ALIGN=\"LEFT\">"
+                                   "<FONT POINT-SIZE=\"13\">{}</FONT></TD></TR>",
+                                   source::xml_text(title));
+    if (!legend.empty()) head += "<TR><TD ALIGN=\"LEFT\">" + legend + "</TD></TR>";
+    if (chart.merged > 0)
+        head += fmt::format("<TR><TD ALIGN=\"LEFT\">{} levels have no box of their own: they are "
+                            "counted to others</TD></TR>",
+                            chart.merged);
+    return head + "</TABLE>";
+}
+
+/// The levels without arrows, beside each other in rows; empty where there are none.
+std::string rows_of(const plan::Plan& plan, const std::vector<FlowChart::Loose>& loose) {
+    if (loose.empty()) return {};
+    constexpr std::size_t in_row = 7;
+    std::string rows;
+    const std::size_t named = std::min(loose.size(), most_loose_levels);
+    for (std::size_t i = 0; i < named; ++i) {
+        const plan::Level& level = plan.levels[loose[i].level];
+        std::string text = source::xml_text(level.name);
+        if (level.near) text += fmt::format("<BR/>streams within {:g} m", level.near->load);
+        if (loose[i].sublevels > 0)
+            text += "<BR/>+ " + tables::counted(loose[i].sublevels, "sublevel");
+        if (i % in_row == 0) rows += i == 0 ? "<TR>" : "</TR><TR>";
+        rows += fmt::format("<TD BORDER=\"1\" COLOR=\"{}\" BGCOLOR=\"{}\">{}</TD>",
+                            palette::area_edge, palette::area, text);
+    }
+    std::string more;
+    if (named < loose.size()) more = fmt::format(", and {} more", loose.size() - named);
+    return fmt::format("<TABLE BORDER=\"0\" CELLSPACING=\"4\" CELLPADDING=\"4\"><TR><TD "
+                       "ALIGN=\"LEFT\" COLSPAN=\"{}\">No list leads from or to{}:</TD></TR>{}</TR>"
+                       "</TABLE>",
+                       std::min(named, in_row), more, rows);
+}
+
+/// By arrow: how many ranks it spans. Boxes that only one arrow leads to, and none from, stand in
+/// rows of a few where there are many.
+std::vector<std::size_t> spans_of(const FlowChart& chart) {
+    constexpr std::size_t in_row = 3;
+    std::vector<std::size_t> from(chart.boxes.size());
+    std::vector<std::size_t> to(chart.boxes.size());
+    for (const FlowArrow& arrow : chart.arrows) {
+        ++from[arrow.from];
+        ++to[arrow.to];
+    }
+    std::vector<std::size_t> leaves(chart.boxes.size()); // so far, by where they are led to from
+    std::vector<std::size_t> spans;
+    for (const FlowArrow& arrow : chart.arrows) {
+        const bool leaf = from[arrow.to] == 0 && to[arrow.to] == 1;
+        spans.push_back(leaf ? 1 + leaves[arrow.from]++ / in_row : 1);
+    }
+    return spans;
 }
 
 } // namespace
@@ -218,22 +343,25 @@ Graph flow_figure(const plan::Plan& plan, const std::vector<walk::Record>& recor
     graph.title =
         fmt::format("Flow – {}, arrows with the least slack of any walk", on_one_line(plan.name));
     graph.description =
-        fmt::format("{} in {} boxes, {} arrows.", tables::counted(plan.levels.size(), "level"),
-                    chart.boxes.size(), chart.arrows.size());
-    std::string key = "thick: switches to the level; thin: loads or shows it\ngreen: in time; "
-                      "orange: less slack than the plan's limit; red: late; grey: players wait "
-                      "for it, or none came near";
-    if (chart.merged > 0)
-        key += fmt::format("\n{} levels have no box of their own: they are counted to others",
-                           chart.merged);
+        fmt::format("{} in {} boxes, {} arrows; {} without any arrow.",
+                    tables::counted(plan.levels.size(), "level"), chart.boxes.size(),
+                    chart.arrows.size(), tables::counted(chart.loose.size(), "outermost level"));
+    constexpr double page = 11.4; // inches: 1,094 pixels
     graph.dot = fmt::format(
-        "digraph flow {{\ngraph [rankdir=LR, label={}, labelloc=t, labeljust=l, "
-        "fontname=\"DejaVu Sans\", fontsize=12, fontcolor=\"{}\", ranksep=0.3, nodesep=0.2, "
-        "bgcolor=\"{}\"];\nnode [shape=box, margin=\"0.12,0.06\", fontname=\"DejaVu Sans\", "
-        "fontsize=11, color=\"{}\", fontcolor=\"{}\"];\nedge [fontname=\"DejaVu Sans\", "
+        "digraph flow {{\ngraph [rankdir=TB, size=\"{},1000\", label=<{}>, labelloc=t, "
+        "labeljust=l, "
+        "fontname=\"DejaVu Sans\", fontsize=11, fontcolor=\"{}\", ranksep=0.35, nodesep=0.15, "
+        "bgcolor=\"{}\"];\nnode [shape=box, margin=\"0.1,0.05\", fontname=\"DejaVu Sans\", "
+        "fontsize={}, color=\"{}\", fontcolor=\"{}\"];\nedge [fontname=\"DejaVu Sans\", "
         "fontsize=9, arrowsize=0.7];\n",
-        source::dot_string(graph.title + "\n" + key + "\n", source::Lines::left), palette::ink,
-        palette::paper, palette::area_edge, palette::ink);
+        page, head_of(plan, graph.title, chart), palette::ink, palette::paper, box_text,
+        palette::area_edge, palette::ink);
+    const std::string rows = rows_of(plan, chart.loose);
+    if (!rows.empty())
+        graph.dot += fmt::format("subgraph cluster_all {{\nlabel=<{}>; labelloc=b; labeljust=l; "
+                                 "peripheries=0; fontsize={};\n",
+                                 rows, box_text);
+    if (chart.boxes.empty()) graph.dot += "nothing [style=invis, label=\"\"];\n";
     for (std::size_t i = 0; i < chart.boxes.size(); ++i) {
         if (chart.boxes[i].outermost) graph.dot += nodes(chart, i);
         std::string said = chart.boxes[i].name;
@@ -242,13 +370,16 @@ Graph flow_figure(const plan::Plan& plan, const std::vector<walk::Record>& recor
         }
         graph.hot.emplace(fmt::format("b{}", i), said);
     }
+    if (!rows.empty()) graph.dot += "}\n";
+    const std::vector<std::size_t> spans = spans_of(chart);
     for (std::size_t i = 0; i < chart.arrows.size(); ++i) {
         const FlowArrow& arrow = chart.arrows[i];
         const std::string_view colour = slack_colour(plan, arrow.slack);
         graph.dot += fmt::format(
-            "b{} -> b{} [id=\"a{}\", label={}, color=\"{}\", fontcolor=\"{}\", penwidth={}];\n",
+            "b{} -> b{} [id=\"a{}\", label={}, color=\"{}\", fontcolor=\"{}\", penwidth={}, "
+            "minlen={}];\n",
             arrow.from, arrow.to, i, source::dot_string(arrow_label(names, arrow)), colour, colour,
-            arrow.switches ? "2.4" : "1");
+            arrow.switches ? "2.4" : "1", spans[i]);
         std::string said =
             fmt::format("{} → {}: {}", chart.boxes[arrow.from].name, chart.boxes[arrow.to].name,
                         plan::list_name(plan, arrow.list));

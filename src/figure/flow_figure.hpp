@@ -24,7 +24,7 @@ struct FlowArrow {
 
 /// The data of the figure. Sublevels are boxes inside their parent; where there are too many
 /// levels, sublevels stand for their outermost level, and the levels with the fewest ways are one
-/// box.
+/// box. Levels that no arrow leads from or to, nor from or to their sublevels, have no boxes.
 struct FlowChart {
     struct Box {
         std::string name;
@@ -36,13 +36,20 @@ struct FlowChart {
     std::vector<Box> boxes;
     std::vector<FlowArrow> arrows;
     std::size_t merged = 0; ///< levels without a box of their own
+    /// Outermost levels without arrows, in plan order.
+    struct Loose {
+        plan::LevelId level;
+        std::size_t sublevels = 0; ///< and below them
+    };
+    std::vector<Loose> loose;
 };
 constexpr std::size_t most_flow_boxes = 48;
+constexpr std::size_t most_loose_levels = 240; ///< that the figure names
 
 FlowChart flow_chart(const plan::Plan& plan, const std::vector<walk::Record>& records);
 
-/// The chart as a graph for Graphviz. Arrows are coloured by their slack against the plan's own
-/// limit.
+/// The chart as a graph for Graphviz, as wide as a page, with the loose levels in rows below it.
+/// Arrows are coloured by their slack against the plan's own limit.
 Graph flow_figure(const plan::Plan& plan, const std::vector<walk::Record>& records,
                   const FlowChart& chart);
 

@@ -10,14 +10,6 @@
 
 namespace hestrel::figure {
 
-/// Where a player was at a moment.
-struct Spot {
-    plan::WorldId world;
-    plan::Vec3 at{};
-};
-std::optional<Spot> spot_of(const plan::Plan& plan, const walk::Record& record,
-                            std::uint32_t player, plan::Micros moment);
-
 /// A stretch of a track that was walked within a time.
 struct TrackPart {
     plan::WorldId world;

@@ -12,6 +12,9 @@ constexpr std::string_view ink = "#202020";   ///< text, axes, the budget
 constexpr std::string_view muted = "#595959"; ///< text of less weight
 constexpr std::string_view faint = "#e5e5e5"; ///< lines of a grid
 constexpr std::string_view paper = "#ffffff";
+// Text on what has a colour of its own, which stays as it is where paper and ink change.
+constexpr std::string_view on_light = "#1f1f1f";
+constexpr std::string_view on_dark = "#fefefe";
 
 // What holds memory.
 constexpr std::string_view base = "#d9d9d9";
@@ -35,7 +38,9 @@ constexpr std::string_view attaching = "#cc79a7";
 constexpr std::string_view shown = "#0072b2";
 constexpr std::string_view shown_less = "#56b4e9"; ///< beside it: not needed, or not always
 constexpr std::string_view leaving = "#8f8f8f";
-constexpr std::string_view veiled = "#dcd7ec"; ///< a veil is up, behind other things
+constexpr std::string_view veiled = "#dcd7ec";      ///< a veil is up, behind other things
+constexpr std::string_view black = "#1c1c1c";       ///< nothing is seen
+constexpr std::string_view behind_veil = "#cfc7e8"; ///< all that is seen is a veil
 
 // What goes wrong, and what holds.
 constexpr std::string_view overrun = "#c1121f";

@@ -1,8 +1,8 @@
 #include "figure/svg.hpp"
 
+#include "figure/slim_svg.hpp"
 #include "source/xml.hpp"
 
-#include <array>
 #include <fmt/format.h>
 #include <utility>
 
@@ -151,25 +151,10 @@ std::string draw(const Graph& graph, Picture picture) {
     return titled(std::move(drawn), graph.title, graph.description);
 }
 
-std::string inlined(std::string_view svg, std::string_view prefix) {
-    const std::size_t element = svg.find("<svg");
-    std::string page(svg.substr(element == std::string_view::npos ? 0 : element));
-    static constexpr std::array<std::string_view, 6> mentions{" id=\"",  " id='",    "url(#",
-                                                              "href='#", "href=\"#", "\tid='"};
-    for (const std::string_view mention : mentions) {
-        for (std::size_t at = page.find(mention); at != std::string::npos;
-             at = page.find(mention, at)) {
-            at += mention.size();
-            page.insert(at, prefix);
-        }
-    }
-    return page;
-}
-
 std::string figure_html(std::string_view svg, std::string_view prefix, std::string_view look) {
     if (svg.empty()) return {};
     return fmt::format("<figure{}>\n{}<figcaption>{}</figcaption>\n</figure>\n", look,
-                       inlined(svg, prefix), within(svg, "<desc>", "</desc>"));
+                       slim_svg(svg, prefix), within(svg, "<desc>", "</desc>"));
 }
 
 } // namespace hestrel::figure

@@ -26,9 +26,6 @@ struct Graph {
 };
 std::string draw(const Graph& graph, Picture picture);
 
-/// An SVG to stand in a page with others: without prolog, every `id` made its own by a prefix.
-std::string inlined(std::string_view svg, std::string_view prefix);
-
 /// As an HTML figure with its description as caption; `look` is attributes, with a blank before
 /// them. Nothing where there is no SVG.
 std::string figure_html(std::string_view svg, std::string_view prefix, std::string_view look = {});

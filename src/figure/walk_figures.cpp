@@ -6,6 +6,7 @@
 #include "figure/map_figure.hpp"
 #include "figure/memory_figure.hpp"
 #include "figure/residency_figure.hpp"
+#include "figure/storyboard_figure.hpp"
 #include "plan/questions.hpp"
 
 namespace hestrel::figure {
@@ -21,8 +22,11 @@ WalkFigures walk_figures(const plan::Plan& plan, const walk::Record& record) {
     }
     const TimeFrame frame = time_frame(record, rows.names(), legend);
     WalkFigures figures{loads_figure(plan, record, rows, frame),
-                        memory_figure(plan, record, stack, frame), std::nullopt, std::nullopt,
-                        map_figure(plan, record)};
+                        memory_figure(plan, record, stack, frame),
+                        std::nullopt,
+                        std::nullopt,
+                        map_figure(plan, record),
+                        storyboard_figure(plan, {&record})};
     if (costs) figures.frames = frames_figure(plan, record, frame);
     const Residency residency = residency_of(plan, record);
     if (!residency.rows.empty() && !residency.columns.empty())

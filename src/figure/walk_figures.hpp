@@ -12,9 +12,10 @@ namespace hestrel::figure {
 struct WalkFigures {
     Figure loads; ///< above the memory figure, on the same time axis
     Figure memory;
-    std::optional<Figure> frames;    ///< below it; unset where nothing that is shown costs time
-    std::optional<Figure> residency; ///< unset where the route takes no time, or nothing loads
-    std::optional<Figure> map;       ///< unset where nothing has a place
+    std::optional<Figure> frames;     ///< below it; unset where nothing that is shown costs time
+    std::optional<Figure> residency;  ///< unset where the route takes no time, or nothing loads
+    std::optional<Figure> map;        ///< unset where nothing has a place
+    std::optional<Figure> storyboard; ///< unset where nobody plays there
 };
 
 /// Walks whose figures are drawn in one go: fewer starts of gnuplot against memory.

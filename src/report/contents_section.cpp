@@ -19,7 +19,7 @@ std::string contents_section(const plan::Plan& plan) {
             const std::string text = column.of(contents).text();
             row.push_back(HtmlTable::graded({text, text}, text == "missing" ? "bad" : ""));
         }
-        table.row(std::move(row));
+        table.row(std::move(row), plan.levels[contents.level].name);
     }
     return "<p>What each level provides by itself (own), what it needs for its purpose and has "
            "from "

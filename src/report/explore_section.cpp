@@ -106,7 +106,9 @@ std::string explore_section(const std::vector<ExploredEdition>& editions) {
         text += "<h4>The most memory</h4>\n" + worst_table(explored) + frames_table(explored);
         text += "<h4>What can go wrong</h4>\n";
         text += explored.found.empty() ? "<p>Nothing found.</p>\n" : findings_table(explored);
-        text += figure::figure_html(editions[i].figure, fmt::format("explore{}", i));
+        text += figure::figure_html(editions[i].heat, fmt::format("heat{}", i)) +
+                figure::figure_html(editions[i].heat_frames, fmt::format("frames{}", i)) +
+                figure::figure_html(editions[i].residency, fmt::format("explore{}", i));
     }
     return text;
 }

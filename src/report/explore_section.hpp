@@ -8,10 +8,12 @@
 
 namespace hestrel::report {
 
-/// One edition, and its residency figure as SVG; empty: none was drawn.
+/// One edition, and its figures as SVG; empty: none was drawn.
 struct ExploredEdition {
     explore::Explored explored;
-    std::string figure;
+    std::string residency{};
+    std::string heat{};        ///< memory by place
+    std::string heat_frames{}; ///< frames by place
 };
 
 /// As HTML.

@@ -47,9 +47,10 @@ std::string HtmlTable::html(std::string_view about) const {
                                    "aria-label=\"{}\">\n{}<tbody>\n",
                                    xml_text(about), head());
     for (const auto& row : rows_) {
-        text += "<tr>";
-        for (std::size_t i = 0; i < row.size(); ++i) {
-            const Cell& cell = row[i];
+        text += row.levels.empty() ? std::string("<tr>")
+                                   : fmt::format("<tr data-levels=\"{}\">", xml_text(row.levels));
+        for (std::size_t i = 0; i < row.cells.size(); ++i) {
+            const Cell& cell = row.cells[i];
             const std::string said = cell.link.empty()
                                          ? xml_text(cell.text)
                                          : fmt::format("<a href=\"{}\">{}</a>", xml_text(cell.link),

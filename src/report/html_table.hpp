@@ -48,17 +48,24 @@ public:
     }
 
     explicit HtmlTable(std::vector<Column> columns) : columns_(std::move(columns)) {}
-    /// As many cells as columns; the first is the row's head.
-    void row(std::vector<Cell> cells) { rows_.push_back(std::move(cells)); }
+    /// As many cells as columns; the first is the row's head. `levels`: those that it is about, by
+    /// which the page can be filtered; empty: it always stays.
+    void row(std::vector<Cell> cells, std::string levels = {}) {
+        rows_.push_back({std::move(cells), std::move(levels)});
+    }
     /// `about` says to who can't see it what the table holds.
     [[nodiscard]] std::string html(std::string_view about) const;
 
 private:
+    struct Row {
+        std::vector<Cell> cells;
+        std::string levels;
+    };
     [[nodiscard]] std::string head() const;
     [[nodiscard]] bool begins_group(std::size_t column) const;
 
     std::vector<Column> columns_;
-    std::vector<std::vector<Cell>> rows_;
+    std::vector<Row> rows_;
 };
 
 } // namespace hestrel::report

@@ -6,8 +6,11 @@
 #include "report/advice_section.hpp"
 #include "report/explore_section.hpp"
 #include "report/order_section.hpp"
+#include "report/stills_section.hpp"
+#include "tables/compare_tables.hpp"
 #include "walk/record.hpp"
 
+#include <optional>
 #include <string>
 #include <string_view>
 #include <utility>
@@ -15,36 +18,43 @@
 
 namespace hestrel::report {
 
-/// The figures of one walk, as SVG; empty where there is none to draw.
-struct WalkPictures {
-    std::string loads, memory, frames, residency, map;
+/// The plan as it was, for a page about a change.
+struct Before {
+    const plan::Plan& plan;
+    const std::vector<walk::Record>& records;
+    std::vector<std::string> walks{}; ///< as those of `Contents`
+    tables::Compared compared{};
 };
 
-/// What a page is made of. Records and pictures go together by index.
+/// What a page is made of.
 struct Contents {
     const plan::Plan& plan;
     const std::vector<walk::Record>& records;
-    std::vector<plan::Finding> checked; ///< what `check` found
-    std::vector<WalkPictures> pictures; ///< as many as records
-    Orders orders;
-    std::vector<ExploredEdition> explored;
-    Advice advice;
-    std::vector<std::string> sessions; ///< SVG: of each session among the records
-    std::string budget;                ///< SVG
-    std::string flow;                  ///< SVG
-    std::string undrawn;               ///< why there are no figures; empty where there are
-    std::vector<std::pair<std::string, std::string>> ran; ///< what was run, on what: label, value
+    std::vector<plan::Finding> checked{}; ///< what `check` found
+    /// Of each walk the page shows, as `packed` makes it; as many as `walk::walks_in(records)`.
+    std::vector<std::string> walks{};
+    std::optional<Before> before{};       ///< unset: the page is about one plan alone
+    std::vector<WalkPictures> pictures{}; ///< as many as `drawn_walks(records)`
+    Orders orders{};
+    std::vector<ExploredEdition> explored{};
+    Advice advice{};
+    std::vector<std::string> sessions{}; ///< SVG: of each session among the records
+    /// SVG: what players see on all routes of a device, or of a machine.
+    std::vector<std::string> storyboards{};
+    std::string budget{};  ///< SVG
+    std::string flow{};    ///< SVG
+    std::string undrawn{}; ///< why there are no figures; empty where there are
+    std::vector<std::pair<std::string, std::string>> ran{}; ///< what was run, on what: label, value
 };
 
-/// Whose a finding is: the owner of the level that it is about, or is in, or of that level's
-/// parents; empty where nobody is named.
-std::string owner_of(const plan::Plan& plan, const plan::Finding& finding);
+/// A text as the page carries data: compressed (RFC 1950) and in Base64.
+std::string packed(const std::string& text);
 
 /// The page, byte for byte the same for the same contents. Every text from the plan stands in it as
 /// written, none as markup.
 std::string page(const Contents& contents);
 
-/// The parts of the page that are not computed (made from page.mustache, page.css and page.js).
+/// The parts of the page that are not computed (the files in `page/`).
 std::string_view page_part(std::string_view name);
 
 } // namespace hestrel::report

@@ -7,6 +7,7 @@
 #include "tables/words.hpp"
 #include "walk/casts.hpp"
 #include "walk/roles.hpp"
+#include "walk/summary.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -68,6 +69,24 @@ std::string waits_table(const plan::Plan& plan, std::span<const walk::Record> se
 }
 
 } // namespace
+
+std::vector<std::size_t> drawn_sessions(std::span<const walk::Record> records) {
+    const std::vector<std::span<const walk::Record>> sessions = walk::sessions_in(records);
+    const auto worst_of = [](std::span<const walk::Record> session) -> const walk::Record& {
+        return *std::min_element(session.begin(), session.end(), &walk::worse);
+    };
+    std::vector<std::size_t> drawn;
+    for (std::size_t i = 0; i < sessions.size(); ++i) {
+        const auto same = std::find_if(drawn.begin(), drawn.end(), [&](std::size_t other) {
+            return sessions[other].front().route == sessions[i].front().route;
+        });
+        if (same == drawn.end())
+            drawn.push_back(i);
+        else if (walk::worse(worst_of(sessions[i]), worst_of(sessions[*same])))
+            *same = i;
+    }
+    return drawn;
+}
 
 std::string sessions_section(const plan::Plan& plan, std::span<const walk::Record> records,
                              const std::vector<std::string>& pictures) {

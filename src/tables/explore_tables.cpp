@@ -2,6 +2,7 @@
 
 #include "explore/witness.hpp"
 #include "plan/names.hpp"
+#include "plan/questions.hpp"
 #include "source/json.hpp"
 #include "source/plan_reader.hpp"
 #include "source/yaml_writer.hpp"
@@ -242,6 +243,25 @@ std::string places_csv(const Explorer& explorer) {
         {"loaded_in", [](const Row& row) { return row.loaded; }},
         {"shown_in", [](const Row& row) { return row.shown; }}};
     return csv_of(columns, presences(explorer));
+}
+
+std::string heat_csv(const Explorer& explorer, const std::vector<explore::Heat>& heat) {
+    using Row = explore::Heat;
+    const plan::Plan& plan = explorer.plan();
+    Columns<Row> columns{
+        {"device",
+         [&](const Row& row) { return plan.devices[explorer.options().devices[row.device]].name; }},
+        {"place", [&](const Row& row) { return plan.waypoints[row.at].name; }},
+        {"world", [&](const Row& row) { return plan.worlds[plan.waypoints[row.at].world]; }},
+        {"total_mib", [](const Row& row) { return row.most.total; }}};
+    for (const plan::PoolId pool : plan.pools.ids())
+        columns.push_back({plan.pools[pool] + "_mib",
+                           [pool](const Row& row) { return row.most.pools[pool.value]; }});
+    if (plan::has_frame_costs(plan))
+        columns.push_back({"frame_ms", [](const Row& row) {
+                               return fmt::format("{:.3f}", plan::in_seconds(row.most.frame) * 1e3);
+                           }});
+    return csv_of(columns, heat);
 }
 
 std::string moves_csv(const Explorer& explorer) {

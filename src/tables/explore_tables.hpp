@@ -2,6 +2,7 @@
 // What exploring found, as files.
 
 #include "explore/explored.hpp"
+#include "explore/heat.hpp"
 #include "plan/plan.hpp"
 
 #include <string>
@@ -39,6 +40,10 @@ struct Presence {
 std::vector<Presence> presences(const explore::Explorer& explorer);
 /// `place,level,loaded,shown,situations,loaded_in,shown_in`; always, sometimes or never.
 std::string places_csv(const explore::Explorer& explorer);
+
+/// `device,place,world,total_mib`, a column for each pool, `frame_ms` where anything costs time:
+/// the most at each place.
+std::string heat_csv(const explore::Explorer& explorer, const std::vector<explore::Heat>& heat);
 
 /// `move,from,loads,frees,shows,times`: what each move loads and frees, wherever it does; `from` is
 /// the levels loaded before.

@@ -260,6 +260,7 @@ void Machine::give_way_to(LevelId level, flow::RunId run) {
 void Machine::change_veil(plan::VeilId veil, PlayerId who, bool up) {
     bool changed = false; // for the first, or the last
     const auto change = [&](PlayerId player) {
+        if (has(player) && veils_.hides(veil, player) != up) note_veil(veil, player, up);
         const bool now = up ? veils_.raise(veil, player, loader.now()) : veils_.take(veil, player);
         changed = changed || now;
     };
@@ -275,6 +276,18 @@ void Machine::change_veil(plan::VeilId veil, PlayerId who, bool up) {
     }
     loader.set_veiled(veils_.any());
     log(up ? EventKind::veil_up : EventKind::veil_down, veil.value);
+}
+
+void Machine::note_veil(plan::VeilId veil, PlayerId player, bool up) {
+    if (up) {
+        record.veiled.push_back({player.value, veil, loader.now()});
+        return;
+    }
+    const auto open =
+        std::find_if(record.veiled.rbegin(), record.veiled.rend(), [&](const Veiled& each) {
+            return each.player == player.value && each.veil == veil;
+        });
+    open->to = loader.now();
 }
 
 bool Machine::freeze(PlayerId who, bool frozen) {

@@ -186,6 +186,8 @@ private:
     void called(plan::LevelId level, flow::RunId run, bool to_show);
     flow::RunId begin_near(plan::LevelId level, bool went_far);
     void for_own(flow::PlayerId who, const auto& each) const;
+    /// A veil goes up for a player, or comes down.
+    void note_veil(plan::VeilId veil, flow::PlayerId player, bool up);
 
     flow::Veils veils_;
     std::set<flow::OpenMenu> menus_; ///< as they are here

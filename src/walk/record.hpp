@@ -162,6 +162,14 @@ struct Gap {
     plan::PathId on;     ///< the path it was on, if it was on one
 };
 
+/// A time in which a veil hid the game from a player.
+struct Veiled {
+    std::uint32_t player = 0;
+    plan::VeilId veil;
+    plan::Micros from;
+    plan::Micros to = plan::Micros::never();
+};
+
 /// A stretch of time in which a rule was broken.
 struct RuleBreach {
     plan::Breach what; ///< as it was at the beginning
@@ -372,6 +380,7 @@ struct Record {
     std::vector<Track> tracks;         ///< in the order in which they ended
     std::vector<Needed> needed;
     std::vector<Gap> gaps;
+    std::vector<Veiled> veiled; ///< by when it began
     std::vector<RuleBreach> breaches;          ///< in order of time
     std::vector<BeyondEdition> beyond_edition; ///< in order of time
     std::vector<EndedGo> ended_goes;           ///< in order of time

@@ -1,6 +1,7 @@
 #include "walk/summary.hpp"
 
 #include "plan/finding_kinds.hpp"
+#include "walk/casts.hpp"
 #include "walk/findings.hpp"
 
 #include <algorithm>
@@ -101,6 +102,18 @@ std::vector<LoadSummary> load_summaries(const plan::Plan& plan,
                                 other.least.value_or(plan::Micros::never());
                      });
     return sorted;
+}
+
+std::vector<std::vector<const Record*>> alike_devices(const plan::Plan& plan,
+                                                      const std::vector<Record>& records) {
+    std::vector<std::vector<const Record*>> alike;
+    std::map<std::string, std::size_t> known;
+    for (const Record& record : records) {
+        const auto [at, fresh] = known.try_emplace(device_text(plan, record), alike.size());
+        if (fresh) alike.emplace_back();
+        alike[at->second].push_back(&record);
+    }
+    return alike;
 }
 
 std::vector<Told> told_findings(const std::vector<Record>& records) {

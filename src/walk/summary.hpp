@@ -22,6 +22,11 @@ std::vector<Verdict> faults_on(const std::vector<Record>& records, plan::DeviceI
 /// The devices that were walked on, in order of first appearance.
 std::vector<plan::DeviceId> devices_of(const std::vector<Record>& records);
 
+/// The walks of each device, or machine of a session, that is called alike, in order of first
+/// appearance.
+std::vector<std::vector<const Record*>> alike_devices(const plan::Plan& plan,
+                                                      const std::vector<Record>& records);
+
 /// The worst of one cause and level on one device, over all routes.
 struct Worst {
     std::optional<plan::Micros> slack;   ///< the least, of loads that players could outrun

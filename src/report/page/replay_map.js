@@ -134,18 +134,33 @@ class WorldMap {
     const { view } = this;
     return [this.width / 2 + (x - view.x) * view.scale, this.height / 2 + (z - view.z) * view.scale];
   }
-  trace(points) {
+  /** Adds a line to what is drawn next; everything that looks alike is drawn at once. */
+  trace(points, closed = false) {
+    const { context } = this;
+    points.forEach(([x, z], i) => {
+      const [left, top] = this.at(x, z);
+      if (i === 0) context.moveTo(left, top); else context.lineTo(left, top);
+    });
+    if (closed) context.closePath();
+  }
+  fill(outlines, colour, strength) {
     const { context } = this;
     context.beginPath();
-    for (const [x, z] of points) context.lineTo(...this.at(x, z));
+    for (const corners of outlines) this.trace(corners, true);
+    context.globalAlpha = strength;
+    context.fillStyle = colour;
+    context.fill();
+    context.globalAlpha = 1;
   }
-  outline(corners) {
-    this.trace(corners);
-    this.context.closePath();
-  }
-  line(points) {
-    this.trace(points);
-    this.context.stroke();
+  stroke(colour, width, dash, trace) {
+    const { context } = this;
+    context.beginPath();
+    trace();
+    context.strokeStyle = colour;
+    context.lineWidth = width;
+    context.setLineDash(dash);
+    context.stroke();
+    context.setLineDash([]);
   }
   /** A name that stands on whatever lies below it. */
   label(text, left, top, colour, size = 12, align = 'center') {
@@ -188,43 +203,32 @@ class WorldMap {
     this.drawScale();
   }
   drawLevels(moment) {
-    const { context, view } = this;
+    const { view } = this;
     const { levels, conditions } = view.plan;
     const missing = new Set(this.machine.gapsAt(moment).map((gap) => gap[1]));
+    const byCondition = conditions.map(() => []);
+    const edges = { plain: [], cells: [], missing: [], seen: [] };
     this.labels = [];
     levels.forEach((level, number) => {
       if (level.world !== view.world) return;
       const now = this.machine.conditionOf(number, moment);
-      context.setLineDash([2, 3]);
-      context.lineWidth = 1;
-      context.strokeStyle = this.colours['area-edge'];
-      for (const [corners, low, high] of level.seen || []) {
-        if (!view.onFloor(low, high)) continue;
-        this.outline(corners);
-        context.stroke();
-      }
-      context.setLineDash([]);
+      for (const [corners, low, high] of level.seen || []) if (view.onFloor(low, high)) edges.seen.push(corners);
       (level.area || []).forEach(([corners, low, high], box) => {
         if (!view.onFloor(low, high)) return;
-        this.outline(corners);
-        if (now !== condition.absent) {
-          context.globalAlpha = now === condition.shown ? 0.5 : 0.75;
-          context.fillStyle = conditions[now][1];
-          context.fill();
-          context.globalAlpha = 1;
-        }
-        if (missing.has(number)) {
-          context.globalAlpha = 0.75;
-          context.fillStyle = this.colours.bad;
-          context.fill();
-          context.globalAlpha = 1;
-        }
-        context.strokeStyle = missing.has(number) ? this.colours.bad : this.colours[level.grid === undefined ? 'area-edge' : 'line'];
-        context.lineWidth = missing.has(number) ? 3 : 1;
-        context.stroke();
+        if (now !== condition.absent) byCondition[now].push(corners);
+        edges[missing.has(number) ? 'missing' : level.grid === undefined ? 'plain' : 'cells'].push(corners);
         if (box === 0) this.labels.push([level, corners, now, missing.has(number)]);
       });
     });
+    byCondition.forEach((outlines, now) => {
+      for (const corners of outlines) this.fill([corners], conditions[now][1], now === condition.shown ? 0.5 : 0.75);
+    });
+    this.fill(edges.missing, this.colours.bad, 0.75);
+    const all = (outlines) => () => outlines.forEach((corners) => this.trace(corners, true));
+    this.stroke(this.colours['area-edge'], 1, [2, 3], all(edges.seen));
+    this.stroke(this.colours.line, 1, [], all(edges.cells));
+    this.stroke(this.colours['area-edge'], 1, [], all(edges.plain));
+    this.stroke(this.colours.bad, 3, [], all(edges.missing));
   }
   drawNames() {
     for (const [level, corners, now, missing] of this.labels) {
@@ -245,67 +249,60 @@ class WorldMap {
   }
   drawPaths() {
     const { context, view } = this;
-    context.strokeStyle = this.colours.muted;
-    context.lineWidth = 1.2;
-    for (const path of view.plan.paths) {
-      if (path.world !== view.world) continue;
+    const here = view.plan.paths.filter((path) => {
       const heights = path.points.map((point) => point[1]);
-      if (!view.onFloor(Math.min(...heights), Math.max(...heights))) continue;
-      context.setLineDash(path.oneWay ? [6, 4] : []);
-      this.line(path.points.map(([x, , z]) => [x, z]));
-      context.setLineDash([]);
-      if (path.gate) {
-        const [x, , z] = path.points[0];
-        const [left, top] = this.at(x, z);
-        context.fillStyle = this.colours.ink;
-        context.fillRect(left - 3, top - 3, 6, 6);
-      }
-    }
+      return path.world === view.world && view.onFloor(Math.min(...heights), Math.max(...heights));
+    });
+    const all = (oneWay) => () => here.filter((path) => Boolean(path.oneWay) === oneWay).forEach((path) => this.trace(path.points.map(([x, , z]) => [x, z])));
+    this.stroke(this.colours.muted, 1.2, [], all(false));
+    this.stroke(this.colours.muted, 1.2, [6, 4], all(true));
     context.fillStyle = this.colours.ink;
+    for (const path of here) {
+      if (!path.gate) continue;
+      const [left, top] = this.at(path.points[0][0], path.points[0][2]);
+      context.fillRect(left - 3, top - 3, 6, 6);
+    }
+    context.beginPath();
     for (const [, world, [x, y, z]] of view.plan.waypoints) {
       if (world !== view.world || !view.onFloor(y, y)) continue;
       const [left, top] = this.at(x, z);
-      context.beginPath();
+      context.moveTo(left + 2, top);
       context.arc(left, top, 2, 0, 2 * Math.PI);
-      context.fill();
+    }
+    context.fill();
+  }
+  /** Adds a trigger's shape, where it is on this map. */
+  traceTrigger({ box, sphere, beyond }) {
+    const { context, view } = this;
+    if (box) {
+      if (view.onFloor(box[1], box[2])) this.trace(box[0], true);
+    } else if (sphere) {
+      const [x, z, radius, low, high] = sphere;
+      if (!view.onFloor(low, high)) return;
+      const [left, top] = this.at(x, z);
+      context.moveTo(left + radius * view.scale, top);
+      context.arc(left, top, radius * view.scale, 0, 2 * Math.PI);
+    } else if (beyond && beyond[0] !== 1) {
+      const [axis, limit] = beyond;
+      const [left, top] = this.at(limit, limit);
+      if (axis === 0) { context.moveTo(left, 0); context.lineTo(left, this.height); }
+      else { context.moveTo(0, top); context.lineTo(this.width, top); }
     }
   }
   drawTriggers(moment, flash) {
     const { context, view } = this;
-    const fired = new Map();
-    for (const [trigger, at] of this.machine.fired) if (at <= moment && moment - at < flash) fired.set(trigger, 1 - (moment - at) / flash);
-    view.plan.triggers.forEach((trigger, number) => {
-      if (trigger.world !== view.world) return;
-      context.beginPath();
-      if (trigger.box) {
-        if (!view.onFloor(trigger.box[1], trigger.box[2])) return;
-        this.outline(trigger.box[0]);
-      } else if (trigger.sphere) {
-        const [x, z, radius, low, high] = trigger.sphere;
-        if (!view.onFloor(low, high)) return;
-        const [left, top] = this.at(x, z);
-        context.arc(left, top, radius * view.scale, 0, 2 * Math.PI);
-      } else if (trigger.beyond && trigger.beyond[0] !== 1) {
-        const [axis, limit] = trigger.beyond;
-        const [left, top] = this.at(limit, limit);
-        if (axis === 0) { context.moveTo(left, 0); context.lineTo(left, this.height); }
-        else { context.moveTo(0, top); context.lineTo(this.width, top); }
-      } else {
-        return;
-      }
-      const strength = fired.get(number) || 0;
-      if (strength > 0 && !trigger.beyond) {
-        context.globalAlpha = 0.25 + 0.6 * strength;
-        context.fillStyle = this.colours.good;
-        context.fill();
-        context.globalAlpha = 1;
-      }
-      context.setLineDash([4, 3]);
-      context.strokeStyle = this.colours.good;
-      context.lineWidth = strength > 0 ? 3 : 1;
-      context.stroke();
-      context.setLineDash([]);
-    });
+    const here = view.plan.triggers.filter((trigger) => trigger.world === view.world);
+    this.stroke(this.colours.good, 1, [4, 3], () => here.forEach((trigger) => this.traceTrigger(trigger)));
+    for (const [number, at] of this.machine.fired) {
+      const trigger = view.plan.triggers[number];
+      if (at > moment || moment - at >= flash || trigger.world !== view.world) continue;
+      this.stroke(this.colours.good, 3, [], () => this.traceTrigger(trigger));
+      if (trigger.beyond) continue;
+      context.globalAlpha = 0.25 + 0.6 * (1 - (moment - at) / flash);
+      context.fillStyle = this.colours.good;
+      context.fill(); // what was traced last
+      context.globalAlpha = 1;
+    }
   }
   colourOf(player) {
     const colours = this.view.plan.walkedColours;

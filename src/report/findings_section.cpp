@@ -148,7 +148,7 @@ std::string todos_section(const plan::Plan& plan) {
         if (!owner.empty()) add(owner, items);
     }
     if (const auto nobodys = by_owner.find(""); nobodys != by_owner.end())
-        add("nobody's", nobodys->second);
+        add("nobody named", nobodys->second);
     return text;
 }
 

@@ -70,7 +70,7 @@ std::vector<Part> parts_of(const Contents& contents) {
         {"sessions", "Several machines", sessions_section(plan, records, contents.sessions)},
         {"walks", "The worst walk of each device",
          stills_section(plan, records, contents.pictures)},
-        {"todo", "To do", todos_section(plan)},
+        {"todo", "To do, by owner", todos_section(plan)},
         {"ran", "What was run", ran_part(contents)}};
     std::erase_if(parts, [](const Part& part) { return part.html.empty(); });
     return parts;

@@ -38,6 +38,18 @@ def open_browser(folder, *, scripts=True):
     return webdriver.Chrome(service=Service("/usr/bin/chromedriver"), options=options)
 
 
+TOWER = """hestrel: 1
+devices: {box: {memory: {total: 100}, read: {rate: 100}, frame: {fps: 100}}}
+players: {one: {speeds: {walk: 2}}}
+waypoints: {a: [0, 0, 0], b: [20, 0, 0]}
+paths: [[a, b]]
+levels:
+  hall: {memory: {t: 1}, area: {min: [0, 0, 0], max: [20, 5, 9]}}
+  loft: {memory: {t: 1}, area: {min: [4, 5, 2], max: [12, 9, 7]}}
+routes: {r: {start: {level: hall, waypoint: a}, steps: [{go: b}]}}
+"""
+
+
 class Said:
     """What walk.json says of a moment (microseconds)."""
 
@@ -370,6 +382,25 @@ class ReportTest(unittest.TestCase):
         self.browser.get("about:blank")
         self.browser.get(f"file://{page}#before:first-round--handheld@10")
         self.wait(lambda: self.root().get_attribute("data-version") == "before")
+
+    def test_floors_are_looked_at_one_by_one(self):
+        plan = os.path.join(self.folder.name, "tower.yaml")
+        page = os.path.join(self.folder.name, "tower.html")
+        with open(plan, "w", encoding="utf-8") as file:
+            file.write(TOWER)
+        done = subprocess.run([PROGRAM, "report", plan, "--quiet", "--no-figures", "--out", page],
+                              capture_output=True, text=True, check=False)
+        self.assertIn(done.returncode, (0, 1), done.stderr)
+        self.browser.get("about:blank")
+        self.browser.get(f"file://{page}#r--box@5")
+        self.wait(lambda: self.root().get_attribute("data-moment") == "5000000")
+        floor = Select(self.find("#floor"))
+        self.assertEqual([each.text for each in floor.options], ["all", "below 5 m", "above 5 m"])
+        pictures = set()
+        for number in range(3):
+            floor.select_by_index(number)
+            pictures.add(self.browser.execute_script("return document.querySelector('#machines canvas').toDataURL()"))
+        self.assertEqual(len(pictures), 3)
 
     def test_without_scripts_it_says_so_and_shows_stills(self):
         plain = open_browser(os.path.join(self.folder.name, "plain"), scripts=False)

@@ -134,6 +134,6 @@ TEST_CASE("the page has a section for sessions, and chooses the route, then the 
     CHECK(page.find("together: which device in which role") != std::string::npos);
     CHECK(page.find("Who waits for whom") != std::string::npos);
     CHECK(page.find("Machines – Lake, route together") != std::string::npos);
-    CHECK(page.find("id=\"walk-together--large+small-host\"") != std::string::npos);
-    CHECK(page.find("<label>Route <select") < page.find("<label>Machine <select"));
+    CHECK(page.find("data-id=\"together--large+small\"") != std::string::npos);
+    CHECK(page.find("<h3>together on large+small</h3>") != std::string::npos);
 }

@@ -46,7 +46,7 @@ TEST_CASE("walk writes one folder per route and device, and says what came out",
         for (const std::string file :
              {"events.csv", "loads.csv", "loads.png", "loads.svg", "map.png", "map.svg",
               "memory.csv", "memory.png", "memory.svg", "residency.png", "residency.svg",
-              "transitions.csv", "walk.json"})
+              "storyboard.png", "storyboard.svg", "transitions.csv", "walk.json"})
             files.push_back("out/there--" + device + "/" + file);
     }
     std::sort(files.begin(), files.end());

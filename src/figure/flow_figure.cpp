@@ -244,7 +244,7 @@ std::string head_of(const plan::Plan& plan, const std::string& title, const Flow
     add_if(is(palette::muted), palette::muted, "players wait for it, or none came near");
     if (std::any_of(chart.arrows.begin(), chart.arrows.end(),
                     [](const FlowArrow& arrow) { return arrow.switches; }))
-        legend += "<B>thick</B>&#160; switches to the level&#160;&#160; ";
+        legend += "thick: switches to the level";
     std::string head = fmt::format("<TABLE BORDER=\"0\" CELLPADDING=\"1\"><TR><TD ALIGN=\"LEFT\">"
                                    "<FONT POINT-SIZE=\"13\">{}</FONT></TD></TR>",
                                    source::xml_text(title));

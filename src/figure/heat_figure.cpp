@@ -78,8 +78,8 @@ private:
     static Tightest memory(const std::string& device, const std::string& what, plan::Bytes used,
                            plan::Bytes budget) {
         return {share(used.count, budget.count),
-                fmt::format("{}: {}{}, of {}", device, tables::short_mebibytes(used), what,
-                            tables::short_memory(budget))};
+                fmt::format("{}: {} of {}{}", device, tables::short_mebibytes(used),
+                            tables::short_memory(budget), what)};
     }
 
     const explore::Explorer& explorer_;

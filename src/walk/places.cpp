@@ -16,10 +16,10 @@ class Way {
 public:
     Way(const plan::Plan& plan, plan::WaypointId start, Micros least) : plan_(plan), least_(least) {
         frames_.emplace_back();
-        place_at({}, start);
+        put({}, start);
     }
 
-    void place_at(Micros moment, plan::WaypointId at) {
+    void put(Micros moment, plan::WaypointId at) {
         const plan::WorldId world = at ? plan_.waypoints[at].world : plan::WorldId{};
         jump(moment, at ? plan_.waypoints[at].at : frames_.back().place, world);
     }
@@ -40,7 +40,8 @@ private:
             frames_.push_back(stays);
         } else if (moves && frames_.size() > 1 &&
                    frames_[frames_.size() - 2].at + least_ <= stays.at) {
-            frames_.back().at = stays.at; // it came just there, and is somewhere else at once
+            // It came just there, and is somewhere else at once.
+            frames_.back() = walk::place_at(std::span(frames_).last(2), stays.at);
         }
         add({moment, place, world});
     }
@@ -94,7 +95,7 @@ std::vector<Keyframe> places_of(const plan::Plan& plan, std::span<const Record> 
         if (each.track != nullptr)
             way.go(*each.track);
         else
-            way.place_at(each.at, each.placed);
+            way.put(each.at, each.placed);
     }
     return way.take();
 }

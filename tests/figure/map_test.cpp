@@ -41,8 +41,8 @@ struct Mapped : tests::Walked {
     figure::Figure map;
 };
 
-const std::string places =
-    "players: {one: {speeds: {walk: 2}}}\nroutes: {r: {start: {level: hall, waypoint: a}}}\n";
+const std::string places = "players: {one: {speeds: {walk: 2}}}\nroutes: {r: {start: {level: hall, "
+                           "waypoint: a}, steps: [{pause: 1 s}]}}\n";
 
 } // namespace
 
@@ -99,7 +99,7 @@ waypoints: {a: [0, 0, 0], b: [50, 0, 0], c: [100, 0, 0]}
 paths: [{from: a, to: b, one-way: true}, [b, c]]
 levels: {hall: {memory: {t: 200}, entries: {in: a}}, quay: {memory: {t: 500}}}
 triggers: {t: {box: {min: [49, -1, -1], max: [51, 1, 1]}, steps: [{show: [quay]}]}}
-routes: {r: {start: {level: hall, waypoint: a}}}
+routes: {r: {start: {level: hall, waypoint: a}, steps: [{pause: 1 s}]}}
 )");
     explore::Options options;
     options.devices = {plan::DeviceId{0}};
@@ -114,7 +114,7 @@ routes: {r: {start: {level: hall, waypoint: a}}}
     const auto figure = figure::heat_figure(*explored.explorer, heat, figure::HeatOf::memory);
     REQUIRE(figure);
     tests::check_sheet(*figure);
-    CHECK(figure->description.find("The tightest is b, on box: 800 MiB, of 1,000 MiB.") !=
+    CHECK(figure->description.find("The tightest is b, on box: 800 of 1,000 MiB.") !=
           std::string::npos);
     CHECK_FALSE(figure::heat_figure(*explored.explorer, heat, figure::HeatOf::frames));
 }
@@ -149,7 +149,7 @@ levels:
   sky: {memory: {t: 1}, persist: true, sublevels: {sun: {memory: {t: 1}}}}
   huts: {memory: {t: 1}, area: {min: [0, 0, 0], max: [9, 9, 9]}, near: {load: 20, unload: 30}}
 triggers: {t: {in: hall, box: {min: [49, -1, -1], max: [51, 1, 1]}, steps: [{show: [quay]}]}}
-routes: {r: {start: {level: hall, waypoint: a}}}
+routes: {r: {start: {level: hall, waypoint: a}, steps: [{pause: 1 s}]}}
 )");
     const figure::FlowChart chart = figure::flow_chart(plan, {});
     REQUIRE(chart.boxes.size() == 2);

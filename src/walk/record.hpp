@@ -380,7 +380,7 @@ struct Record {
     std::vector<Track> tracks;         ///< in the order in which they ended
     std::vector<Needed> needed;
     std::vector<Gap> gaps;
-    std::vector<Veiled> veiled; ///< by when it began
+    std::vector<Veiled> veiled;                ///< by when it began
     std::vector<RuleBreach> breaches;          ///< in order of time
     std::vector<BeyondEdition> beyond_edition; ///< in order of time
     std::vector<EndedGo> ended_goes;           ///< in order of time

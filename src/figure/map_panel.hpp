@@ -23,7 +23,7 @@ enum class Looking : std::uint8_t { down, along };
 
 /// What lies where, worked out once for all panels of a plan.
 struct MapGround {
-    explicit MapGround(const plan::Plan& plan);
+    explicit MapGround(const plan::Plan& of);
 
     const plan::Plan& plan;
     plan::Table<plan::LevelId, std::vector<geometry::Footprint>> footprints;

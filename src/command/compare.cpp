@@ -172,11 +172,8 @@ std::string text_for_people(const Compared& compared) {
     if (!differences.verdicts.empty()) {
         TextTable table({{"verdicts"}, {"device"}, {"before"}, {"after"}});
         for (const compare::VerdictChange& each : differences.verdicts) {
-            const auto said = [](const std::string& verdict) {
-                return verdict.empty() ? std::string("not walked") : verdict;
-            };
-            table.row(
-                {"  " + each.where.route, each.where.device, said(each.before), said(each.after)});
+            table.row({"  " + each.where.route, each.where.device,
+                       tables::verdict_said(each.before), tables::verdict_said(each.after)});
         }
         text += "\n" + table.text();
     }

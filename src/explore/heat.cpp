@@ -1,13 +1,15 @@
 #include "explore/heat.hpp"
 
-#include <map>
+#include "explore/hash_mix.hpp"
+
+#include <functional>
 #include <unordered_map>
 
 namespace hestrel::explore {
 
 namespace {
 
-/// What situations use, by device: alike where the same levels are there under the same veils.
+/// What situations use, by device: alike where the same levels are there in the same state.
 class Uses {
 public:
     explicit Uses(const Explorer& explorer) : explorer_(explorer) {}
@@ -17,15 +19,24 @@ public:
             last_ = work_out(row);
             return last_;
         }
-        const std::vector<plan::VeilId> veils = veils_up(explorer_.control_of(row));
-        std::vector<std::uint32_t> key{explorer_.level_number(row)};
-        for (const plan::VeilId veil : veils) key.push_back(veil.value);
-        const auto known = known_.find(key);
-        if (known != known_.end()) return known->second;
-        return known_.emplace(std::move(key), work_out(row)).first->second;
+        const auto [known, fresh] =
+            known_.try_emplace(Alike{explorer_.level_number(row), &explorer_.control_of(row)});
+        if (fresh) known->second = work_out(row);
+        return known->second;
     }
 
 private:
+    struct Alike {
+        std::uint32_t levels = 0;
+        const flow::State* control = nullptr; ///< each is kept once
+        bool operator==(const Alike&) const = default;
+    };
+    struct HashOfAlike {
+        std::size_t operator()(const Alike& alike) const {
+            return hash_mix(alike.levels, std::hash<const flow::State*>{}(alike.control));
+        }
+    };
+
     [[nodiscard]] std::vector<Use> work_out(const Word* row) const {
         const std::vector<LevelThere> levels = explorer_.all_levels(row);
         const std::vector<plan::VeilId> veils = veils_up(explorer_.control_of(row));
@@ -36,14 +47,14 @@ private:
     }
 
     const Explorer& explorer_;
-    std::map<std::vector<std::uint32_t>, std::vector<Use>> known_;
+    std::unordered_map<Alike, std::vector<Use>, HashOfAlike> known_;
     std::vector<Use> last_;
 };
 
 } // namespace
 
 std::vector<Heat> heat(const Explorer& explorer) {
-    std::map<plan::WaypointId, std::vector<Use>> most;
+    plan::Table<plan::WaypointId, std::vector<Use>> most(explorer.plan().waypoints.size());
     Uses uses(explorer);
     for (std::uint32_t situation = 0; situation < explorer.visited(); ++situation) {
         const Word* row = explorer.row(situation);
@@ -51,15 +62,17 @@ std::vector<Heat> heat(const Explorer& explorer) {
         for (std::size_t player = 0; player < explorer.players().size(); ++player) {
             const PlayerNow& stands = explorer.player_of(row, player);
             if (stands.on_the_way() || !stands.at) continue;
-            const auto [of_place, fresh] = most.try_emplace(stands.at, now);
-            if (fresh) continue;
+            std::vector<Use>& of_place = most[stands.at];
+            if (of_place.empty()) of_place = now;
             for (std::size_t device = 0; device < now.size(); ++device)
-                of_place->second[device].raise_to(now[device]);
+                of_place[device].raise_to(now[device]);
         }
     }
     std::vector<Heat> all;
     for (std::size_t device = 0; device < explorer.options().devices.size(); ++device) {
-        for (const auto& [at, of_place] : most) all.push_back({device, at, of_place[device]});
+        for (const plan::WaypointId at : most.ids()) {
+            if (!most[at].empty()) all.push_back({device, at, most[at][device]});
+        }
     }
     return all;
 }

@@ -68,7 +68,7 @@ Boxes boxes_of(const plan::Plan& plan, const std::vector<study::LevelWay>& ways)
         if (root == level) {
             boxes.chart.loose.push_back({level});
             loose[level] = boxes.chart.loose.size();
-        } else {
+        } else if (!plan.levels[level].grid) {
             ++boxes.chart.loose[loose[root] - 1].sublevels;
         }
     }
@@ -266,15 +266,12 @@ std::string rows_of(const plan::Plan& plan, const std::vector<FlowChart::Loose>&
         const plan::Level& level = plan.levels[loose[i].level];
         std::string text = source::xml_text(level.name);
         if (level.near) text += fmt::format("<BR/>streams within {:g} m", level.near->load);
-        std::size_t others = loose[i].sublevels;
         for (const plan::GridId grid : plan.grids.ids()) {
-            if (plan.grids[grid].level != loose[i].level) continue;
-            text += "<BR/>" + source::xml_text(plan::cells_text(plan, grid));
-            others -= static_cast<std::size_t>(
-                std::count_if(plan.grids[grid].cells.begin(), plan.grids[grid].cells.end(),
-                              [](LevelId cell) { return static_cast<bool>(cell); }));
+            if (plan.grids[grid].level == loose[i].level)
+                text += "<BR/>" + source::xml_text(plan::cells_text(plan, grid));
         }
-        if (others > 0) text += "<BR/>+ " + tables::counted(others, "sublevel");
+        if (loose[i].sublevels > 0)
+            text += "<BR/>+ " + tables::counted(loose[i].sublevels, "sublevel");
         if (i % in_row == 0) rows += i == 0 ? "<TR>" : "</TR><TR>";
         rows += fmt::format("<TD BORDER=\"1\" COLOR=\"{}\" BGCOLOR=\"{}\">{}</TD>",
                             palette::area_edge, palette::area, text);

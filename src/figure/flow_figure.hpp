@@ -39,7 +39,7 @@ struct FlowChart {
     /// Outermost levels without arrows, in plan order.
     struct Loose {
         plan::LevelId level;
-        std::size_t sublevels = 0; ///< and below them
+        std::size_t sublevels = 0; ///< and below them, without cells of grids
     };
     std::vector<Loose> loose;
 };

@@ -40,14 +40,11 @@ std::string verdicts_part(const std::vector<compare::VerdictChange>& verdicts) {
     if (verdicts.empty()) return {};
     HtmlTable table({{"route"}, {"device"}, {"before"}, {"after"}});
     for (const compare::VerdictChange& each : verdicts) {
-        const auto said = [](const std::string& verdict) {
-            return verdict.empty() ? std::string("not walked") : verdict;
-        };
         const std::string_view grade = each.change == Change::worse    ? "bad"
                                        : each.change == Change::better ? "good"
                                                                        : "";
-        table.row({each.where.route, each.where.device, said(each.before),
-                   HtmlTable::graded(said(each.after), grade)});
+        table.row({each.where.route, each.where.device, tables::verdict_said(each.before),
+                   HtmlTable::graded(tables::verdict_said(each.after), grade)});
     }
     return "<h3>Verdicts</h3>\n" + table.html("Verdicts that differ");
 }

@@ -190,6 +190,10 @@ std::vector<ChangeWords> change_words(const compare::Differences& differences, C
     return all;
 }
 
+std::string verdict_said(const std::string& verdict) {
+    return verdict.empty() ? "not walked" : verdict;
+}
+
 std::string noticed_text(const compare::Noticed& noticed) {
     std::string text = noticed.name;
     if (!noticed.about.empty()) text += " of " + noticed.about;

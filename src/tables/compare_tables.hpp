@@ -37,6 +37,9 @@ Columns<compare::CarryChange> carry_change_columns(std::string title);
 /// Columns of what leads elsewhere now, the first called `title`.
 Columns<compare::LeadChange> lead_columns(std::string title);
 
+/// What a walk came to; "not walked" where that plan has no such walk.
+std::string verdict_said(const std::string& verdict);
+
 /// "stood-in-gap of level lamp-room (hurried-round, handheld)".
 std::string noticed_text(const compare::Noticed& noticed);
 

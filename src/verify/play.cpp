@@ -238,6 +238,11 @@ private:
         play_.sessions.push_back(std::move(session));
     }
 
+    static void tell(Session& session, Cue cue, std::size_t line) {
+        session.script.cues.push_back(std::move(cue));
+        session.cue_lines.push_back(line);
+    }
+
     void read_event(Session& session, const LogEvent& event, std::size_t line,
                     std::vector<std::pair<EventKind, std::uint32_t>>& behind) {
         const Micros at = event.at - session.boot_end;
@@ -266,14 +271,11 @@ private:
         if (const auto what = crossing_of(event.kind)) {
             const flow::PlayerId player = player_of(event.player);
             if (!player) return; // of nobody in particular: it tells nothing
-            session.script.cues.push_back({at, *what, found->second, player, {}, behind});
-            session.cue_lines.push_back(line);
+            tell(session, {at, *what, found->second, player, {}, behind}, line);
             return;
         }
         if (const auto what = cue_of(event.kind)) {
-            session.script.cues.push_back(
-                {at, *what, found->second, player_of(event.player), {}, behind});
-            session.cue_lines.push_back(line);
+            tell(session, {at, *what, found->second, player_of(event.player), {}, behind}, line);
             return;
         }
         Said said{at, event.kind, found->second, line};
@@ -282,9 +284,8 @@ private:
             return;
         }
         if (event.kind == EventKind::fact_set && !set_by_lists_[found->second]) {
-            session.script.cues.push_back(
-                {at, Cue::What::fact_set, said.subject, said.player, said.value, behind});
-            session.cue_lines.push_back(line);
+            tell(session, {at, Cue::What::fact_set, said.subject, said.player, said.value, behind},
+                 line);
             return;
         }
         session.said.push_back(said);
@@ -323,9 +324,7 @@ private:
         const flow::PlayerId player = player_of(who);
         const std::uint32_t* at = names_.waypoint(event.detail);
         if (at == nullptr || player.value >= play_.players.size()) return;
-        session.script.cues.push_back(
-            {event.at - session.boot_end, Cue::What::arrived, *at, player, {}, {}});
-        session.cue_lines.push_back(line);
+        tell(session, {event.at - session.boot_end, Cue::What::arrived, *at, player, {}, {}}, line);
     }
 
     /// `detail` names the branch; where it does not, `subject` may.

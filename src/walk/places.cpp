@@ -59,6 +59,12 @@ private:
     std::vector<Keyframe> frames_;
 };
 
+Vec3 between(Vec3 from, const Vec3& to, double share) {
+    for (std::size_t axis = 0; axis < from.size(); ++axis)
+        from[axis] += (to[axis] - from[axis]) * share;
+    return from;
+}
+
 /// What moves a player.
 struct Moved {
     Micros at;
@@ -112,8 +118,7 @@ Keyframe place_at(std::span<const Keyframe> places, Micros moment) {
     }
     const double share = static_cast<double>((moment - now.at).count) /
                          static_cast<double>((next->at - now.at).count);
-    for (std::size_t axis = 0; axis < now.place.size(); ++axis)
-        now.place[axis] += (next->place[axis] - now.place[axis]) * share;
+    now.place = between(now.place, next->place, share);
     now.at = moment;
     return now;
 }
@@ -122,10 +127,7 @@ Vec3 place_on(const Track& track, Micros moment) {
     const double length = plan::in_seconds(track.to - track.from);
     const double share =
         length > 0 ? std::clamp(plan::in_seconds(moment - track.from) / length, 0.0, 1.0) : 1;
-    Vec3 place{};
-    for (std::size_t axis = 0; axis < place.size(); ++axis)
-        place[axis] = track.start[axis] + (track.end[axis] - track.start[axis]) * share;
-    return place;
+    return between(track.start, track.end, share);
 }
 
 } // namespace hestrel::walk

@@ -5,8 +5,6 @@
 
 #include <algorithm>
 #include <map>
-#include <set>
-#include <tuple>
 
 namespace hestrel::walk {
 

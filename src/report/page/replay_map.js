@@ -5,6 +5,16 @@ function pageColour(name) {
   return getComputedStyle(document.documentElement).getPropertyValue('--' + name).trim();
 }
 
+/** A canvas as sharp as the screen; what is drawn on it is in the page's pixels. */
+function sized(canvas, width, height) {
+  const ratio = window.devicePixelRatio || 1;
+  canvas.width = Math.round(width * ratio);
+  canvas.height = Math.round(height * ratio);
+  const context = canvas.getContext('2d');
+  context.setTransform(ratio, 0, 0, ratio, 0, 0);
+  return context;
+}
+
 /** What of a world is looked at, and how large. Maps side by side share one. */
 class View {
   constructor(plan) {
@@ -117,15 +127,11 @@ class WorldMap {
     this.view = view;
     this.walk = walk;
     this.machine = machine;
-    this.context = canvas.getContext('2d');
   }
   resize() {
-    const ratio = window.devicePixelRatio || 1;
     this.width = this.canvas.clientWidth;
     this.height = this.canvas.clientHeight;
-    this.canvas.width = Math.round(this.width * ratio);
-    this.canvas.height = Math.round(this.height * ratio);
-    this.context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    this.context = sized(this.canvas, this.width, this.height);
     this.colours = Object.fromEntries(['paper', 'sheet', 'ink', 'muted', 'line', 'area-edge', 'bad', 'good', 'veil']
       .map((name) => [name, pageColour(name)]));
     this.font = getComputedStyle(document.body).fontFamily;

@@ -44,14 +44,10 @@ class Strips {
     return short + '…';
   }
   draw() {
-    const ratio = window.devicePixelRatio || 1;
     const width = this.canvas.clientWidth;
     const height = this.height();
     this.canvas.style.height = height + 'px';
-    this.canvas.width = Math.round(width * ratio);
-    this.canvas.height = Math.round(height * ratio);
-    const context = this.context = this.canvas.getContext('2d');
-    context.setTransform(ratio, 0, 0, ratio, 0, 0);
+    const context = this.context = sized(this.canvas, width, height);
     this.font = getComputedStyle(document.body).fontFamily;
     this.colours = Object.fromEntries(['paper', 'ink', 'muted', 'faint', 'line', 'bad', 'veil', 'veiled', 'stall', 'black', 'seen'].map((name) => [name, pageColour(name)]));
     this.left = Math.min(170, width * 0.22);

@@ -53,9 +53,9 @@ constexpr std::string_view enough_slack = "#00795a";
 constexpr std::string_view area = "#eaf1f6";
 constexpr std::string_view cell_shown = "#c5ddea"; ///< of an open world, at any time
 constexpr std::string_view cell_edge = "#c2d2dd";
-constexpr std::string_view area_edge = "#7f9db3";
+constexpr std::string_view area_edge = "#66869e";
 constexpr std::string_view trigger = "#00795a";
-constexpr std::string_view path = "#8f8f8f";
+constexpr std::string_view path = "#767676";
 /// The ways of players.
 constexpr std::array<std::string_view, 4> walked{"#0072b2", "#e69f00", "#cc79a7", "#009e73"};
 

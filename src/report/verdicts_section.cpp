@@ -81,8 +81,9 @@ std::string verdicts_section(const plan::Plan& plan, const std::vector<walk::Rec
             if (least && (!slack || *least < *slack)) slack = least;
         }
         const std::string summary = fmt::format(
-            "{} of {} routes are fine. Peak {} of {} ({}, {}). Least slack {}.", fine,
-            walked.size(), tables::short_mebibytes(fullest.peak),
+            "{} of {} fine. Peak {} of {} ({}, {}). Least slack {}.", fine,
+            walked.size() == 1 ? "1 route is" : fmt::format("{} routes are", walked.size()),
+            tables::short_mebibytes(fullest.peak),
             tables::short_memory(plan.devices[device].memory.total), share_of_budget(plan, fullest),
             plan.routes[fullest.route].name, slack_text(slack));
         cards +=

@@ -50,6 +50,40 @@ routes: {r: {start: {level: hall, waypoint: a}, steps: [{go: b}]}}
 """
 
 
+# Texts outside of figures with too little contrast to what is behind them (WCAG 2.1, 1.4.3), each with its ratio.
+FAINT_TEXTS = """
+const parts = (colour) => colour.match(/[0-9.]+/g).map(Number);
+const light = (colour) => {
+  const [r, g, b] = parts(colour).slice(0, 3).map((part) => part / 255)
+    .map((part) => part <= 0.03928 ? part / 12.92 : ((part + 0.055) / 1.055) ** 2.4);
+  return 0.2126 * r + 0.7152 * g + 0.0722 * b;
+};
+const behind = (element) => {
+  for (let at = element; at; at = at.parentElement) {
+    const colour = getComputedStyle(at).backgroundColor;
+    if (parts(colour).length === 3 || parts(colour)[3] > 0) return colour;
+  }
+  return getComputedStyle(document.body).backgroundColor;
+};
+const texts = document.createTreeWalker(document.body, NodeFilter.SHOW_TEXT);
+const faint = [];
+let looked = 0;
+while (texts.nextNode()) {
+  const element = texts.currentNode.parentElement;
+  const text = texts.currentNode.data.trim();
+  if (!text || element.closest('svg, script, select:disabled, button:disabled') || element.offsetParent === null) continue;
+  const style = getComputedStyle(element);
+  const size = parseFloat(style.fontSize);
+  const least = size >= 24 || (size >= 18.66 && style.fontWeight >= 700) ? 3 : 4.5;
+  const pair = [light(style.color), light(behind(element))].sort((one, other) => other - one);
+  const ratio = (pair[0] + 0.05) / (pair[1] + 0.05);
+  ++looked;
+  if (ratio < least) faint.push(ratio.toFixed(2) + ' ' + text.slice(0, 60));
+}
+return [looked, faint];
+"""
+
+
 class Said:
     """What walk.json says of a moment (microseconds)."""
 
@@ -373,10 +407,10 @@ class ReportTest(unittest.TestCase):
         self.wait(lambda: self.root().get_attribute("data-moment") == "124800000")
         self.assertEqual(self.find("main > section").get_attribute("id"), "change")
         self.assertIn("devices.handheld.memory.total", " ".join(self.said("#change td, #change th")))
-        self.assertIn("of 1900 MiB", self.find("#machines .total").text)
+        self.assertIn("of 1,900 MiB", self.find("#machines .total").text)
         Select(self.find("#version")).select_by_visible_text("before the change")
         self.wait(lambda: self.root().get_attribute("data-version") == "before")
-        self.wait(lambda: "of 1536 MiB: over budget" in self.find("#machines .total").text)
+        self.wait(lambda: "of 1,536 MiB: over budget" in self.find("#machines .total").text)
         self.assertEqual(self.moment(), 124_800_000)
         self.assertEqual(self.browser.execute_script("return location.hash"), "#before:first-round--handheld@124.800")
         self.browser.get("about:blank")
@@ -401,6 +435,16 @@ class ReportTest(unittest.TestCase):
             floor.select_by_index(number)
             pictures.add(self.browser.execute_script("return document.querySelector('#machines canvas').toDataURL()"))
         self.assertEqual(len(pictures), 3)
+
+    def test_texts_have_contrast(self):
+        self.open("#first-round--handheld@124.8")
+        for scheme in ("light", "dark"):
+            self.browser.execute_cdp_cmd("Emulation.setEmulatedMedia", {
+                "features": [{"name": "prefers-color-scheme", "value": scheme}]})
+            looked, faint = self.browser.execute_script(FAINT_TEXTS)
+            self.assertGreater(looked, 500)
+            self.assertEqual(faint, [], scheme)
+        self.browser.execute_cdp_cmd("Emulation.setEmulatedMedia", {"features": []})
 
     def test_without_scripts_it_says_so_and_shows_stills(self):
         plain = open_browser(os.path.join(self.folder.name, "plain"), scripts=False)

@@ -3,8 +3,12 @@ for (const table of document.querySelectorAll('table.sorts')) {
   for (const head of table.querySelectorAll('th[data-column]')) {
     const button = document.createElement('button');
     button.type = 'button';
+    // On paper a head stands again on every page, which a button does not.
+    const printed = document.createElement('span');
+    printed.className = 'printed';
+    printed.append(...[...head.childNodes].map((part) => part.cloneNode(true)));
     button.append(...head.childNodes);
-    head.append(button);
+    head.append(button, printed);
     button.addEventListener('click', () => {
       const up = head.getAttribute('aria-sort') !== 'ascending';
       for (const other of table.querySelectorAll('th[aria-sort]')) other.removeAttribute('aria-sort');

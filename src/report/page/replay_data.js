@@ -138,7 +138,8 @@ class Walk {
 // --- as people read it --------------------------------------------------------
 
 const seconds = (time) => (time / 1e6).toFixed(2);
-const mebibytes = (bytes) => (bytes / 1048576).toFixed(2).replace(/\.?0+$/, '');
+const grouped = new Intl.NumberFormat('en-US', { maximumFractionDigits: 2 });
+const mebibytes = (bytes) => grouped.format(bytes / 1048576);
 function duration(time) {
   const size = Math.abs(time);
   if (size >= 1e6) return seconds(time) + ' s';

@@ -246,7 +246,7 @@ class WorldMap {
       if (right < 0 || left > this.width || bottom < 0 || top > this.height) continue;
       const size = 12;
       this.context.font = size + 'px ' + this.font;
-      const fits = this.context.measureText(level.name).width <= Math.max(right - left, 60) && bottom - top >= 8;
+      const fits = this.context.measureText(level.name).width <= Math.max(right - left, level.grid === undefined ? 60 : 0) && bottom - top >= 8;
       const x = (Math.max(left, 0) + Math.min(right, this.width)) / 2;
       const y = Math.max(top + 9, 9);
       if ((fits || missing) && this.claim(level.name, x, y, size))

@@ -34,14 +34,14 @@ class Strips {
     context.fillStyle = colour;
     context.fillText(text, left, top);
   }
-  /** As much of a text as there is room for. */
+  /** As much of a text as there is room for; nothing where one could not tell what it was. */
   shortened(text, room) {
     const { context } = this;
     context.font = '11px ' + this.font;
     if (context.measureText(text).width <= room) return text;
     let short = text;
     while (short.length > 1 && context.measureText(short + '…').width > room) short = short.slice(0, -1);
-    return short + '…';
+    return short.length > 2 ? short + '…' : '';
   }
   draw() {
     const width = this.canvas.clientWidth;

@@ -32,7 +32,6 @@ using plan::Plan;
 using tables::short_time;
 using Align = TextTable::Align;
 
-constexpr std::size_t width = 100;
 constexpr std::size_t most_rows = 12;
 
 /// The device on which a load has the least slack, of those that have one.
@@ -137,7 +136,7 @@ private:
                            (others.empty() ? "" : " (and on " + others.substr(2) + ")") + "\n";
         text += wrapped("alone it takes " + short_time(time.isolated.shown) + ": " +
                             tables::alone_text(plan_, load, time),
-                        width, "  ");
+                        text_columns, "  ");
         if (const advise::ContendedTime* contended = time.longer_contended())
             text += fmt::format("  on {} it takes {}, with what else loads then\n",
                                 plan_.routes[contended->route].name, short_time(contended->took));
@@ -231,12 +230,12 @@ private:
 
     std::string numbered(const Advice& advice, const std::string& sum) {
         const auto& settings = settings_[next_];
-        std::string text = wrapped(tables::advice_text(plan_, advice), width, "      ");
+        std::string text = wrapped(tables::advice_text(plan_, advice), text_columns, "      ");
         const std::string number = std::to_string(++next_);
         text.replace(4 - std::min<std::size_t>(number.size(), 4), number.size(), number);
-        if (!sum.empty()) text += wrapped(sum, width, "        ");
+        if (!sum.empty()) text += wrapped(sum, text_columns, "        ");
         const std::string harms = tables::harms_text(plan_, advice.harms);
-        if (!harms.empty()) text += wrapped("but then: " + harms, width, "        ");
+        if (!harms.empty()) text += wrapped("but then: " + harms, text_columns, "        ");
         if (!settings) {
             text += "        its size comes from a table, its path from several files, or it is "
                     "one cell of many: no --set "

@@ -27,7 +27,7 @@ std::string names_text(const Call& call, const edit::Copied& copied) {
         if (name != call.text("level")) sublevels.push_back(fmt::format("{} as {}", name, copy));
     }
     if (sublevels.empty()) return {};
-    return wrapped(fmt::format("Its sublevels: {}.", fmt::join(sublevels, ", ")), 100, "");
+    return wrapped(fmt::format("Its sublevels: {}.", fmt::join(sublevels, ", ")), text_columns, "");
 }
 
 int run_copy(const Call& call) {

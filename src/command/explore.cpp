@@ -128,7 +128,7 @@ std::string findings_text(const Explored& explored, const std::vector<std::strin
         const explore::Found& found = explored.found[i];
         text += plan::finding_text(explorer.plan(), found.finding) + "\n";
         if (!found.way) continue;
-        constexpr std::size_t columns = 100;
+        constexpr std::size_t columns = text_columns;
         text += wrapped(tables::way_text(explorer, *found.way), columns, "    ");
         if (!witnesses[i].empty()) text += "    " + witnesses[i] + "\n";
     }

@@ -31,7 +31,7 @@ std::string lines_text(const std::string& file, const std::string& before,
 /// Of each kind a line: how many, the first names, and how many more there are.
 std::string names_text(std::string_view head, const std::vector<exchange::ThingName>& things) {
     constexpr std::size_t most = 24;
-    constexpr std::size_t width = 100;
+    constexpr std::size_t width = text_columns;
     std::vector<std::string> kinds; // in order of first appearance
     std::map<std::string, std::vector<std::string>> names;
     for (const exchange::ThingName& thing : things) {

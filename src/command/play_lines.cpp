@@ -66,7 +66,7 @@ std::string no_such(std::string_view kind, std::string_view name,
 
 /// A message within the columns that answers have.
 std::string told(const std::string& message) {
-    constexpr std::size_t columns = 100;
+    constexpr std::size_t columns = text_columns;
     return wrapped(message, columns, "");
 }
 

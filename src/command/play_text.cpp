@@ -24,7 +24,6 @@ using walk::EventKind;
 
 namespace {
 
-constexpr std::size_t width = 100;
 constexpr std::size_t most_lines = 24;
 constexpr std::size_t label_width = 10;
 constexpr std::size_t most_happened = 5; ///< lines of what happened
@@ -77,14 +76,15 @@ std::string cut(const std::string& text, std::size_t most) {
 class Lines {
 public:
     void add(std::string_view label, const std::string& text, std::size_t most = 1) {
-        std::vector<std::string> lines = tables::broken(text, width - label_width, painted_cells);
+        std::vector<std::string> lines =
+            tables::broken(text, text_columns - label_width, painted_cells);
         if (lines.size() > most) {
             lines.resize(most);
             lines.back() += " …";
         }
         for (std::size_t i = 0; i < lines.size(); ++i) {
             lines_.push_back(fmt::format("{:<{}}{}", i == 0 ? label : "", label_width,
-                                         cut(lines[i], width - label_width)));
+                                         cut(lines[i], text_columns - label_width)));
         }
     }
     void plain(std::string line) { lines_.push_back(std::move(line)); }
@@ -136,9 +136,9 @@ private:
         const plan::RoutePlayer& player = session_.player_now();
         if (session_.route().players.size() > 1) text += fmt::format(", {}'s turn", player.name);
         if (now_.ended) text += ", the session has ended";
-        text = cut(text, width - 4) + " ";
+        text = cut(text, text_columns - 4) + " ";
         const std::size_t used = cells(text);
-        lines_.plain(painted(text + std::string(width - used, '-'), "1"));
+        lines_.plain(painted(text + std::string(text_columns - used, '-'), "1"));
     }
 
     void players() {
@@ -308,7 +308,8 @@ private:
         }
         constexpr std::size_t most = 3;
         for (std::size_t i = 0; i < std::min(texts.size(), most); ++i)
-            lines_.add(i == 0 ? "problem" : "", painted(cut(texts[i], width - label_width), "31"));
+            lines_.add(i == 0 ? "problem" : "",
+                       painted(cut(texts[i], text_columns - label_width), "31"));
         if (texts.size() > most)
             lines_.add("", fmt::format("{} problems more", texts.size() - most));
     }
@@ -348,7 +349,8 @@ private:
             if (of_each) text += " of " + words.player;
             const bool same = !texts.empty() && times.back() == event.at;
             constexpr std::size_t time_width = 9;
-            if (same && cells(texts.back()) + cells(text) + 2 < width - label_width - time_width) {
+            if (same &&
+                cells(texts.back()) + cells(text) + 2 < text_columns - label_width - time_width) {
                 texts.back() += ", " + text;
             } else {
                 if (same) texts.back() += ",";
@@ -365,7 +367,7 @@ private:
             const bool goes_on = i > left && times[i] == times[i - 1];
             lines_.plain(cut(fmt::format("{:<{}}{:<9}{}", i > left ? "" : "just now", label_width,
                                          goes_on ? "" : tables::short_time(times[i]), texts[i]),
-                             width));
+                             text_columns));
         }
     }
 
@@ -380,14 +382,14 @@ private:
         const std::size_t told = texts.size() <= most ? texts.size() : most - 1;
         if (told < texts.size()) texts[told] = fmt::format("… and {} more", texts.size() - told);
         const std::size_t count = std::min(texts.size(), told + 1);
-        constexpr std::size_t column = (width - label_width) / 2;
+        constexpr std::size_t column = (text_columns - label_width) / 2;
         // What fits half a line stands two to a line.
         const bool two =
             std::all_of(texts.begin(), texts.begin() + static_cast<std::ptrdiff_t>(count),
                         [](const std::string& text) { return cells(text) < column; });
         std::string line;
         for (std::size_t i = 0; i < count; ++i) {
-            const std::string text = cut(texts[i], two ? column - 1 : width - label_width);
+            const std::string text = cut(texts[i], two ? column - 1 : text_columns - label_width);
             const bool left = !two || i % 2 == 0;
             line = left ? text : line + std::string(column - cells(line), ' ') + text;
             if (two && left && i + 1 < count) continue;

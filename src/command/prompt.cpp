@@ -87,7 +87,7 @@ struct Prompt::Editor {
         for (std::size_t i = 0; i < std::min(words.size(), most); ++i)
             text += (i == 0 ? "" : "  ") + words[i];
         if (words.size() > most) text += "  …";
-        std::fputs(("\n" + wrapped(text, 100, "")).c_str(), stdout);
+        std::fputs(("\n" + wrapped(text, text_columns, "")).c_str(), stdout);
     }
 
     Completions completions;

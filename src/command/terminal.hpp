@@ -10,6 +10,7 @@
 namespace hestrel::command {
 
 using tables::cells;
+using tables::text_columns;
 using tables::TextTable;
 
 /// Text broken at blanks into lines of no more than so many cells, each line indented.

@@ -69,10 +69,10 @@ flow::FactSlot slot_after(const Explorer& explorer, std::uint32_t from, flow::Fa
 }
 
 /// Looks for one fact.
-class Search {
+class LossSearch {
 public:
     /// `is_initial`: as long as the fact has its initial value; else as long as it has not.
-    Search(Explorer& explorer, const ListFacts& lists, FactId fact, bool is_initial)
+    LossSearch(Explorer& explorer, const ListFacts& lists, FactId fact, bool is_initial)
         : explorer_(explorer), lists_(lists), fact_(fact),
           initial_(flow::fact_value(explorer.plan().facts[fact_].initial)),
           is_initial_(is_initial) {}
@@ -202,7 +202,7 @@ std::vector<ReadFact> lost_facts(Explorer& explorer) {
                                           slot_after(explorer, loss->first, slot, outcome)});
             });
         }
-        if (auto found = Search(explorer, lists, fact, true).look(departures))
+        if (auto found = LossSearch(explorer, lists, fact, true).look(departures))
             lost.push_back(std::move(*found));
     }
     return lost;
@@ -210,7 +210,7 @@ std::vector<ReadFact> lost_facts(Explorer& explorer) {
 
 std::optional<ReadFact> left_over_fact(Explorer& explorer, FactId fact,
                                        const std::vector<Departure>& new_games) {
-    return Search(explorer, ListFacts(explorer.plan()), fact, false).look(new_games);
+    return LossSearch(explorer, ListFacts(explorer.plan()), fact, false).look(new_games);
 }
 
 } // namespace hestrel::explore

@@ -14,9 +14,9 @@ using plan::ListId;
 
 namespace {
 
-class Search {
+class PossibleSearch {
 public:
-    Search(const plan::Plan& plan, const plan::LevelTree& tree, plan::EditionId edition)
+    PossibleSearch(const plan::Plan& plan, const plan::LevelTree& tree, plan::EditionId edition)
         : plan_(plan), tree_(tree), edition_(edition), opened_(plan.menus.size(), false),
           possible_{plan::Table<LevelId, bool>(plan.levels.size(), false),
                     plan::Table<ListId, bool>(plan.lists.size(), false)} {}
@@ -102,7 +102,7 @@ private:
 
 Possible possible_in(const plan::Plan& plan, const plan::LevelTree& tree, plan::EditionId edition,
                      const std::vector<LevelId>& also) {
-    return Search(plan, tree, edition).take(also);
+    return PossibleSearch(plan, tree, edition).take(also);
 }
 
 } // namespace hestrel::explore

@@ -10,9 +10,9 @@ using plan::LevelId;
 
 namespace {
 
-class Search {
+class RoundTripSearch {
 public:
-    explicit Search(const Explorer& explorer)
+    explicit RoundTripSearch(const Explorer& explorer)
         : explorer_(explorer), plan_(explorer.plan()), sets_(explorer.level_sets()),
           part_of_(sets_.size(), UINT32_MAX), known_(plan_.levels.size()) {
         for (const LevelId level : plan_.levels.ids()) {
@@ -95,7 +95,7 @@ private:
 } // namespace
 
 std::vector<RoundTrip> round_trips(const Explorer& explorer) {
-    return Search(explorer).take();
+    return RoundTripSearch(explorer).take();
 }
 
 } // namespace hestrel::explore

@@ -24,14 +24,14 @@ struct Step {
     double radius = 0; ///< pixels
     std::string_view text;
 };
-constexpr std::array<Step, 5> steps{{{0.5, palette::ready, 4, "up to 50% of the budget"},
-                                     {0.75, palette::shown_less, 5, "up to 75%"},
-                                     {0.9, palette::shown, 6, "up to 90%"},
-                                     {1, palette::little_slack, 7, "up to 100%"},
-                                     {1e300, palette::overrun, 9, "over budget"}}};
+constexpr std::array<Step, 5> heat_steps{{{0.5, palette::ready, 4, "up to 50% of the budget"},
+                                          {0.75, palette::shown_less, 5, "up to 75%"},
+                                          {0.9, palette::shown, 6, "up to 90%"},
+                                          {1, palette::little_slack, 7, "up to 100%"},
+                                          {1e300, palette::overrun, 9, "over budget"}}};
 
 const Step& step_of(double share) {
-    return *std::find_if(steps.begin(), steps.end(),
+    return *std::find_if(heat_steps.begin(), heat_steps.end(),
                          [&](const Step& step) { return share <= step.to; });
 }
 
@@ -101,7 +101,7 @@ std::optional<Figure> heat_figure(const explore::Explorer& explorer,
         if (!fresh && tightest.share > at->second.share) at->second = std::move(tightest);
     }
     std::vector<Swatch> legend = ground_legend(plan, {});
-    for (const Step& step : steps) {
+    for (const Step& step : heat_steps) {
         const bool any = std::any_of(places.begin(), places.end(), [&](const auto& place) {
             return &step_of(place.second.share) == &step;
         });

@@ -23,7 +23,7 @@ Json place_json(const plan::Plan& plan, plan::Place place) {
 /// Lines of at most 100 columns, the first behind a word.
 std::string labelled(std::string_view label, const std::string& text) {
     constexpr std::size_t indent = 16;
-    constexpr std::size_t most = 100;
+    constexpr std::size_t most = text_columns;
     std::string lines;
     for (const std::string& line : broken(text, most - indent)) {
         lines += fmt::format("{:<{}}{}\n", label, indent, line);

@@ -45,6 +45,9 @@ private:
 
 /// How many character cells a UTF-8 text takes, counting one per code point.
 std::size_t cells(std::string_view text);
+/// So many cells a line of text for people has at most.
+constexpr std::size_t text_columns = 100;
+
 /// Lines of no more than so many cells, broken at blanks; a longer word has a line to itself.
 std::vector<std::string> broken(std::string_view text, std::size_t most,
                                 std::size_t (*cells_of)(std::string_view) = cells);

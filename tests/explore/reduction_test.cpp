@@ -19,7 +19,7 @@ namespace {
 
 explore::Options hurried_options(const plan::Plan& plan, bool all_ends) {
     explore::Options options = tests::exploring_of(plan);
-    options.most_situations = 12'000;
+    options.most_situations = 3'000;
     options.tell_all_ends = all_ends;
     return options;
 }

@@ -36,7 +36,7 @@ std::string page_of(const plan::Plan& plan, std::vector<walk::Record>& records,
 TEST_CASE("the page of the demo plan says what is wrong first, and holds every walk") {
     const plan::Plan plan = tests::demo_plan();
     std::vector<walk::Record> records;
-    const report::Advice advice = advice_on(plan);
+    const report::Advice& advice = tests::advice_on_demo();
     const std::string page = page_of(plan, records, {}, advice);
     CHECK(page.find("2 of 3 devices pass; handheld is over budget, not as expected, late and over "
                     "a limit.") != std::string::npos);

@@ -13,7 +13,6 @@
 #include <sstream>
 
 using namespace hestrel;
-using tests::advice_on;
 using tests::count;
 
 namespace {
@@ -150,7 +149,7 @@ TEST_CASE("figures of parcels stand with their edition; without editions there i
 
 TEST_CASE("advice is numbered through the section, each with its sum and what it makes worse") {
     const plan::Plan plan = tests::demo_plan();
-    const report::Advice advice = advice_on(plan);
+    const report::Advice& advice = tests::advice_on_demo();
     const std::string section = report::advice_section(plan, advice);
     // Numbers go up by one from row to row: they are what --apply takes.
     std::size_t expected = 0;
@@ -193,7 +192,7 @@ TEST_CASE("advice is numbered through the section, each with its sum and what it
 
 TEST_CASE("a problem without a fix says so, and a plan without problems has no advice") {
     const plan::Plan plan = tests::demo_plan();
-    report::Advice advice = advice_on(plan);
+    report::Advice advice = tests::advice_on_demo();
     REQUIRE_FALSE(advice.advised.problems.empty());
     advice.advised.problems.resize(1);
     advice.advised.problems.front().fixes.clear();

@@ -26,5 +26,10 @@ inline report::Advice advice_on(const plan::Plan& plan) {
     advice.settings.resize(advice.advised.all().size());
     return advice;
 }
+/// The same on the demo plan, worked out once: it is the longest part of several tests.
+inline const report::Advice& advice_on_demo() {
+    static const report::Advice advice = advice_on(demo_plan());
+    return advice;
+}
 
 } // namespace hestrel::tests

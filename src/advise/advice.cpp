@@ -94,6 +94,25 @@ std::vector<const Advice*> Advised::all() const {
     return advice;
 }
 
+std::optional<Advice> reach_of(const plan::Plan& plan, const std::vector<walk::Record>& records,
+                               plan::TriggerId trigger,
+                               const std::vector<plan::DeviceId>& devices) {
+    const study::Study study(plan, {});
+    const Judge judge(study, records);
+    const Micros wanted = plan::wanted_slack(plan);
+    const std::vector<Load> loads = load_times(study, devices, records);
+    for (Problem& problem : problems_of(loads, wanted)) {
+        const Load& load = loads[problem.load];
+        if (load.cause.list != plan.triggers[trigger].steps) continue;
+        walk_as_it_is(judge, load, wanted, problem);
+        if (problem.walked) find_fixes(judge, load, wanted, problem);
+        for (Advice& each : problem.fixes) {
+            if (each.kind == Kind::deepen) return std::move(each);
+        }
+    }
+    return std::nullopt;
+}
+
 Advised advise(const plan::Plan& plan, const std::vector<walk::Record>& records,
                const Options& options) {
     const study::Study study(plan, {});

@@ -131,6 +131,11 @@ struct Advised {
 Advised advise(const plan::Plan& plan, const std::vector<walk::Record>& records,
                const Options& options);
 
+/// Of that alone how far a trigger must reach so that what it loads comes in time: the first such
+/// advice for any of its loads. Nothing where none of them is late, or reaching farther is no help.
+std::optional<Advice> reach_of(const plan::Plan& plan, const std::vector<walk::Record>& records,
+                               plan::TriggerId trigger, const std::vector<plan::DeviceId>& devices);
+
 // --- its parts
 
 /// What would mend one load; `problem.fixes` is set.

@@ -46,7 +46,7 @@ const std::vector<Command>& commands() {
         play_command(),      show_command(),    explore_command(), order_command(),
         advise_command(),    compare_command(), spread_command(),  verify_command(),
         calibrate_command(), report_command(),  rename_command(),  copy_command(),
-        import_command(),    export_command(),  schema_command()};
+        import_command(),    export_command(),  schema_command(),  language_server_command()};
     return all;
 }
 

@@ -66,6 +66,7 @@ Command verify_command();
 Command import_command();
 Command export_command();
 Command schema_command();
+Command language_server_command();
 
 /// All commands, in the order of the overview.
 const std::vector<Command>& commands();

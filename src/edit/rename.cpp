@@ -199,7 +199,9 @@ Renaming rename(source::Disk& disk, const std::string& plan_path, const std::str
         for (ChangedLine& line : changed_lines(path, before, after, of_file))
             result.lines.push_back(std::move(line));
         result.places += of_file.size();
-        if (after != before) result.files.emplace_back(path, std::move(after));
+        if (after == before) continue;
+        result.files.emplace_back(path, std::move(after));
+        result.replacements.push_back(of_file);
     }
 
     // The proof: the changed files say what the old ones did, word for word but for the name.

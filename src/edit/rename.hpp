@@ -2,6 +2,7 @@
 // A name changed everywhere it is used: in all files of a plan, dotted names, conditions and
 // tables. Nothing else changes by a byte.
 
+#include "edit/name_places.hpp"
 #include "source/disk.hpp"
 #include "source/name_use.hpp"
 
@@ -31,6 +32,8 @@ struct Renaming {
     std::string kind;
     std::vector<std::pair<std::string, std::string>>
         files;                      ///< path and new text, changed ones only
+    /// What changes in each of them, in the order of `files`.
+    std::vector<std::vector<Replacement>> replacements;
     std::vector<ChangedLine> lines; ///< in file order
     std::size_t places = 0;
 };

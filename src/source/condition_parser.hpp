@@ -5,9 +5,27 @@
 #include "plan/plan.hpp"
 #include "source/read_context.hpp"
 
+#include <array>
 #include <optional>
+#include <string_view>
 
 namespace hestrel::source {
+
+/// What a condition may ask of something by its name, `shown(quay)`, and kinds of things that can
+/// stand there; and single words of conditions.
+struct ConditionCall {
+    std::string_view name;
+    std::array<std::string_view, 2> names; ///< of `NameUse::kind`; the second may be empty
+};
+inline constexpr std::array<ConditionCall, 7> condition_calls{{{"shown", {"level", "group"}},
+                                                               {"ready", {"level", "group"}},
+                                                               {"delivered", {"level", "group"}},
+                                                               {"at", {"waypoint"}},
+                                                               {"inside", {"trigger", "level"}},
+                                                               {"open", {"menu"}},
+                                                               {"queued", {"level", "group"}}}};
+inline constexpr std::array<std::string_view, 7> condition_words{
+    "and", "or", "not", "speed", "veiled", "frozen", "memory"};
 
 /// Whose condition it is. What hangs on time and the device, only a route may ask.
 enum class Asker : std::uint8_t { game, route };

@@ -104,4 +104,25 @@ std::string meant_hint(std::string_view right) {
     return fmt::format("; did you mean \"{}\"?", right);
 }
 
+std::optional<Slip> slip_in(std::string_view message) {
+    for (const auto& hint_of : {&meant_hint, &capitals_hint}) {
+        // A hint with a name, cut where the name stands.
+        const std::string whole = hint_of("x");
+        const std::size_t name = whole.find("\"x\"") + 1;
+        const std::string_view before = std::string_view(whole).substr(0, name);
+        const std::string_view behind = std::string_view(whole).substr(name + 1);
+        const std::size_t from = message.rfind(before);
+        if (from == std::string_view::npos) continue;
+        const std::string_view rest = message.substr(from + before.size());
+        const std::size_t end = rest.find(behind);
+        const std::size_t closes = message.rfind('"', from);
+        if (end == std::string_view::npos || closes == std::string_view::npos || closes == 0)
+            continue;
+        const std::size_t opens = message.rfind('"', closes - 1);
+        if (opens == std::string_view::npos) continue;
+        return Slip{message.substr(opens + 1, closes - opens - 1), rest.substr(0, end)};
+    }
+    return std::nullopt;
+}
+
 } // namespace hestrel::source

@@ -1,6 +1,7 @@
 #pragma once
 // The nearest right name for a wrong one.
 
+#include <optional>
 #include <span>
 #include <string>
 #include <string_view>
@@ -25,6 +26,15 @@ std::string hint_by_parts(std::string_view wrong, std::span<const std::string_vi
 std::string meant_hint(std::string_view right);
 /// What `hint` says where `right` differs only in capitals; nothing where it is empty.
 std::string capitals_hint(std::string_view right);
+
+/// What a message that ends in such a hint says: the name that stands there, the last in quotes
+/// before the hint, and the one that may be meant.
+struct Slip {
+    std::string_view wrong;
+    std::string_view right;
+};
+/// Nothing where there is no hint.
+std::optional<Slip> slip_in(std::string_view message);
 
 /// Names by their small letters, so that one that differs only in capitals is found at once.
 class SmallLetters {

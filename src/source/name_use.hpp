@@ -18,6 +18,7 @@ struct NameUse {
     std::string name;  ///< as it stands there
     plan::Place place; ///< where the value in which it stands begins
     std::uint32_t nth = 0; ///< so many times the same word stands before it in that value
+    bool defines = false;  ///< what is called so is defined there
     auto operator<=>(const NameUse&) const = default;
 };
 

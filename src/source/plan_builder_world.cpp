@@ -371,7 +371,7 @@ void PlanBuilder::read_player(const Value& value, plan::PlayerKindId id) {
         fields["speeds"], "speeds",
         [&](std::string_view name, plan::Place place, const Value& body) {
             plan::Speed speed{{std::string(name), place}, 0};
-            reading_.mention("speed", player.name, name, {place, name});
+            reading_.mention("speed", player.name, name, {place, name}, true);
             if (!reading_.quantity(body, &parse_speed, "a speed in m/s", speed.metres_per_second))
                 return;
             player.speeds.push_back(std::move(speed));

@@ -130,7 +130,8 @@ private:
         example,
         inner,
         words,
-        beside
+        beside,
+        names
     };
 
     Key key_of(const Row& row) {
@@ -148,6 +149,7 @@ private:
         key.example = row[example].text;
         key.words = words_in(row[words].text);
         key.beside = row[beside].text == "yes";
+        key.names = words_in(row[names].text);
         return key;
     }
     std::span<const std::string_view> words_in(std::string_view text) {

@@ -79,6 +79,9 @@ struct Key {
     const ObjectKeys* inner = nullptr;
     std::span<const std::string_view> words = {};
     bool beside = false; ///< of a step: stands beside the key that names it
+    /// Kinds of things that a name in its value can mean (those of `NameUse::kind`), or that the
+    /// keys of its value do: `device` of `on`.
+    std::span<const std::string_view> names = {};
 };
 
 /// The keys of one kind of mapping.

@@ -79,7 +79,8 @@ public:
 
     [[nodiscard]] bool notes_mentions() const { return uses_ != nullptr; }
     /// Notes that a name is mentioned.
-    void mention(std::string_view kind, std::string_view scope, std::string_view name, Spot spot) {
+    void mention(std::string_view kind, std::string_view scope, std::string_view name, Spot spot,
+                 bool defines = false) {
         if (uses_ == nullptr) return;
         if (for_use_ != nullptr) {
             const GivenName* given = given_name(kind, name);
@@ -87,7 +88,7 @@ public:
             spot = given->spot;
         }
         uses_->push_back({std::string(kind), std::string(scope), std::string(name), spot.place,
-                          count_word(spot.text.substr(0, spot.at), name)});
+                          count_word(spot.text.substr(0, spot.at), name), defines});
     }
 
     void error(std::string_view name, plan::Place place, std::string message) {
@@ -262,7 +263,8 @@ public:
     template <class Id>
     void define(Names<Id>& names, std::string_view name, Id id, plan::Place place,
                 Written written = Written::yes) {
-        if (written == Written::yes) mention(names.kind(), names.owner(), name, {place, name});
+        if (written == Written::yes)
+            mention(names.kind(), names.owner(), name, {place, name}, true);
         if (const auto earlier = names.define(name, id, place))
             defined_twice(name, place, *earlier);
     }
@@ -272,7 +274,7 @@ public:
     std::string_view define_inside(Names<Id>& names, plan::LevelId level, std::string_view name,
                                    Id id, plan::Place place, Written written = Written::yes) {
         const std::string_view owner = names.level_name(level);
-        if (written == Written::yes) mention(names.kind(), owner, name, {place, name});
+        if (written == Written::yes) mention(names.kind(), owner, name, {place, name}, true);
         if (const auto hidden = names.look_up(name); hidden && hidden.level != level)
             hides(names.kind(), name, place, hidden.place);
         const std::string_view full = keep(fmt::format("{}.{}", owner, name));

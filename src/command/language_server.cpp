@@ -1,0 +1,97 @@
+// hestrel language-server: findings, completion and renaming in an editor.
+
+#include "command/output.hpp"
+#include "command/reading.hpp"
+#include "serve/messages.hpp"
+#include "serve/server.hpp"
+
+#include <array>
+#include <cerrno>
+#include <cstdio>
+#include <poll.h>
+#include <unistd.h>
+
+namespace hestrel::command {
+
+namespace {
+
+/// Standard input, as far as it has come.
+class Incoming {
+public:
+    /// Waits for more where nothing is there; whether something came. False at the end.
+    bool more() {
+        std::array<char, 65536> bytes{};
+        ssize_t count = 0;
+        do {
+            count = ::read(STDIN_FILENO, bytes.data(), bytes.size());
+        } while (count < 0 && errno == EINTR);
+        if (count <= 0) return false;
+        reader_.add({bytes.data(), static_cast<std::size_t>(count)});
+        return true;
+    }
+    /// Whether more would come at once, or within so many milliseconds.
+    static bool waits(int milliseconds) {
+        pollfd input{STDIN_FILENO, POLLIN, 0};
+        return ::poll(&input, 1, milliseconds) > 0;
+    }
+    std::optional<std::string> next() { return reader_.next(); }
+    [[nodiscard]] bool has_rest() const { return reader_.has_rest(); }
+
+private:
+    serve::MessageReader reader_;
+};
+
+int run_language_server(const Call& call) {
+    (void)call;
+    source::RealDisk disk;
+    serve::Server server(disk, HESTREL_VERSION, [](const source::Json& message) {
+        Output::put(serve::framed(message));
+        std::fflush(stdout);
+    });
+    Incoming incoming;
+    // Who types on within that time is not told of findings in between.
+    constexpr int pause = 50;
+    while (!server.has_ended()) {
+        try {
+            if (const auto message = incoming.next()) {
+                server.take(*message);
+                continue;
+            }
+        } catch (const serve::ProtocolError& error) {
+            throw UsageError(std::string("standard input: ") + error.what());
+        }
+        if (server.has_news() && !Incoming::waits(pause)) {
+            server.say_findings();
+            continue;
+        }
+        if (!incoming.more()) {
+            if (incoming.has_rest())
+                throw UsageError("standard input ends in the middle of a message");
+            break;
+        }
+    }
+    return server.exit_code();
+}
+
+constexpr std::string_view language_server_usage = R"(usage: hestrel language-server
+
+Speaks the Language Server Protocol on standard input and output, for an editor: findings
+while you type (all of check, over all files of the plan, with what is not saved yet), completion,
+cards, definitions, references, renaming, what to do about a finding. An editor starts it; how to
+set one up is in the guide.)";
+
+} // namespace
+
+Command language_server_command() {
+    return {"language-server",
+            "",
+            "findings, completion and renaming while one types, for editors",
+            language_server_usage,
+            options_for("language-server", {}),
+            &run_language_server,
+            {},
+            0,
+            ""};
+}
+
+} // namespace hestrel::command

@@ -1,0 +1,128 @@
+#include "serve/hover.hpp"
+
+#include "serve/cursor.hpp"
+#include "serve/mentions.hpp"
+#include "source/expected.hpp"
+#include "tables/cards.hpp"
+#include "tables/words.hpp"
+
+#include <algorithm>
+#include <fmt/format.h>
+#include <map>
+#include <sstream>
+
+namespace hestrel::serve {
+
+namespace {
+
+using source::Json;
+
+/// The first lines of a card, with how many there are more. Files stand as the plan names them.
+std::string in_short(const std::string& card, const std::string& folder) {
+    constexpr std::size_t most = 16;
+    std::string text;
+    std::istringstream lines(card);
+    std::size_t count = 0;
+    for (std::string line; std::getline(lines, line); ++count) {
+        for (std::size_t at = 0; (at = line.find(folder, at)) != std::string::npos;)
+            line.erase(at, folder.size());
+        if (count < most) text += line + "\n";
+    }
+    if (count > most)
+        text += fmt::format("… {} more: hestrel show\n", tables::counted(count - most, "line"));
+    return text;
+}
+
+std::string folder_of(const std::string& path) {
+    return path.substr(0, path.rfind('/') + 1);
+}
+
+std::string card_of(const PlanRead& read, const source::NameUse& use) {
+    for (const tables::Card& card : tables::cards_of(read.study(), full_name(use))) {
+        if (card.kind == use.kind)
+            return fmt::format("```text\n{}```", in_short(tables::card_text(read.plan, card),
+                                                          folder_of(read.files.front()->path)));
+    }
+    return fmt::format("{} `{}`", use.kind, full_name(use));
+}
+
+std::string key_text(const source::Key& key) {
+    std::string text =
+        fmt::format("**{}**: {}\n\n{}", key.name, source::kind_text(key.takes), key.sentence);
+    if (!key.fallback.empty()) text += fmt::format(" Without it: {}.", key.fallback);
+    return text + fmt::format("\n\n```yaml\n{}: {}\n```", key.name, key.example);
+}
+
+Json shown(const std::string& text, const Document& document, Stretch stretch) {
+    return {{"contents", {{"kind", "markdown"}, {"value", text}}},
+            {"range", range_json(document, stretch)}};
+}
+
+/// SymbolKind of the protocol; 0 for what is no thing by itself, such as a branch of a choice.
+int symbol_kind(std::string_view kind) {
+    static const std::map<std::string_view, int> kinds{
+        {"level", 3},  {"kit", 4},      {"device", 20}, {"trigger", 24}, {"menu", 5},
+        {"item", 6},   {"fact", 13},    {"list", 12},   {"route", 12},   {"edition", 2},
+        {"gate", 8},   {"waypoint", 7}, {"veil", 19},   {"player", 10},  {"entry", 7},
+        {"group", 18}, {"purpose", 11}, {"speed", 16},  {"parcel", 2}};
+    const auto found = kinds.find(kind);
+    return found == kinds.end() ? 0 : found->second;
+}
+
+} // namespace
+
+Json hover_json(const Document& document, const std::string& path, std::size_t offset,
+                const PlanRead* names) {
+    if (names != nullptr) {
+        if (const auto file = names->file_called(path)) {
+            const bool same = names->files[*file]->document.text() == document.text();
+            if (const auto mention = same ? mention_at(*names, *file, offset) : std::nullopt)
+                return shown(card_of(*names, *mention->use), document, mention->stretch);
+        }
+    }
+    const auto covered = covered_at(document.text(), offset);
+    if (!covered || !covered->is_key) return nullptr;
+    const auto expected = source::expected_at(covered->path);
+    if (!expected || expected->key() == nullptr || expected->key()->name != covered->path.back())
+        return nullptr;
+    return shown(key_text(*expected->key()), document, covered->word);
+}
+
+Json symbols_json(const PlanRead& read, std::uint32_t file) {
+    struct Symbol {
+        std::string name;
+        Json json;
+        std::vector<Symbol> inner;
+    };
+    std::vector<Symbol> all;
+    const PlanFile& of = *read.files[file];
+    for (const source::NameUse& use : read.uses) {
+        if (use.place.file != file || !use.defines || symbol_kind(use.kind) == 0) continue;
+        const auto found = mention_at(read, file, of.offset_of(use.place).value_or(0));
+        if (!found) continue;
+        const Json range = range_json(of.document, found->stretch);
+        Symbol symbol{full_name(use),
+                      {{"name", use.name},
+                       {"detail", use.kind},
+                       {"kind", symbol_kind(use.kind)},
+                       {"range", range},
+                       {"selectionRange", range}},
+                      {}};
+        const auto outer = std::find_if(all.begin(), all.end(), [&](const Symbol& each) {
+            return !use.scope.empty() && each.name == use.scope;
+        });
+        (outer == all.end() ? all : outer->inner).push_back(std::move(symbol));
+    }
+    Json list = Json::array();
+    for (Symbol& symbol : all) {
+        if (!symbol.inner.empty()) {
+            Json inner = Json::array();
+            for (Symbol& each : symbol.inner) inner.push_back(std::move(each.json));
+            symbol.json["children"] = std::move(inner);
+        }
+        list.push_back(std::move(symbol.json));
+    }
+    return list;
+}
+
+} // namespace hestrel::serve

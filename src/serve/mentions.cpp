@@ -1,0 +1,66 @@
+#include "serve/mentions.hpp"
+
+#include "edit/name_places.hpp"
+#include "serve/addresses.hpp"
+
+#include <algorithm>
+
+namespace hestrel::serve {
+
+namespace {
+
+std::optional<Mention> placed(const PlanRead& read, const source::NameUse& use) {
+    const PlanFile& file = *read.files[use.place.file];
+    const auto at = edit::offset_of(use, file.document.text(), file.lines);
+    if (!at) return std::nullopt;
+    return Mention{&use, &file, {*at, *at + use.name.size()}};
+}
+
+bool is_same(const source::NameUse& one, const source::NameUse& other) {
+    return one.kind == other.kind && one.scope == other.scope && one.name == other.name;
+}
+
+} // namespace
+
+std::optional<Mention> mention_at(const PlanRead& read, std::uint32_t file, std::size_t offset) {
+    // A value can go over several lines, and a name in it stand in any of them.
+    constexpr std::size_t most_lines = 100;
+    const std::size_t line = read.files[file]->document.position_of(offset).line + 1;
+    std::optional<Mention> best;
+    for (const source::NameUse& use : read.uses) {
+        if (use.place.file != file || use.place.line > line || use.place.line + most_lines < line)
+            continue;
+        const auto found = placed(read, use);
+        if (!found || offset < found->stretch.from || offset > found->stretch.to) continue;
+        // Of `quay.stair`, at the dot, the part that begins there.
+        if (!best || found->stretch.from > best->stretch.from) best = found;
+    }
+    return best;
+}
+
+std::vector<Mention> mentions_of(const PlanRead& read, const source::NameUse& use) {
+    std::vector<Mention> all;
+    for (const bool defining : {true, false}) {
+        for (const source::NameUse& each : read.uses) {
+            if (each.defines != defining || !is_same(each, use)) continue;
+            const auto found = placed(read, each);
+            if (!found) continue;
+            const bool known = std::any_of(all.begin(), all.end(), [&](const Mention& other) {
+                return other.file == found->file && other.stretch.from == found->stretch.from;
+            });
+            if (!known) all.push_back(*found);
+        }
+    }
+    return all;
+}
+
+std::string full_name(const source::NameUse& use) {
+    return use.scope.empty() ? use.name : use.scope + "." + use.name;
+}
+
+source::Json location_json(const Mention& mention) {
+    return {{"uri", address_of_path(mention.file->path)},
+            {"range", range_json(mention.file->document, mention.stretch)}};
+}
+
+} // namespace hestrel::serve

@@ -31,7 +31,7 @@ struct ChangedLine {
 struct Renaming {
     std::string kind;
     std::vector<std::pair<std::string, std::string>>
-        files;                      ///< path and new text, changed ones only
+        files; ///< path and new text, changed ones only
     /// What changes in each of them, in the order of `files`.
     std::vector<std::vector<Replacement>> replacements;
     std::vector<ChangedLine> lines; ///< in file order

@@ -216,9 +216,9 @@ void MapPanel::grids(const std::set<plan::LevelId>& shown) {
             plan_, plan_.grids[id], shown, sheet_, [&](const Vec3& place) { return at(place); });
         if (all.empty()) continue;
         const bool walked = !shown.empty();
-        const std::string text =
-            walked ? plan::cells_text(plan_, id, shown_of(plan_.grids[id], shown))
-                   : plan::cells_text(plan_, id);
+        const std::string text = walked
+                                     ? plan::cells_text(plan_, id, shown_of(plan_.grids[id], shown))
+                                     : plan::cells_text(plan_, id);
         sheet_.hot(around(all), walked ? text + " shown" : text);
         names_.push_back({text, around(all), true, palette::ink, normal_text});
     }

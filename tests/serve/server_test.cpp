@@ -245,7 +245,8 @@ TEST_CASE("what a file defines, with what stands inside a level below it") {
 
 TEST_CASE("a name is changed in all files, as the editor can carry it out") {
     for (const bool versions : {false, true}) {
-        Post post(source::Json{{"workspace", {{"workspaceEdit", {{"documentChanges", versions}}}}}});
+        Post post(
+            source::Json{{"workspace", {{"workspaceEdit", {{"documentChanges", versions}}}}}});
         Editor& editor = post.editor;
         source::Json asked = editor.at(main_file, "load: [quay", 8);
         CHECK(editor.result("textDocument/prepareRename", asked).at("placeholder") == "quay");

@@ -2,6 +2,7 @@
 #include "command/output.hpp"
 
 #include "figure/gnuplot.hpp"
+#include "source/built_with.hpp"
 #include "source/did_you_mean.hpp"
 #include "source/disk.hpp"
 #include "source/leftovers.hpp"
@@ -66,7 +67,8 @@ int pick(const Arguments& arguments, const std::shared_ptr<plan::Team>& team) {
         return exit_code::fine;
     }
     if (name == "--version") {
-        Output::print("hestrel " HESTREL_VERSION "\n");
+        Output::print(
+            fmt::format("hestrel " HESTREL_VERSION "\nbuilt with {}\n", source::built_with()));
         return exit_code::fine;
     }
     std::vector<std::string_view> names;

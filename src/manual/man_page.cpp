@@ -1,0 +1,146 @@
+#include "manual/man_page.hpp"
+
+#include <algorithm>
+#include <cctype>
+#include <fmt/format.h>
+#include <span>
+#include <vector>
+
+namespace hestrel::manual {
+
+namespace {
+
+/// A text in which nothing means anything to roff.
+std::string roff(std::string_view text) {
+    std::string safe;
+    bool begins = true;
+    for (const char c : text) {
+        if (begins && (c == '.' || c == '\'')) safe += "\\&";
+        if (c == '\\')
+            safe += "\\e";
+        else if (c == '-')
+            safe += "\\-";
+        else
+            safe += c;
+        begins = c == '\n';
+    }
+    return safe;
+}
+
+std::vector<std::string_view> lines_of(std::string_view text) {
+    std::vector<std::string_view> lines;
+    while (!text.empty()) {
+        const std::size_t end = std::min(text.find('\n'), text.size());
+        lines.push_back(text.substr(0, end));
+        text.remove_prefix(std::min(end + 1, text.size()));
+    }
+    return lines;
+}
+
+std::string capitals(std::string_view text) {
+    std::string all(text);
+    for (char& c : all) c = static_cast<char>(std::toupper(static_cast<unsigned char>(c)));
+    return all;
+}
+
+/// `name` as the page is called: "hestrel\-walk".
+std::string heading(const std::string& name, const std::string& version, std::string_view says) {
+    return fmt::format(".TH {} 1 \"\" \"hestrel {}\" \"Hestrel\"\n.SH NAME\n{} \\- {}\n",
+                       roff(capitals(name)), version, roff(name), roff(says));
+}
+
+/// What --help says below its first line: paragraphs, and lists and examples, which are indented,
+/// as they are.
+std::string paragraphs(std::span<const std::string_view> lines) {
+    std::string text;
+    bool as_it_is = false;
+    const auto end_of_example = [&] {
+        if (as_it_is) text += ".EE\n.RE\n";
+        as_it_is = false;
+    };
+    for (const std::string_view line : lines) {
+        if (line.starts_with("  ")) {
+            if (!as_it_is) text += ".PP\n.RS\n.EX\n";
+            as_it_is = true;
+            text += roff(line.substr(2)) + "\n";
+            continue;
+        }
+        end_of_example();
+        text += line.empty() ? ".PP\n" : roff(line) + "\n";
+    }
+    end_of_example();
+    return text;
+}
+
+std::string options_section(const boost::program_options::options_description& options) {
+    std::string text = ".SH OPTIONS\n";
+    for (const auto& option : options.options()) {
+        const std::string name = option->format_name(); // "-h [ --help ]", "--out"
+        std::string shown = name;
+        if (const std::size_t bracket = name.find(" [ "); bracket != std::string::npos)
+            shown = name.substr(0, bracket) + ", " +
+                    name.substr(bracket + 3, name.size() - bracket - 5);
+        const std::string parameter = option->format_parameter();
+        text += fmt::format(".TP\n\\fB{}\\fR{}\n{}\n", roff(shown),
+                            parameter.empty() ? "" : " \\fI" + roff(parameter) + "\\fR",
+                            roff(option->description()));
+    }
+    return text;
+}
+
+constexpr std::string_view exit_codes = R"(.SH EXIT STATUS
+.TP
+0
+nothing is wrong
+.TP
+1
+problems were found: errors in the plan, a walk that is stuck, late or over a limit
+.TP
+2
+the command line makes no sense
+.TP
+3
+a file could not be read or written
+.TP
+4
+a fault of Hestrel's own
+.TP
+5
+there is not enough memory
+)";
+
+} // namespace
+
+std::string man_page(const command::Command& command, const std::string& version) {
+    const std::string name = fmt::format("hestrel-{}", command.name);
+    std::vector<std::string_view> lines = lines_of(command.usage);
+    constexpr std::string_view usage = "usage: ";
+    std::string synopsis;
+    while (!lines.empty() && !lines.front().empty()) {
+        std::string_view line = lines.front();
+        if (line.starts_with(usage)) line.remove_prefix(usage.size());
+        line.remove_prefix(std::min(line.find_first_not_of(' '), line.size()));
+        synopsis += fmt::format("{}\n.br\n", roff(line));
+        lines.erase(lines.begin());
+    }
+    if (!lines.empty()) lines.erase(lines.begin());
+    return heading(name, version, command.answers) + ".SH SYNOPSIS\n.nh\n" + synopsis + ".hy\n" +
+           ".SH DESCRIPTION\n" + paragraphs(lines) + options_section(command.options) +
+           std::string(exit_codes) + ".SH SEE ALSO\n.BR hestrel (1)\n";
+}
+
+std::string overview_page(const std::string& version) {
+    std::string text =
+        heading("hestrel", version, "what a plan of levels does before anything is built");
+    text += ".SH SYNOPSIS\n.B hestrel\n.I COMMAND\n.RI [ ARGUMENT ...]\n.SH COMMANDS\n";
+    for (const command::Command& each : command::commands())
+        text += fmt::format(".TP\n\\fB{}\\fR {}\n{}\n", roff(each.name), roff(each.arguments),
+                            roff(each.answers));
+    text += std::string(exit_codes) + ".SH SEE ALSO\n";
+    for (const command::Command& each : command::commands())
+        text += fmt::format(".BR hestrel\\-{} (1){}\n", roff(each.name),
+                            &each == &command::commands().back() ? "" : ",");
+    return text;
+}
+
+} // namespace hestrel::manual

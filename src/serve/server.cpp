@@ -12,6 +12,7 @@
 
 #include <algorithm>
 #include <fmt/format.h>
+#include <new>
 
 namespace hestrel::serve {
 
@@ -29,6 +30,7 @@ constexpr int parse_error = -32700;
 constexpr int invalid_request = -32600;
 constexpr int method_not_found = -32601;
 constexpr int invalid_params = -32602;
+constexpr int internal_error = -32603;
 constexpr int not_initialized = -32002;
 constexpr int request_failed = -32803;
 
@@ -96,8 +98,8 @@ void Server::take(const std::string& text) {
     if (message.is_discarded()) return fail(nullptr, parse_error, "this is no JSON");
     const Json& id = part(message, {"id"});
     if (!message.is_object() || !part(message, {"method"}).is_string()) {
-        // An answer to something that was asked; nothing here asks.
-        if (part(message, {"result"}).is_null() && part(message, {"error"}).is_null())
+        // Or an answer to what was asked, of which nothing hangs.
+        if (!message.is_object() || (!message.contains("result") && !message.contains("error")))
             fail(id, invalid_request, "this is no message of the protocol");
         return;
     }
@@ -114,6 +116,10 @@ void Server::take(const std::string& text) {
         fail(id, refused.code, refused.what());
     } catch (const source::FileError& error) {
         fail(id, request_failed, error.what());
+    } catch (const std::bad_alloc&) {
+        throw;
+    } catch (const std::exception& error) { // who is writing goes on, whatever this was
+        fail(id, internal_error, fmt::format("a fault of Hestrel's own: {}", error.what()));
     }
 }
 
@@ -141,6 +147,7 @@ void Server::note(const std::string& method, const Json& params) {
         return;
     }
     if (!started_ || shut_down_) return;
+    if (method == "initialized" && watches_files_) return watch_files();
     if (method == "textDocument/didOpen") {
         const std::string path = path_in(params);
         const Json& version = part(params, {"textDocument", "version"});
@@ -169,6 +176,8 @@ source::Json Server::initialize(const Json& params) {
     started_ = true;
     const Json& can = part(params, {"capabilities"});
     knows_versions_ = part(can, {"workspace", "workspaceEdit", "documentChanges"}) == Json(true);
+    watches_files_ =
+        part(can, {"workspace", "didChangeWatchedFiles", "dynamicRegistration"}) == Json(true);
     const Json& resolved =
         part(can, {"textDocument", "codeAction", "resolveSupport", "properties"});
     resolves_edits_ = resolved.is_array() &&
@@ -195,6 +204,19 @@ source::Json Server::initialize(const Json& params) {
           {"renameProvider", {{"prepareProvider", true}}},
           {"codeActionProvider", {{"codeActionKinds", {"quickfix"}}, {"resolveProvider", true}}}}},
         {"serverInfo", {{"name", "hestrel"}, {"version", version_}}}};
+}
+
+void Server::watch_files() {
+    Json watchers = Json::array();
+    for (const char* pattern : {"**/*.yaml", "**/*.yml", "**/*.csv"})
+        watchers.push_back({{"globPattern", pattern}});
+    const Json registration{{"id", "plan-files"},
+                            {"method", "workspace/didChangeWatchedFiles"},
+                            {"registerOptions", {{"watchers", std::move(watchers)}}}};
+    send_({{"jsonrpc", "2.0"},
+           {"id", "watch-files"},
+           {"method", "client/registerCapability"},
+           {"params", {{"registrations", Json::array({registration})}}}});
 }
 
 void Server::change(const Json& params) {
@@ -381,7 +403,10 @@ void Server::say(PlanState& state, std::map<std::string, Json>& by_file) {
 source::Json Server::actions(const Json& params) {
     const Asked at = asked(params);
     Json list = Json::array();
-    if (at.plan == nullptr) return list;
+    const Json& only = part(params, {"context", "only"});
+    const bool wanted =
+        !only.is_array() || std::find(only.begin(), only.end(), "quickfix") != only.end();
+    if (at.plan == nullptr || !wanted) return list;
     const PlanRead& read = workspace_.read(*at.plan);
     const auto number = read.file_called(at.path);
     if (!number) return list;

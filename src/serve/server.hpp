@@ -44,6 +44,7 @@ private:
     [[nodiscard]] Json answer(const std::string& method, const Json& params);
     void note(const std::string& method, const Json& params);
     Json initialize(const Json& params);
+    void watch_files();
     void change(const Json& params);
 
     Asked asked(const Json& params);
@@ -68,6 +69,7 @@ private:
     bool shut_down_ = false;
     bool ended_ = false;
     bool knows_versions_ = false; ///< of documents in changes
+    bool watches_files_ = false;  ///< tells of files that change on the disk, when it is asked to
     bool resolves_edits_ = false; ///< asks for what an action changes when it is chosen
 };
 

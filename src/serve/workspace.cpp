@@ -48,6 +48,10 @@ bool EditedDisk::exists(const std::string& path) const {
     return open.contains(from_root(path)) || below().exists(path);
 }
 
+bool EditedDisk::is_file(const std::string& path) const {
+    return open.contains(from_root(path)) || below().is_file(path);
+}
+
 // --- plans -------------------------------------------------------------------
 
 PlanFile::PlanFile(std::string at, std::string text)

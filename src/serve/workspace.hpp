@@ -39,6 +39,7 @@ public:
     std::string read(const std::string& path) override;
     std::vector<std::string> matching(const std::string& pattern) override;
     [[nodiscard]] bool exists(const std::string& path) const override;
+    [[nodiscard]] bool is_file(const std::string& path) const override;
     void write(const std::string&, const std::string&) override {}
     void write_all(const std::vector<std::pair<std::string, std::string>>&) override {}
     void append(const std::string&, const std::string&) override {}

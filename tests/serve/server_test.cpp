@@ -343,13 +343,26 @@ TEST_CASE("what is no request gets an error, and nothing ends") {
           "workspace/didChangeWatchedFiles", "$/cancelRequest"})
         server.take(fmt::format(R"({{"method": "{}", "params": {{"changes": 3}}}})", method));
     server.take(R"({"id": 7, "result": null, "error": null})");
-    CHECK(told.size() == 1); // the last is no message
+    CHECK(told.empty());
     CHECK(server.exit_code() == 1);
     server.take(R"({"id": 6, "method": "shutdown"})");
     CHECK(code(R"({"id": 8, "method": "textDocument/hover"})") == -32600);
     server.take(R"({"method": "exit"})");
     CHECK(server.has_ended());
     CHECK(server.exit_code() == 0);
+}
+
+TEST_CASE("an editor that can is asked to tell of files that change on the disk") {
+    source::MemoryDisk disk;
+    std::vector<source::Json> told;
+    serve::Server server(disk, "0", [&](const source::Json& message) { told.push_back(message); });
+    server.take(R"({"id": 1, "method": "initialize", "params": {"capabilities": {"workspace":
+                {"didChangeWatchedFiles": {"dynamicRegistration": true}}}}})");
+    server.take(R"({"method": "initialized", "params": {}})");
+    REQUIRE(told.size() == 2);
+    CHECK(told[1].at("method") == "client/registerCapability");
+    server.take(R"({"id": "watch-files", "result": null})"); // its answer
+    CHECK(told.size() == 2);
 }
 
 TEST_CASE("changes come in pieces, by UTF-16 positions") {

@@ -1,7 +1,7 @@
 #include "edit/add_route.hpp"
 
 #include "edit/applied.hpp"
-#include "edit/lines.hpp"
+#include "source/lines.hpp"
 #include "source/source_text.hpp"
 #include "source/yaml_tree.hpp"
 #include "source/yaml_writer.hpp"
@@ -17,7 +17,7 @@ namespace {
 /// Each line that much further in.
 std::string indented(const std::string& block, std::size_t by) {
     std::string text;
-    for (const std::string_view line : lines_of(block))
+    for (const std::string_view line : source::lines_of(block))
         text.append(by, ' ').append(line).append("\n");
     return text;
 }

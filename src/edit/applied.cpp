@@ -1,8 +1,8 @@
 #include "edit/applied.hpp"
 
-#include "edit/lines.hpp"
 #include "edit/name_places.hpp"
 #include "source/json.hpp"
+#include "source/lines.hpp"
 #include "source/plan_files.hpp"
 #include "source/source_text.hpp"
 #include "source/yaml_json.hpp"
@@ -74,7 +74,7 @@ std::string on_one_line(const std::string& value) {
 std::string behind(const std::string& value, std::size_t column) {
     if (!is_block(value)) return " " + value;
     std::string text;
-    for (const std::string_view line : lines_of(value)) {
+    for (const std::string_view line : source::lines_of(value)) {
         if (!line.empty()) text.append("\n").append(column, ' ').append(line);
     }
     return text;

@@ -1,10 +1,10 @@
 #include "edit/copy_level.hpp"
 
-#include "edit/lines.hpp"
 #include "edit/name_places.hpp"
 #include "plan/level_tree.hpp"
 #include "plan/names.hpp"
 #include "source/did_you_mean.hpp"
+#include "source/lines.hpp"
 #include "source/plan_content.hpp"
 #include "source/plan_files.hpp"
 #include "source/plan_reader.hpp"
@@ -253,7 +253,7 @@ private:
         return fmt::format("{}:{}", file.path(), static_cast<std::size_t>(before) + 1 + lines_on);
     }
     void note_lines(const std::string& text) {
-        for (const std::string_view line : lines_of(text)) result_.lines.emplace_back(line);
+        for (const std::string_view line : source::lines_of(text)) result_.lines.emplace_back(line);
     }
 
     /// Into another file of the plan, or into a new one that the plan includes by a pattern.

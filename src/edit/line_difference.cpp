@@ -1,14 +1,14 @@
 #include "edit/line_difference.hpp"
 
-#include "edit/lines.hpp"
+#include "source/lines.hpp"
 
 #include <algorithm>
 
 namespace hestrel::edit {
 
 std::vector<ChangedLines> line_difference(std::string_view before, std::string_view after) {
-    const std::vector<std::string_view> old_lines = lines_of(before);
-    const std::vector<std::string_view> new_lines = lines_of(after);
+    const std::vector<std::string_view> old_lines = source::lines_of(before);
+    const std::vector<std::string_view> new_lines = source::lines_of(after);
     std::vector<ChangedLines> all;
     std::size_t from = 0;
     std::size_t to = 0;

@@ -1,8 +1,8 @@
 #include "exchange/plan_changes.hpp"
 
-#include "edit/lines.hpp"
 #include "edit/name_places.hpp"
 #include "source/did_you_mean.hpp"
+#include "source/lines.hpp"
 #include "source/read_context.hpp"
 
 #include <algorithm>
@@ -26,7 +26,7 @@ std::string PlanChanges::New::text() const {
         const std::string of_key = inside[i].text();
         const bool block = of_key.find('\n') != std::string::npos;
         text += "  " + keys[i] + (block ? ":\n" : ": ");
-        for (const std::string_view line : edit::lines_of(of_key))
+        for (const std::string_view line : source::lines_of(of_key))
             text.append(block ? "  " : "").append(line).append("\n");
     }
     for (const std::string& element : elements) text += "  - " + element + "\n";

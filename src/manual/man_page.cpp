@@ -1,5 +1,7 @@
 #include "manual/man_page.hpp"
 
+#include "source/lines.hpp"
+
 #include <algorithm>
 #include <cctype>
 #include <fmt/format.h>
@@ -25,16 +27,6 @@ std::string roff(std::string_view text) {
         begins = c == '\n';
     }
     return safe;
-}
-
-std::vector<std::string_view> lines_of(std::string_view text) {
-    std::vector<std::string_view> lines;
-    while (!text.empty()) {
-        const std::size_t end = std::min(text.find('\n'), text.size());
-        lines.push_back(text.substr(0, end));
-        text.remove_prefix(std::min(end + 1, text.size()));
-    }
-    return lines;
 }
 
 std::string capitals(std::string_view text) {
@@ -113,7 +105,7 @@ there is not enough memory
 
 std::string man_page(const command::Command& command, const std::string& version) {
     const std::string name = fmt::format("hestrel-{}", command.name);
-    std::vector<std::string_view> lines = lines_of(command.usage);
+    std::vector<std::string_view> lines = source::lines_of(command.usage);
     constexpr std::string_view usage = "usage: ";
     std::string synopsis;
     while (!lines.empty() && !lines.front().empty()) {

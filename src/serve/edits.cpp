@@ -1,6 +1,6 @@
 #include "serve/edits.hpp"
 
-#include "serve/addresses.hpp"
+#include "source/addresses.hpp"
 
 #include <algorithm>
 #include <map>
@@ -23,12 +23,12 @@ Json workspace_edit_json(Workspace& workspace, const std::vector<Change>& change
     Json whole = with_versions ? Json::array() : Json::object();
     for (auto& [path, edits] : by_path) {
         if (!with_versions) {
-            whole[address_of_path(path)] = std::move(edits);
+            whole[source::address_of_path(path)] = std::move(edits);
             continue;
         }
         const OpenFile* open = workspace.file(path);
         whole.push_back({{"textDocument",
-                          {{"uri", address_of_path(path)},
+                          {{"uri", source::address_of_path(path)},
                            {"version", open != nullptr ? Json(open->version) : Json(nullptr)}}},
                          {"edits", std::move(edits)}});
     }

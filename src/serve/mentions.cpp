@@ -1,7 +1,7 @@
 #include "serve/mentions.hpp"
 
 #include "edit/name_places.hpp"
-#include "serve/addresses.hpp"
+#include "source/addresses.hpp"
 
 #include <algorithm>
 
@@ -59,7 +59,7 @@ std::string full_name(const source::NameUse& use) {
 }
 
 source::Json location_json(const Mention& mention) {
-    return {{"uri", address_of_path(mention.file->path)},
+    return {{"uri", source::address_of_path(mention.file->path)},
             {"range", range_json(mention.file->document, mention.stretch)}};
 }
 

@@ -3,12 +3,12 @@
 #include "check/check.hpp"
 #include "edit/rename.hpp"
 #include "serve/actions.hpp"
-#include "serve/addresses.hpp"
 #include "serve/completion.hpp"
 #include "serve/cursor.hpp"
 #include "serve/edits.hpp"
 #include "serve/hover.hpp"
 #include "serve/mentions.hpp"
+#include "source/addresses.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -52,7 +52,7 @@ std::string text_in(const Json& json) {
 }
 
 std::string path_in(const Json& params) {
-    const auto path = path_of_address(text_in(part(params, {"textDocument", "uri"})));
+    const auto path = source::path_of_address(text_in(part(params, {"textDocument", "uri"})));
     return path ? source::whole(*path).string() : std::string();
 }
 
@@ -165,7 +165,7 @@ void Server::note(const std::string& method, const Json& params) {
         news_ = true;
     } else if (method == "workspace/didChangeWatchedFiles") {
         for (const Json& each : part(params, {"changes"})) {
-            if (const auto path = path_of_address(text_in(part(each, {"uri"}))))
+            if (const auto path = source::path_of_address(text_in(part(each, {"uri"}))))
                 workspace_.changed(source::whole(*path).string());
         }
         news_ = true;
@@ -184,10 +184,10 @@ source::Json Server::initialize(const Json& params) {
                       std::find(resolved.begin(), resolved.end(), "edit") != resolved.end();
     std::vector<std::string> folders;
     for (const Json& each : part(params, {"workspaceFolders"})) {
-        if (const auto path = path_of_address(text_in(part(each, {"uri"}))))
+        if (const auto path = source::path_of_address(text_in(part(each, {"uri"}))))
             folders.push_back(source::whole(*path).string());
     }
-    if (const auto path = path_of_address(text_in(part(params, {"rootUri"})));
+    if (const auto path = source::path_of_address(text_in(part(params, {"rootUri"})));
         path && folders.empty())
         folders.push_back(source::whole(*path).string());
     workspace_.set_folders(std::move(folders));
@@ -363,7 +363,7 @@ void Server::say_findings() {
         if (plans.contains(&state)) say(state, by_file);
     }
     for (const auto& [path, list] : by_file) {
-        Json params{{"uri", address_of_path(path)}, {"diagnostics", list}};
+        Json params{{"uri", source::address_of_path(path)}, {"diagnostics", list}};
         if (const OpenFile* file = workspace_.file(path)) params["version"] = file->version;
         send_({{"jsonrpc", "2.0"},
                {"method", "textDocument/publishDiagnostics"},
@@ -435,7 +435,7 @@ source::Json Server::actions(const Json& params) {
                                 {"kind", "quickfix"},
                                 {"diagnostics", Json::array({about})},
                                 {"data",
-                                 {{"uri", address_of_path(at.path)},
+                                 {{"uri", source::address_of_path(at.path)},
                                   {"line", finding.place.line},
                                   {"column", finding.place.column}}}});
             } else {
@@ -449,7 +449,7 @@ source::Json Server::actions(const Json& params) {
 
 source::Json Server::resolve(Json action) {
     const Json& data = part(action, {"data"});
-    const auto path = path_of_address(text_in(part(data, {"uri"})));
+    const auto path = source::path_of_address(text_in(part(data, {"uri"})));
     PlanState* state = path ? workspace_.plan_of(source::whole(*path).string()) : nullptr;
     if (state == nullptr) throw Refused(invalid_params, "this action is none of ours");
     const PlanRead& read = workspace_.read(*state);

@@ -1,6 +1,6 @@
 // The server as a process: bytes in and out, its end, and a real editor that speaks to it.
 
-#include "serve/addresses.hpp"
+#include "source/addresses.hpp"
 #include "serve/messages.hpp"
 #include "support/program.hpp"
 
@@ -33,7 +33,7 @@ constexpr const char* coast_text = "levels:\n"
 
 TEST_CASE("the language server answers on standard output and ends as it is told", "[program]") {
     const Folder folder;
-    const std::string address = serve::address_of_path(folder / "plan.yaml");
+    const std::string address = source::address_of_path(folder / "plan.yaml");
     const std::string text = "hestrel: 1\nlevels: {quay: {kits: [none]}}\n";
     folder.write(
         "in", message("initialize", {{"capabilities", source::Json::object()}}, 1) +

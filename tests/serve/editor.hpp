@@ -1,8 +1,8 @@
 #pragma once
 // A made-up editor: it asks a server what real ones ask, and keeps what it is told.
 
-#include "serve/addresses.hpp"
 #include "serve/server.hpp"
+#include "source/addresses.hpp"
 #include "source/disk.hpp"
 
 #include <catch2/catch.hpp>
@@ -45,7 +45,7 @@ public:
 
     void open(const std::string& path, const std::string& text) {
         note("textDocument/didOpen", {{"textDocument",
-                                       {{"uri", serve::address_of_path(path)},
+                                       {{"uri", source::address_of_path(path)},
                                         {"languageId", "yaml"},
                                         {"version", 1},
                                         {"text", text}}}});
@@ -54,7 +54,7 @@ public:
     /// Puts another text in its place, all of it.
     void type(const std::string& path, const std::string& text) {
         note("textDocument/didChange",
-             {{"textDocument", {{"uri", serve::address_of_path(path)}, {"version", ++version_}}},
+             {{"textDocument", {{"uri", source::address_of_path(path)}, {"version", ++version_}}},
               {"contentChanges", Json::array({{{"text", text}}})}});
         texts[path] = text;
     }
@@ -67,7 +67,7 @@ public:
         for (; nth > 0; --nth) found = text.find(part, found + 1);
         REQUIRE(found != std::string::npos);
         const serve::Position position = serve::Document(text).position_of(found + behind);
-        return {{"textDocument", {{"uri", serve::address_of_path(path)}}},
+        return {{"textDocument", {{"uri", source::address_of_path(path)}}},
                 {"position", {{"line", position.line}, {"character", position.character}}}};
     }
 
@@ -80,7 +80,7 @@ public:
             CHECK(each.at("method") == "textDocument/publishDiagnostics");
             const Json& params = each.at("params");
             std::vector<std::string>& list =
-                all[*serve::path_of_address(params.at("uri").get<std::string>())];
+                all[*source::path_of_address(params.at("uri").get<std::string>())];
             for (const Json& finding : params.at("diagnostics")) {
                 const Json& start = finding.at("range").at("start");
                 list.push_back(std::to_string(start.at("line").get<int>() + 1) + ":" +
@@ -104,7 +104,7 @@ public:
     [[nodiscard]] std::map<std::string, std::string> changed(const Json& edit) const {
         std::map<std::string, std::string> after;
         const auto carry_out = [&](const std::string& address, const Json& edits) {
-            const std::string path = *serve::path_of_address(address);
+            const std::string path = *source::path_of_address(address);
             serve::Document document(texts.at(path));
             // All are about the text as it was; from the last on none moves another.
             for (auto each = edits.rbegin(); each != edits.rend(); ++each) {

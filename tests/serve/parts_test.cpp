@@ -1,10 +1,10 @@
 // Parts of the server by themselves: messages, positions, addresses, where the cursor is.
 
-#include "serve/addresses.hpp"
 #include "serve/cursor.hpp"
 #include "serve/document.hpp"
 #include "serve/edits.hpp"
 #include "serve/messages.hpp"
+#include "source/addresses.hpp"
 #include "source/expected.hpp"
 #include "source/source_text.hpp"
 #include "support/dice.hpp"
@@ -108,18 +108,18 @@ TEST_CASE("positions count UTF-16 units, and every way to end a line") {
 }
 
 TEST_CASE("addresses of files and their paths") {
-    CHECK(serve::address_of_path("/a b/ü.yaml") == "file:///a%20b/%C3%BC.yaml");
-    CHECK(serve::path_of_address("file:///a%20b/%C3%BC.yaml") == "/a b/ü.yaml");
-    CHECK(serve::path_of_address("file://localhost/x") == "/x");
+    CHECK(source::address_of_path("/a b/ü.yaml") == "file:///a%20b/%C3%BC.yaml");
+    CHECK(source::path_of_address("file:///a%20b/%C3%BC.yaml") == "/a b/ü.yaml");
+    CHECK(source::path_of_address("file://localhost/x") == "/x");
     for (const char* other :
          {"untitled:1", "https://a/b", "file://host/x", "file:///%00", "file:///%4", "file:x"})
-        CHECK_FALSE(serve::path_of_address(other));
+        CHECK_FALSE(source::path_of_address(other));
     tests::Dice dice(3);
     for (int i = 0; i < 200; ++i) {
         std::string path = "/";
         for (int length = dice.below(13); length > 0; --length)
             path += static_cast<char>(1 + dice.below(255));
-        CHECK(serve::path_of_address(serve::address_of_path(path)) == path);
+        CHECK(source::path_of_address(source::address_of_path(path)) == path);
     }
 }
 

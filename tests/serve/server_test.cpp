@@ -100,7 +100,7 @@ TEST_CASE("findings follow what is typed, in every file of the plan, and go agai
     // What is closed is as it is on the disk again.
     post.editor.type(coast_file, replaced(coast_text, "glass", "glas"));
     post.editor.note("textDocument/didClose",
-                     {{"textDocument", {{"uri", serve::address_of_path(coast_file)}}}});
+                     {{"textDocument", {{"uri", source::address_of_path(coast_file)}}}});
     CHECK(post.editor.server().has_news());
     CHECK(post.editor.findings()[coast_file].empty());
 }
@@ -137,7 +137,7 @@ TEST_CASE("while a file is no YAML what was known before is kept") {
     const auto places =
         post.editor.result("textDocument/definition", post.editor.at(main_file, "ready: [quay", 9));
     REQUIRE(places.size() == 1);
-    CHECK(places[0].at("uri") == serve::address_of_path(coast_file));
+    CHECK(places[0].at("uri") == source::address_of_path(coast_file));
 }
 
 TEST_CASE("a file that can't be read is told, and its plan is read once it can") {
@@ -148,7 +148,7 @@ TEST_CASE("a file that can't be read is told, and its plan is read once it can")
     CHECK(editor.findings()[main_file] == Labels{"1:1 unreadable-file"});
     disk.files[coast_file] = coast_text;
     editor.note("workspace/didChangeWatchedFiles",
-                {{"changes", {{{"uri", serve::address_of_path(coast_file)}, {"type", 1}}}}});
+                {{"changes", {{{"uri", source::address_of_path(coast_file)}, {"type", 1}}}}});
     CHECK(has(editor.findings()[main_file], "20:3 trigger-too-late"));
 }
 
@@ -235,7 +235,7 @@ TEST_CASE("what a file defines, with what stands inside a level below it") {
     Post post;
     const auto symbols =
         post.editor.result("textDocument/documentSymbol",
-                           {{"textDocument", {{"uri", serve::address_of_path(coast_file)}}}});
+                           {{"textDocument", {{"uri", source::address_of_path(coast_file)}}}});
     REQUIRE(symbols.size() == 1);
     CHECK(symbols[0].at("name") == "quay");
     CHECK(symbols[0].at("detail") == "level");
@@ -279,7 +279,7 @@ TEST_CASE("what to do about a finding: the name that was meant, a reason, a fart
         const auto offered = [&](const std::string& file, const std::string& part) {
             const source::Json start = editor.at(file, part).at("position");
             return editor.result("textDocument/codeAction",
-                                 {{"textDocument", {{"uri", serve::address_of_path(file)}}},
+                                 {{"textDocument", {{"uri", source::address_of_path(file)}}},
                                   {"range", {{"start", start}, {"end", start}}},
                                   {"context", {{"diagnostics", source::Json::array()}}}});
         };

@@ -5,7 +5,7 @@
 #include <string_view>
 #include <vector>
 
-namespace hestrel::edit {
+namespace hestrel::source {
 
 /// Its lines without what ends them; nothing behind the last end is no line.
 inline std::vector<std::string_view> lines_of(std::string_view text) {
@@ -18,4 +18,4 @@ inline std::vector<std::string_view> lines_of(std::string_view text) {
     return lines;
 }
 
-} // namespace hestrel::edit
+} // namespace hestrel::source

@@ -1,9 +1,9 @@
-#include "serve/addresses.hpp"
+#include "source/addresses.hpp"
 
 #include <charconv>
 #include <fmt/format.h>
 
-namespace hestrel::serve {
+namespace hestrel::source {
 
 std::optional<std::string> path_of_address(std::string_view address) {
     constexpr std::string_view scheme = "file://";
@@ -31,18 +31,22 @@ std::optional<std::string> path_of_address(std::string_view address) {
     return path;
 }
 
-std::string address_of_path(std::string_view path) {
+std::string percent_encoded(std::string_view path) {
     constexpr std::string_view plain = "ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz"
                                        "0123456789-._~/";
-    std::string address = "file://";
+    std::string encoded;
     for (const char c : path) {
         if (plain.find(c) != std::string_view::npos) {
-            address += c;
+            encoded += c;
         } else {
-            address += fmt::format("%{:02X}", static_cast<unsigned>(static_cast<unsigned char>(c)));
+            encoded += fmt::format("%{:02X}", static_cast<unsigned>(static_cast<unsigned char>(c)));
         }
     }
-    return address;
+    return encoded;
 }
 
-} // namespace hestrel::serve
+std::string address_of_path(std::string_view path) {
+    return "file://" + percent_encoded(path);
+}
+
+} // namespace hestrel::source

@@ -8,6 +8,7 @@
 #include "source/did_you_mean.hpp"
 #include "source/expected.hpp"
 #include "source/name_use.hpp"
+#include "source/plan_files.hpp"
 #include "walk/ground.hpp"
 
 #include <algorithm>
@@ -33,6 +34,14 @@ std::vector<std::string> owner_of_key(std::vector<std::string> path, std::string
             return path;
     }
     return path;
+}
+
+/// Whether something stands at a path of a text that is YAML.
+bool has_value(const std::string& text, const std::vector<std::string>& path) {
+    const source::YamlTree tree(text, 0);
+    source::Value value = tree.root();
+    for (const std::string& part : path) value = source::child_of(value, part);
+    return static_cast<bool>(value) && !value.is_null();
 }
 
 } // namespace
@@ -63,10 +72,15 @@ std::optional<Action> allowed_there(const PlanRead& read, const plan::Finding& f
     const auto covered = covered_at(file.document.text(), *at);
     if (!covered) return std::nullopt;
     std::vector<std::string> path = owner_of_key(covered->path, "allow");
-    path.insert(path.end(), {"allow", finding.name});
+    path.emplace_back("allow");
+    std::string value = "\"why this is meant to be so\"";
+    if (has_value(file.document.text(), path)) {
+        path.push_back(finding.name);
+    } else {
+        value = fmt::format("{{{}: {}}}", finding.name, value);
+    }
     try {
-        const std::string after =
-            edit::with_value(file.document.text(), {path, "\"why this is meant to be so\""});
+        const std::string after = edit::with_value(file.document.text(), {path, value});
         return Action{fmt::format("Allow {} here, with a reason", finding.name),
                       {difference(file.path, file.document.text(), after)}};
     } catch (const edit::ApplyError&) {

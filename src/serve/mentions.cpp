@@ -4,6 +4,7 @@
 #include "source/addresses.hpp"
 
 #include <algorithm>
+#include <tuple>
 
 namespace hestrel::serve {
 
@@ -39,18 +40,20 @@ std::optional<Mention> mention_at(const PlanRead& read, std::uint32_t file, std:
 }
 
 std::vector<Mention> mentions_of(const PlanRead& read, const source::NameUse& use) {
+    const auto key = [](const Mention& each) {
+        return std::tuple(!each.use->defines, each.use->place.file, each.stretch.from);
+    };
     std::vector<Mention> all;
-    for (const bool defining : {true, false}) {
-        for (const source::NameUse& each : read.uses) {
-            if (each.defines != defining || !is_same(each, use)) continue;
-            const auto found = placed(read, each);
-            if (!found) continue;
-            const bool known = std::any_of(all.begin(), all.end(), [&](const Mention& other) {
-                return other.file == found->file && other.stretch.from == found->stretch.from;
-            });
-            if (!known) all.push_back(*found);
-        }
+    for (const source::NameUse& each : read.uses) {
+        if (!is_same(each, use)) continue;
+        if (const auto found = placed(read, each)) all.push_back(*found);
     }
+    std::sort(all.begin(), all.end(),
+              [&](const Mention& one, const Mention& other) { return key(one) < key(other); });
+    all.erase(std::unique(
+                  all.begin(), all.end(),
+                  [&](const Mention& one, const Mention& other) { return key(one) == key(other); }),
+              all.end());
     return all;
 }
 

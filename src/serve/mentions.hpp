@@ -19,7 +19,7 @@ struct Mention {
 /// The mention that covers a byte of a file; nothing where none does.
 std::optional<Mention> mention_at(const PlanRead& read, std::uint32_t file, std::size_t offset);
 
-/// Every mention of the same thing, definitions first, each place once.
+/// Every mention of the same thing, each place once: definitions first, then in file order.
 std::vector<Mention> mentions_of(const PlanRead& read, const source::NameUse& use);
 
 /// The name with that of what it belongs to: "front-desk.begin".

@@ -22,6 +22,7 @@ std::uint32_t count_word(std::string_view text, std::string_view word) {
 
 std::size_t find_word(std::string_view text, std::string_view word, std::uint32_t nth,
                       std::size_t from) {
+    if (word.empty()) return std::string_view::npos; // no word stands anywhere
     for (std::size_t at = text.find(word, from); at != std::string_view::npos;
          at = text.find(word, at + 1)) {
         const bool begins = at == from || at == 0 || !of_a_word(text[at - 1]);

@@ -95,7 +95,8 @@ public:
     /// The labels of what could be written at a place.
     std::vector<std::string> choices(const Json& at) {
         std::vector<std::string> labels;
-        for (const Json& item : result("textDocument/completion", at).at("items"))
+        const Json list = result("textDocument/completion", at);
+        for (const Json& item : list.at("items"))
             labels.push_back(item.at("label").get<std::string>());
         return labels;
     }

@@ -12,18 +12,24 @@ namespace hestrel::manual {
 
 namespace {
 
-/// A text in which nothing means anything to roff.
+/// A text in which nothing means anything to roff, in ASCII.
 std::string roff(std::string_view text) {
+    constexpr std::string_view dots = "\xe2\x80\xa6"; // the only other character of the texts
     std::string safe;
     bool begins = true;
-    for (const char c : text) {
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const char c = text[i];
         if (begins && (c == '.' || c == '\'')) safe += "\\&";
-        if (c == '\\')
+        if (text.substr(i).starts_with(dots)) {
+            safe += "...";
+            i += dots.size() - 1;
+        } else if (c == '\\') {
             safe += "\\e";
-        else if (c == '-')
+        } else if (c == '-') {
             safe += "\\-";
-        else
+        } else {
             safe += c;
+        }
         begins = c == '\n';
     }
     return safe;

@@ -40,10 +40,9 @@ TEST_CASE("each command has a manual page that man can read, with all its option
         CAPTURE(each.name);
         const std::string page = manual::man_page(each, "1.2");
         folder.write("page.1", page);
-        const auto result = run(
-            folder, "MANWIDTH=200 groff -man -Tutf8 -ww -rLL=190n page.1 | sed 's/\\x1b[^m]*m//g'");
+        const auto result = run(folder, "groff -man -Tascii -P-cbou -ww -rLL=190n page.1");
         CHECK(result.err.empty());
-        CHECK(result.out.find(fmt::format("HESTREL-{}(1)", each.name)) == std::string::npos);
+        CHECK(std::all_of(page.begin(), page.end(), [](char c) { return (c & 0x80) == 0; }));
         CHECK(result.out.find(std::string(each.answers).substr(0, 20)) != std::string::npos);
         for (const auto& option : each.options.options())
             CHECK(result.out.find("--" + option->long_name()) != std::string::npos);

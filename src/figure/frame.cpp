@@ -93,7 +93,7 @@ double tick_step(double span, int most) {
 
 std::string tick_text(double value, double step) {
     const int digits = step >= 1 ? 0 : static_cast<int>(std::ceil(-std::log10(step) - 1e-9));
-    return fmt::format("{:.{}f}", value, digits);
+    return fmt::format("{:.{}f}", std::abs(value) < step / 2 ? 0.0 : value, digits); // no -0
 }
 
 double TimeFrame::x(plan::Micros at) const {

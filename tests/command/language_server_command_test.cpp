@@ -1,7 +1,7 @@
 // The server as a process: bytes in and out, its end, and a real editor that speaks to it.
 
-#include "source/addresses.hpp"
 #include "serve/messages.hpp"
+#include "source/addresses.hpp"
 #include "support/program.hpp"
 
 using namespace hestrel;

@@ -197,6 +197,8 @@ TEST_CASE("ticks stand at 1, 2 or 5 times a power of ten, and are not too many")
     CHECK(figure::tick_step(-3, 5) == 1);
     CHECK(figure::tick_step(std::nan(""), 5) == 1);
     CHECK(figure::tick_text(2, 1) == "2");
+    CHECK(figure::tick_text(-0.0, 500) == "0");
+    CHECK(figure::tick_text(-500, 500) == "-500");
     CHECK(figure::tick_text(0.15, 0.05) == "0.15");
     CHECK(figure::tick_text(0.5, 0.1) == "0.5");
     CHECK(figure::tick_text(0.004, 0.002) == "0.004");

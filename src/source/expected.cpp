@@ -127,7 +127,6 @@ std::span<const std::string_view> Expected::names() const {
     case Takes::list_use:
     case Takes::text: return key_->names;
     case Takes::names_by_name:
-        return part_ == Part::inner ? key_->names : std::span<const std::string_view>();
     case Takes::groups:
     case Takes::paths:
     case Takes::parcels:

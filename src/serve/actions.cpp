@@ -36,10 +36,8 @@ std::vector<std::string> owner_of_key(std::vector<std::string> path, std::string
     return path;
 }
 
-/// Whether something stands at a path of a text that is YAML.
-bool has_value(const std::string& text, const std::vector<std::string>& path) {
-    const source::YamlTree tree(text, 0);
-    source::Value value = tree.root();
+/// Whether something stands at a path below a value.
+bool has_value(source::Value value, const std::vector<std::string>& path) {
     for (const std::string& part : path) value = source::child_of(value, part);
     return static_cast<bool>(value) && !value.is_null();
 }
@@ -74,7 +72,7 @@ std::optional<Action> allowed_there(const PlanRead& read, const plan::Finding& f
     std::vector<std::string> path = owner_of_key(covered->path, "allow");
     path.emplace_back("allow");
     std::string value = "\"why this is meant to be so\"";
-    if (has_value(file.document.text(), path)) {
+    if (has_value(covered->tree->root(), path)) {
         path.push_back(finding.name);
     } else {
         value = fmt::format("{{{}: {}}}", finding.name, value);

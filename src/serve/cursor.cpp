@@ -147,9 +147,9 @@ std::optional<Cursor> cursor_at(std::string_view text, std::size_t offset) {
 
 std::optional<Covered> covered_at(std::string_view text, std::size_t offset) {
     try {
-        const source::YamlTree tree(text, 0);
-        const source::SourceText lines(text);
         Covered covered;
+        covered.tree = std::make_shared<source::YamlTree>(text, 0);
+        const source::SourceText lines(text);
         Walker walker([&](const Value& scalar, bool is_key, const Value&) {
             const auto from = lines.offset_of(scalar.start());
             const auto to = lines.offset_of(scalar.end());
@@ -159,7 +159,7 @@ std::optional<Covered> covered_at(std::string_view text, std::size_t offset) {
             if (is_key) covered.path.emplace_back(scalar.text());
             return true;
         });
-        if (!walker.look(tree.root())) return std::nullopt;
+        if (!walker.look(covered.tree->root())) return std::nullopt;
         covered.path.insert(covered.path.begin(), walker.path.begin(), walker.path.end());
         return covered;
     } catch (const source::YamlError&) {

@@ -42,6 +42,7 @@ struct Covered {
     std::vector<std::string> path;
     bool is_key = false;
     Stretch word;
+    std::shared_ptr<source::YamlTree> tree; ///< of the text
 };
 std::optional<Covered> covered_at(std::string_view text, std::size_t offset);
 

@@ -11,14 +11,14 @@ using source::Json;
 
 Json workspace_edit_json(Workspace& workspace, const std::vector<Change>& changes,
                          bool with_versions) {
+    std::map<std::string, Document> texts;
     std::map<std::string, Json> by_path;
     for (const Change& change : changes) {
-        const OpenFile* open = workspace.file(change.path);
-        const Document document =
-            open != nullptr ? open->document : Document(workspace.disk().read(change.path));
-        auto [found, fresh] = by_path.try_emplace(change.path, Json::array());
-        found->second.push_back(
-            {{"range", range_json(document, change.stretch)}, {"newText", change.by}});
+        const auto [text, fresh] = texts.try_emplace(change.path);
+        if (fresh) text->second = Document(workspace.disk().read(change.path));
+        by_path.try_emplace(change.path, Json::array())
+            .first->second.push_back(
+                {{"range", range_json(text->second, change.stretch)}, {"newText", change.by}});
     }
     Json whole = with_versions ? Json::array() : Json::object();
     for (auto& [path, edits] : by_path) {

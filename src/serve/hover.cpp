@@ -10,6 +10,7 @@
 #include <fmt/format.h>
 #include <map>
 #include <sstream>
+#include <unordered_map>
 
 namespace hestrel::serve {
 
@@ -74,11 +75,8 @@ int symbol_kind(std::string_view kind) {
 Json hover_json(const Document& document, const std::string& path, std::size_t offset,
                 const PlanRead* names) {
     if (names != nullptr) {
-        if (const auto file = names->file_called(path)) {
-            const bool same = names->files[*file]->document.text() == document.text();
-            if (const auto mention = same ? mention_at(*names, *file, offset) : std::nullopt)
-                return shown(card_of(*names, *mention->use), document, mention->stretch);
-        }
+        if (const auto mention = mention_at(*names, path, document, offset))
+            return shown(card_of(*names, *mention->use), document, mention->stretch);
     }
     const auto covered = covered_at(document.text(), offset);
     if (!covered || !covered->is_key) return nullptr;
@@ -90,36 +88,34 @@ Json hover_json(const Document& document, const std::string& path, std::size_t o
 
 Json symbols_json(const PlanRead& read, std::uint32_t file) {
     struct Symbol {
-        std::string name;
         Json json;
-        std::vector<Symbol> inner;
+        Json inner;
     };
     std::vector<Symbol> all;
+    std::unordered_map<std::string, std::size_t> by_name; ///< in `all`
     const PlanFile& of = *read.files[file];
     for (const source::NameUse& use : read.uses) {
         if (use.place.file != file || !use.defines || symbol_kind(use.kind) == 0) continue;
-        const auto found = mention_at(read, file, of.offset_of(use.place).value_or(0));
+        const auto found = placed(read, use);
         if (!found) continue;
         const Json range = range_json(of.document, found->stretch);
-        Symbol symbol{full_name(use),
-                      {{"name", use.name},
+        Symbol symbol{{{"name", use.name},
                        {"detail", use.kind},
                        {"kind", symbol_kind(use.kind)},
                        {"range", range},
                        {"selectionRange", range}},
-                      {}};
-        const auto outer = std::find_if(all.begin(), all.end(), [&](const Symbol& each) {
-            return !use.scope.empty() && each.name == use.scope;
-        });
-        (outer == all.end() ? all : outer->inner).push_back(std::move(symbol));
+                      Json::array()};
+        const auto outer = by_name.find(use.scope);
+        if (outer != by_name.end()) {
+            all[outer->second].inner.push_back(std::move(symbol.json));
+        } else {
+            by_name.try_emplace(full_name(use), all.size());
+            all.push_back(std::move(symbol));
+        }
     }
     Json list = Json::array();
     for (Symbol& symbol : all) {
-        if (!symbol.inner.empty()) {
-            Json inner = Json::array();
-            for (Symbol& each : symbol.inner) inner.push_back(std::move(each.json));
-            symbol.json["children"] = std::move(inner);
-        }
+        if (!symbol.inner.empty()) symbol.json["children"] = std::move(symbol.inner);
         list.push_back(std::move(symbol.json));
     }
     return list;

@@ -8,8 +8,6 @@
 
 namespace hestrel::serve {
 
-namespace {
-
 std::optional<Mention> placed(const PlanRead& read, const source::NameUse& use) {
     const PlanFile& file = *read.files[use.place.file];
     const auto at = edit::offset_of(use, file.document.text(), file.lines);
@@ -17,19 +15,24 @@ std::optional<Mention> placed(const PlanRead& read, const source::NameUse& use) 
     return Mention{&use, &file, {*at, *at + use.name.size()}};
 }
 
+namespace {
+
 bool is_same(const source::NameUse& one, const source::NameUse& other) {
     return one.kind == other.kind && one.scope == other.scope && one.name == other.name;
 }
 
 } // namespace
 
-std::optional<Mention> mention_at(const PlanRead& read, std::uint32_t file, std::size_t offset) {
+std::optional<Mention> mention_at(const PlanRead& read, const std::string& path,
+                                  const Document& document, std::size_t offset) {
+    const auto file = read.file_called(path);
+    if (!file || read.files[*file]->document.text() != document.text()) return std::nullopt;
     // A value can go over several lines, and a name in it stand in any of them.
     constexpr std::size_t most_lines = 100;
-    const std::size_t line = read.files[file]->document.position_of(offset).line + 1;
+    const std::size_t line = document.position_of(offset).line + 1;
     std::optional<Mention> best;
     for (const source::NameUse& use : read.uses) {
-        if (use.place.file != file || use.place.line > line || use.place.line + most_lines < line)
+        if (use.place.file != *file || use.place.line > line || use.place.line + most_lines < line)
             continue;
         const auto found = placed(read, use);
         if (!found || offset < found->stretch.from || offset > found->stretch.to) continue;

@@ -16,8 +16,13 @@ struct Mention {
     Stretch stretch;
 };
 
-/// The mention that covers a byte of a file; nothing where none does.
-std::optional<Mention> mention_at(const PlanRead& read, std::uint32_t file, std::size_t offset);
+/// A mention with its place; nothing where it is written in a way that has none, as with escapes.
+std::optional<Mention> placed(const PlanRead& read, const source::NameUse& use);
+
+/// The mention that covers a byte of a file, which must be as it was when the plan was read;
+/// nothing where none does.
+std::optional<Mention> mention_at(const PlanRead& read, const std::string& path,
+                                  const Document& document, std::size_t offset);
 
 /// Every mention of the same thing, each place once: definitions first, then in file order.
 std::vector<Mention> mentions_of(const PlanRead& read, const source::NameUse& use);

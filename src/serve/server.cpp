@@ -1,6 +1,5 @@
 #include "serve/server.hpp"
 
-#include "check/check.hpp"
 #include "edit/rename.hpp"
 #include "serve/actions.hpp"
 #include "serve/completion.hpp"
@@ -265,23 +264,17 @@ source::Json Server::completion(const Json& params) {
                            at.plan != nullptr ? workspace_.names(*at.plan) : nullptr);
 }
 
-namespace {
-
-/// The mention at the cursor, where the file is as it was when its plan was read.
-std::optional<Mention> mention_in(const PlanRead* read, const std::string& path,
-                                  const Document& document, std::size_t offset) {
-    if (read == nullptr) return std::nullopt;
-    const auto file = read->file_called(path);
-    if (!file || read->files[*file]->document.text() != document.text()) return std::nullopt;
-    return mention_at(*read, *file, offset);
+Server::Named Server::named(const Json& params) {
+    Named named{asked(params), nullptr, std::nullopt};
+    if (named.at.plan == nullptr) return named;
+    named.read = workspace_.names(*named.at.plan);
+    if (named.read != nullptr)
+        named.mention = mention_at(*named.read, named.at.path, *named.at.document, named.at.offset);
+    return named;
 }
 
-} // namespace
-
 source::Json Server::definition(const Json& params) {
-    const Asked at = asked(params);
-    const PlanRead* read = at.plan != nullptr ? workspace_.names(*at.plan) : nullptr;
-    const auto mention = mention_in(read, at.path, *at.document, at.offset);
+    const auto [at, read, mention] = named(params);
     Json places = Json::array();
     if (!mention) return places;
     for (const Mention& each : mentions_of(*read, *mention->use)) {
@@ -291,9 +284,7 @@ source::Json Server::definition(const Json& params) {
 }
 
 source::Json Server::references(const Json& params) {
-    const Asked at = asked(params);
-    const PlanRead* read = at.plan != nullptr ? workspace_.names(*at.plan) : nullptr;
-    const auto mention = mention_in(read, at.path, *at.document, at.offset);
+    const auto [at, read, mention] = named(params);
     const bool definitions = part(params, {"context", "includeDeclaration"}) != Json(false);
     Json places = Json::array();
     if (!mention) return places;
@@ -311,18 +302,14 @@ source::Json Server::symbols(const Json& params) {
 }
 
 source::Json Server::prepare_rename(const Json& params) {
-    const Asked at = asked(params);
-    const PlanRead* read = at.plan != nullptr ? workspace_.names(*at.plan) : nullptr;
-    const auto mention = mention_in(read, at.path, *at.document, at.offset);
+    const auto [at, read, mention] = named(params);
     if (!mention) return nullptr;
     return {{"range", range_json(*at.document, mention->stretch)},
             {"placeholder", mention->use->name}};
 }
 
 source::Json Server::rename(const Json& params) {
-    const Asked at = asked(params);
-    const PlanRead* read = at.plan != nullptr ? workspace_.names(*at.plan) : nullptr;
-    const auto mention = mention_in(read, at.path, *at.document, at.offset);
+    const auto [at, read, mention] = named(params);
     if (!mention) throw Refused(request_failed, "there is no name of this plan");
     try {
         const edit::Renaming renaming =
@@ -341,13 +328,6 @@ source::Json Server::rename(const Json& params) {
 }
 
 // --- findings and what to do about them --------------------------------------
-
-std::vector<plan::Finding> Server::findings_of(PlanState& state) {
-    const PlanRead& read = workspace_.read(state);
-    if (!read.trouble.empty())
-        return {{plan::Severity::error, "unreadable-file", {0, 1, 1}, read.trouble}};
-    return check::check(read.plan, read.errors);
-}
 
 void Server::say_findings() {
     news_ = false;
@@ -377,9 +357,8 @@ void Server::say(PlanState& state, std::map<std::string, Json>& by_file) {
         by_file.try_emplace(file->path, Json::array());
         state.said.insert(file->path);
     }
-    const std::vector<plan::Finding> findings = findings_of(state);
     std::set<std::string> broken;
-    for (const plan::Finding& finding : findings) {
+    for (const plan::Finding& finding : read.findings()) {
         if (finding.place.file >= read.files.size()) continue;
         const PlanFile& file = *read.files[finding.place.file];
         if (finding.name == "broken-yaml") broken.insert(file.path);
@@ -392,7 +371,7 @@ void Server::say(PlanState& state, std::map<std::string, Json>& by_file) {
     for (auto& [path, list] : by_file) {
         if (before.file_called(path) && !broken.contains(path)) list = Json::array();
     }
-    for (const plan::Finding& finding : check::check(before.plan, before.errors)) {
+    for (const plan::Finding& finding : before.findings()) {
         if (finding.place.file >= before.files.size()) continue;
         const PlanFile& file = *before.files[finding.place.file];
         if (!broken.contains(file.path))
@@ -413,7 +392,7 @@ source::Json Server::actions(const Json& params) {
     const PlanFile& file = *read.files[*number];
     const std::size_t from = file.document.offset_of(position_in(part(params, {"range", "start"})));
     const std::size_t to = file.document.offset_of(position_in(part(params, {"range", "end"})));
-    for (const plan::Finding& finding : findings_of(*at.plan)) {
+    for (const plan::Finding& finding : read.findings()) {
         if (finding.place.file != *number) continue;
         const Stretch stretch = stretch_of(file, finding.place);
         if (stretch.to < from || stretch.from > to) continue;
@@ -454,7 +433,7 @@ source::Json Server::resolve(Json action) {
     if (state == nullptr) throw Refused(invalid_params, "this action is none of ours");
     const PlanRead& read = workspace_.read(*state);
     const auto file = read.file_called(source::whole(*path).string());
-    for (const plan::Finding& finding : findings_of(*state)) {
+    for (const plan::Finding& finding : read.findings()) {
         if (!may_reach_farther(finding) || !file || finding.place.file != *file ||
             Json(finding.place.line) != part(data, {"line"}) ||
             Json(finding.place.column) != part(data, {"column"}))

@@ -2,6 +2,7 @@
 // The server of the Language Server Protocol 3.17: what an editor asks about plans while they are
 // written. It answers one message after another; it neither reads nor writes bytes itself.
 
+#include "serve/mentions.hpp"
 #include "serve/workspace.hpp"
 #include "source/json.hpp"
 
@@ -47,7 +48,15 @@ private:
     void watch_files();
     void change(const Json& params);
 
+    /// The same, and the name that stands there.
+    struct Named {
+        Asked at;
+        const PlanRead* read = nullptr; ///< null where no name is known
+        std::optional<Mention> mention;
+    };
+
     Asked asked(const Json& params);
+    Named named(const Json& params);
     Json hover(const Json& params);
     Json completion(const Json& params);
     Json definition(const Json& params);
@@ -59,7 +68,6 @@ private:
     Json resolve(Json action);
 
     void say(PlanState& state, std::map<std::string, Json>& by_file);
-    std::vector<plan::Finding> findings_of(PlanState& state);
 
     Workspace workspace_;
     std::string version_;

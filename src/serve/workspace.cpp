@@ -1,5 +1,6 @@
 #include "serve/workspace.hpp"
 
+#include "check/check.hpp"
 #include "source/plan_reader.hpp"
 #include "study/study.hpp"
 
@@ -78,6 +79,16 @@ const study::Study& PlanRead::study() const {
     return *study_;
 }
 
+const std::vector<plan::Finding>& PlanRead::findings() const {
+    if (!findings_) {
+        findings_ = trouble.empty()
+                        ? check::check(plan, errors)
+                        : std::vector<plan::Finding>{
+                              {plan::Severity::error, "unreadable-file", {0, 1, 1}, trouble}};
+    }
+    return *findings_;
+}
+
 // --- the workspace -----------------------------------------------------------
 
 void Workspace::open(const std::string& path, std::string text, std::int64_t version) {
@@ -98,7 +109,10 @@ void Workspace::changed(const std::string& path) {
             !belonging_.contains(path))
             state.latest.reset();
     }
-    std::erase_if(belonging_, [](const auto& each) { return each.second.empty(); });
+    // What belongs to no plan may do so once a plan's file has changed.
+    const auto known = belonging_.find(path);
+    if ((known != belonging_.end() && !known->second.empty()) || is_main_file(path))
+        std::erase_if(belonging_, [](const auto& each) { return each.second.empty(); });
 }
 
 void Workspace::close(const std::string& path) {

@@ -76,6 +76,8 @@ struct PlanRead {
     [[nodiscard]] std::optional<std::uint32_t> file_called(const std::string& path) const;
     /// What follows from the plan, worked out when it is first asked for.
     [[nodiscard]] const study::Study& study() const;
+    /// All that `check` says, in file order; or that a file can't be read. Worked out once, too.
+    [[nodiscard]] const std::vector<plan::Finding>& findings() const;
 
     PlanRead();
     ~PlanRead();
@@ -84,6 +86,7 @@ struct PlanRead {
 
 private:
     mutable std::unique_ptr<study::Study> study_;
+    mutable std::optional<std::vector<plan::Finding>> findings_;
 };
 
 /// One plan: as it stands, and as it was when all of it could be read.

@@ -359,11 +359,12 @@ int run_advise(const Call& call) {
 
 constexpr std::string_view advise_usage = R"(usage: hestrel advise PLAN [options]
 
-For all that triggers, items and near rules load: how long it takes, alone and in the
-worst company on the routes; how soon a player can be there; and what would mend what
-comes too late, the cheapest first, each walked and with the least amount that does.
-How long veils and fixed waits must last. What is better kept, let go or unloaded sooner.
-Each is tried with --set. Exits with 1 where something comes too late.)";
+Says what would mend what comes too late, the cheapest change first.
+For everything that triggers, items and near rules load it tells how long that takes,
+how soon players can be there, and what is left. It also tells how long veils and fixed
+waits must last, and what is better kept, let go or unloaded sooner.
+Every change was walked, with the least amount that is enough. --set tries it.
+Exits with 1 where a load comes too late.)";
 
 } // namespace
 

@@ -113,11 +113,14 @@ int run_calibrate(const Call& call) {
 
 constexpr std::string_view calibrate_usage = R"(usage: hestrel calibrate LOG.csv [options]
 
-Works out a device's figures from loads measured on it, each piece alone. Columns:
-piece,packed,unpacked,objects,make,read_s,unpack_s,make_s,attach_s, in any order;
-cells can be empty. Sizes are in MiB, or have a unit; make is what the plan says. Prints
-what the figures are, how sure, what was left out, and a device to paste into a plan.
-Exits with 1 where anything measured can't be told.)";
+Works out a device's figures from loads that were measured on it, each piece alone.
+The log has these columns, in any order; cells can be empty:
+
+  piece,packed,unpacked,objects,make,read_s,unpack_s,make_s,attach_s
+
+Sizes are in MiB, or have a unit. make is what the plan says of the piece.
+Prints the figures, how sure they are, what was left out, and a device for a plan.
+Exits with 1 where a figure cannot be fitted.)";
 
 } // namespace
 

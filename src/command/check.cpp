@@ -12,7 +12,6 @@
 #include "tables/finding_texts.hpp"
 #include "tables/findings.hpp"
 
-#include <algorithm>
 #include <boost/program_options/value_semantic.hpp>
 #include <fmt/format.h>
 #include <map>
@@ -35,9 +34,7 @@ int list_kinds() {
 
 int explain(const std::string& name) {
     if (const plan::FindingKind* kind = plan::find_kind(name)) {
-        const tables::FindingText& text = tables::text_of(*kind);
-        Output::print(fmt::format("{} ({})\n\n{}\n{}", name, plan::severity_name(kind->severity),
-                                  text.sentence, text.help));
+        Output::print(tables::explained(*kind));
         return exit_code::fine;
     }
     std::vector<std::string_view> known;
@@ -77,9 +74,6 @@ int run_check(const Call& call) {
     const source::PlanReading reading =
         source::read_plan(disk, call.text("plan"), read_options(sets));
     const std::vector<plan::Finding> findings = check::check(reading.plan, reading.findings);
-    const auto is_error = [](const plan::Finding& finding) {
-        return finding.severity == plan::Severity::error;
-    };
     const bool quiet = call.has("quiet");
     const std::string for_machine =
         machine.empty() ? ""
@@ -93,14 +87,14 @@ int run_check(const Call& call) {
         if (!reading.findings.empty())
             Output::print("Rules about what the plan lacks wait until it can be read whole.\n");
     }
-    return std::any_of(findings.begin(), findings.end(), is_error) ? exit_code::problems_found
-                                                                   : exit_code::fine;
+    return plan::any_error(findings) ? exit_code::problems_found : exit_code::fine;
 }
 
 constexpr std::string_view check_usage = R"(usage: hestrel check PLAN [options]
 
-Finds what is wrong or suspicious in a plan, without simulating. Exits with 1 where there are
-errors. A finding is silenced on the thing itself: allow: {name: "why"}.)";
+Finds what is wrong or suspicious in a plan, without simulating.
+Exits with 1 where there are errors.
+Where a finding is meant, say so on the thing itself: allow: {NAME: "why"}.)";
 
 } // namespace
 

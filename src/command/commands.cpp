@@ -13,6 +13,7 @@
 #include <cstdio>
 #include <exception>
 #include <fmt/format.h>
+#include <hestrel/version.hpp>
 #include <new>
 #include <system_error>
 
@@ -27,11 +28,11 @@ std::string overview() {
         text += fmt::format("  {:<28}{}\n", fmt::format("{} {}", command.name, command.arguments),
                             command.answers);
     }
-    return text +
-           "\nhestrel COMMAND --help tells more. Exit codes: 0 nothing wrong; 1 problems found; 2 "
-           "wrong usage;\n"
-           "3 a file could not be read or written; 4 a fault of Hestrel's own; 5 not enough "
-           "memory.\n";
+    text += "\nTo read more about one of them: hestrel COMMAND --help\nTo read the guide: hestrel "
+            "help\n\nexit codes:\n";
+    for (const ExitCode& each : exit_codes)
+        text += fmt::format("  {}  {}\n", each.code, each.meaning);
+    return text;
 }
 
 int fail(int code, std::string_view message) {
@@ -47,7 +48,8 @@ const std::vector<Command>& commands() {
         play_command(),      show_command(),    explore_command(), order_command(),
         advise_command(),    compare_command(), spread_command(),  verify_command(),
         calibrate_command(), report_command(),  rename_command(),  copy_command(),
-        import_command(),    export_command(),  schema_command(),  language_server_command()};
+        import_command(),    export_command(),  schema_command(),  language_server_command(),
+        help_command()};
     return all;
 }
 

@@ -3,6 +3,7 @@
 
 #include "plan/team.hpp"
 
+#include <array>
 #include <boost/program_options/options_description.hpp>
 #include <memory>
 #include <stdexcept>
@@ -17,10 +18,23 @@ namespace exit_code {
 constexpr int fine = 0;
 constexpr int problems_found = 1; ///< errors in the plan, a limit broken, a walk stuck
 constexpr int wrong_usage = 2;    ///< unknown command or option, missing argument
-constexpr int file_trouble = 3;   ///< a file could not be read or written
-constexpr int own_fault = 4;      ///< a fault of Hestrel's own
-constexpr int no_memory = 5;      ///< the machine, or a limit set on the process, gives no more
+constexpr int file_trouble = 3;
+constexpr int own_fault = 4;
+constexpr int no_memory = 5; ///< the machine, or a limit set on the process, gives no more
 } // namespace exit_code
+
+/// What each of them means, for help and manual pages.
+struct ExitCode {
+    int code;
+    std::string_view meaning;
+};
+inline constexpr std::array exit_codes{
+    ExitCode{exit_code::fine, "nothing is wrong"},
+    ExitCode{exit_code::problems_found, "problems were found"},
+    ExitCode{exit_code::wrong_usage, "the command line is wrong"},
+    ExitCode{exit_code::file_trouble, "a file could not be read or written"},
+    ExitCode{exit_code::own_fault, "a fault of Hestrel's own"},
+    ExitCode{exit_code::no_memory, "there was not enough memory"}};
 
 /// The command line makes no sense; `what()` says why.
 class UsageError : public std::runtime_error {
@@ -67,6 +81,7 @@ Command import_command();
 Command export_command();
 Command schema_command();
 Command language_server_command();
+Command help_command();
 
 /// All commands, in the order of the overview.
 const std::vector<Command>& commands();

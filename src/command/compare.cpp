@@ -62,8 +62,8 @@ void require_known(const Measuring& measuring, const std::vector<const KeptMetri
 }
 
 compare::Metrics figures_of(const plan::Plan& plan, const Measuring& measuring) {
-    const auto devices = named_in(plan.devices, measuring.devices);
-    const auto routes = named_in(plan.routes, measuring.routes);
+    const auto devices = plan::named_in(plan.devices, measuring.devices);
+    const auto routes = plan::named_in(plan.routes, measuring.routes);
     Progress progress;
     compare::Metrics figures = compare::metrics_of(
         plan, check::check(plan), walk_all(plan, routes, devices, {}, measuring.jobs, progress));
@@ -289,10 +289,10 @@ constexpr std::string_view compare_usage = R"(usage: hestrel compare PLAN OTHER 
        hestrel compare PLAN --set PATH=VALUE… [options]
        hestrel compare PLAN --baseline FILE [options]
 
-What changed in a plan, and what that did: verdicts, findings that are new and gone, and
-what differs in boot, slack, gaps, stalls, hitches and memory, by route, device and load,
-and in what players can reach; worst first. Exits with 1 where the second is worse
-beyond what is tolerated.)";
+Says what changed between two plans, and what that did, worst first: verdicts, findings
+that are new or gone, and figures of walks, loads and transitions, and of what players
+can reach.
+Exits with 1 where the second plan is worse beyond what is tolerated.)";
 
 } // namespace
 

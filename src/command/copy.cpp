@@ -65,10 +65,10 @@ int run_copy(const Call& call) {
 
 constexpr std::string_view copy_usage = R"(usage: hestrel copy PLAN LEVEL NEW [options]
 
-Writes a level again under a new name, with all that stands inside it: entries, waypoints,
-paths, triggers, menus, facts, sublevels. It comes after the old one in the same file,
-comments kept; its sublevels get names that begin with the new one. Nothing else changes by
-a byte: what else names the old level, and not the new one, is listed with its place.)";
+Writes a level again under a new name, with all that stands inside it and its comments.
+The copy comes after the old level in the same file. Its sublevels get names that begin
+with the new name. Nothing else changes by a byte.
+What else in the plan names the old level is listed with its place.)";
 
 } // namespace
 

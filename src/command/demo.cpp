@@ -86,9 +86,9 @@ int run_demo(const Call& call) {
 
 constexpr std::string_view demo_usage = R"(usage: hestrel demo [DIR]
 
-Writes the example plan, Glasswater Post, into DIR (hestrel-out/demo) and runs every
-command on it. A plan there that has been edited is never replaced, not by --force
-either. The example has flaws on purpose, for Hestrel to find.)";
+Writes the example plan, Glasswater Post, into DIR (hestrel-out/demo), and runs the
+commands on it. The example has flaws on purpose.
+A plan there that you have edited is never replaced, with --force either.)";
 
 } // namespace
 

@@ -1,5 +1,6 @@
 #pragma once
-// Example plans, part of the program so that `demo` and `new` need no installed files.
+// Example plans and pages, part of the program so that `demo`, `new` and `help` need no installed
+// files.
 
 #include "source/embedded.hpp"
 
@@ -13,5 +14,8 @@ const std::vector<source::EmbeddedFile>& embedded_examples();
 const std::vector<source::EmbeddedFile>& embedded_starters();
 /// What `new --levels` writes, as templates: of a level's file, then of the plan's.
 const std::vector<source::EmbeddedFile>& embedded_level_starters();
+
+/// The pages of docs/, the one that lists them first.
+const std::vector<source::EmbeddedFile>& embedded_pages();
 
 } // namespace hestrel::command

@@ -340,7 +340,7 @@ int run_explore(const Call& call) {
         const auto paths = write_witnesses(explored, witnesses);
         for (const explore::Found& found : explored.found) {
             all.push_back(found.finding);
-            bad = bad || found.finding.severity == plan::Severity::error;
+            bad = bad || plan::is_error(found.finding);
         }
         bad = bad || cut_off;
         text += std::string(text.empty() ? "" : "\n") + name + ": " +
@@ -391,11 +391,12 @@ int run_explore(const Call& call) {
 
 constexpr std::string_view explore_usage = R"(usage: hestrel explore PLAN [options]
 
-Looks at every situation that players can reach, in whatever order they do things, where
-nobody hurries: each move is run to its end before the next. Says what goes wrong
-anywhere, with the shortest way there, and how much memory the worst takes. With
---hurried also what goes wrong only where players go on while lists run and levels
-load. With --toward it looks for one situation instead, and says how to get there.
+Looks at every situation that players can reach, in whatever order they do things.
+Nobody hurries: each move is run to its end before the next.
+Says what goes wrong anywhere, with the shortest way there, and how much memory the
+worst takes.
+With --hurried it also says what goes wrong only where players do not wait.
+With --toward it looks for one situation, and says how to get there.
 Exits with 1 where anything goes wrong, or where not all could be looked at.)";
 
 } // namespace

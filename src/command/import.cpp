@@ -110,9 +110,10 @@ int run_import(const Call& call) {
 
 constexpr std::string_view import_usage = R"(usage: hestrel import FILE... --into PLAN [options]
 
-Takes over what other tools know, into the files of a plan; a plan that is not there yet
-is begun. What has changed gets its new value where it stands, comments and layout kept;
-what is new is put beside what it belongs to; nothing is ever removed.
+Takes over what other tools know, into the files of a plan.
+What has changed gets its new value where it stands; comments and layout are kept.
+What is new is put beside what it belongs to. Nothing is ever removed.
+A plan that is not there yet is begun.
 
   .gltf, .glb   the map from a 3D tool: nodes whose `extras` (custom properties) have
                 {"hestrel": "area", "level": "quay"}, or seen-from, trigger, waypoint,

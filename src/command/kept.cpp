@@ -5,6 +5,7 @@
 #include "source/overflow_file.hpp"
 
 #include <algorithm>
+#include <hestrel/version.hpp>
 #include <memory>
 #include <utility>
 

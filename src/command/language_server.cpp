@@ -8,6 +8,7 @@
 #include <array>
 #include <cerrno>
 #include <cstdio>
+#include <hestrel/version.hpp>
 #include <poll.h>
 #include <unistd.h>
 
@@ -75,10 +76,10 @@ int run_language_server(const Call& call) {
 
 constexpr std::string_view language_server_usage = R"(usage: hestrel language-server
 
-Speaks the Language Server Protocol on standard input and output, for an editor: findings
-while you type (all of check, over all files of the plan, with what is not saved yet), completion,
-cards, definitions, references, renaming, what to do about a finding. An editor starts it; how to
-set one up is in the guide.)";
+Speaks the Language Server Protocol on standard input and output. An editor starts it.
+While you type you then have the findings of check over all files of the plan,
+completion, cards, definitions, references, renaming, and what to do about a finding.
+To read how an editor is set up: hestrel help editors)";
 
 } // namespace
 

@@ -86,11 +86,11 @@ int run_new(const Call& call) {
 
 constexpr std::string_view new_usage = R"(usage: hestrel new DIR [options]
 
-Writes a small plan with a comment on every line, plan.yaml, and the JSON Schema that
-editors complete it from, plan.schema.json. It checks clean and walks. With --levels the
-plan is a row of levels that lead from one to the next, each in a file of its own with all
-that belongs to it, levels/NAME.yaml; the plan itself lists them. Files that are there
-already are never replaced.)";
+Writes a small plan with a comment on every line, plan.yaml, and the JSON Schema with
+which editors complete it, plan.schema.json. The plan has no findings and can be walked.
+With --levels it writes a row of levels that lead from one to the next, each in a file
+of its own, levels/NAME.yaml, and plan.yaml with the list of them.
+Files that are there already are never replaced.)";
 
 } // namespace
 

@@ -10,6 +10,7 @@
 #include <boost/program_options/positional_options.hpp>
 #include <boost/program_options/value_semantic.hpp>
 #include <fmt/ranges.h>
+#include <hestrel/version.hpp>
 #include <sched.h>
 #include <set>
 #include <sstream>

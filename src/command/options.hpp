@@ -4,7 +4,7 @@
 #include "command/commands.hpp"
 #include "plan/finding.hpp"
 #include "plan/finding_kinds.hpp"
-#include "plan/lists.hpp"
+#include "plan/names.hpp"
 #include "plan/plan.hpp"
 #include "source/did_you_mean.hpp"
 
@@ -96,29 +96,13 @@ bool tells(const Call& call);
 /// What `--format` says; throws UsageError for what it is not.
 OutputFormat output_format(const std::string& text);
 
-/// The things of a table whose names were given, in the plan's order; all where none or "all" was.
-template <class Id, class T>
-std::vector<Id> named_in(const plan::Table<Id, T>& table, const std::vector<std::string>& names) {
-    const bool all = names.empty() || plan::contains(names, std::string("all"));
-    std::vector<Id> ids;
-    for (const Id id : table.ids()) {
-        if (all || plan::contains(names, table[id].name)) ids.push_back(id);
-    }
-    return ids;
-}
-
-/// The same; throws UsageError for a name that the table lacks.
+/// The things of a table whose names were given; throws UsageError for a name that it lacks.
 template <class Id, class T>
 std::vector<Id> chosen(const plan::Table<Id, T>& table, const std::vector<std::string>& names,
                        std::string_view kind) {
-    std::vector<std::string_view> known;
-    for (const T& each : table) known.push_back(each.name);
-    for (const std::string& name : names) {
-        if (name == "all" || plan::contains(known, std::string_view(name))) continue;
-        throw UsageError(fmt::format("no {} of this plan is called \"{}\"{}", kind, name,
-                                     source::hint(name, known)));
-    }
-    return named_in(table, names);
+    const std::string unknown = source::unknown_in(table, names, kind);
+    if (!unknown.empty()) throw UsageError(unknown);
+    return plan::named_in(table, names);
 }
 
 /// Findings as `--findings` names the form: sarif, junit or json; throws UsageError for any other.

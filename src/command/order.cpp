@@ -287,11 +287,11 @@ int run_order(const Call& call) {
 
 constexpr std::string_view order_usage = R"(usage: hestrel order PLAN [options]
 
-Says for each edition which levels ship, in which order, and why: what each needs
-before it, when any route asks for it first (or after how many moves any player can
-have it there), what goes by position; and proposes an
-order that changes little. Exits with 1 where something leads outside the edition, or
-levels need each other in a circle.)";
+Says for each edition which levels ship, in which order, and why: what each needs before
+it, when any route asks for it first, and what goes by position.
+Proposes an order that changes little.
+Exits with 1 where something leads outside the edition, or levels need each other in a
+circle.)";
 
 } // namespace
 

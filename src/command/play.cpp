@@ -90,8 +90,7 @@ int run_play(const Call& call) {
     source::NotingDisk noting(disk.disk(), output.inputs());
     source::OpenPlan open(noting, path, read_options(options.sets));
     for (const plan::Finding& finding : open.findings()) {
-        if (finding.severity == plan::Severity::error)
-            say(plan::finding_text(open.plan(), finding));
+        if (plan::is_error(finding)) say(plan::finding_text(open.plan(), finding));
     }
     if (open.has_errors()) return exit_code::problems_found;
     const plan::DeviceId device = device_of(open.plan(), options.devices);
@@ -118,10 +117,11 @@ int run_play(const Call& call) {
 
 constexpr std::string_view play_usage = R"(usage: hestrel play PLAN [options]
 
-Plays a plan line by line, before there is a game: after each line it tells where players are,
-what they see, what is loaded and what comes, and what can be done. `help` tells what can be
-typed. Lines come from the terminal, or from a pipe. What was played is a route: `save` prints
-it, or puts it into the plan.)";
+Plays a plan line by line, before there is a game.
+After each line it tells where players are, what they see, what is loaded and what
+comes, and what can be done next. Type help to see what can be typed.
+Lines come from the terminal or from a pipe.
+What was played is a route: save prints it, or puts it into the plan.)";
 
 } // namespace
 

@@ -54,8 +54,7 @@ std::optional<PlanAndCondition> load_plan_asking(const std::string& path,
     source::NotingDisk noting(on_disk.disk(), inputs);
     source::OpenPlan open(noting, path, read_options(sets));
     for (const plan::Finding& finding : open.findings()) { // the others are told by `check`
-        if (finding.severity == plan::Severity::error)
-            say(plan::finding_text(open.plan(), finding));
+        if (plan::is_error(finding)) say(plan::finding_text(open.plan(), finding));
     }
     if (open.has_errors()) return std::nullopt;
     if (!condition) return PlanAndCondition{open.take(), {}};

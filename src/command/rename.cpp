@@ -50,16 +50,17 @@ int run_rename(const Call& call) {
 
 constexpr std::string_view rename_usage = R"(usage: hestrel rename PLAN OLD NEW [options]
 
-Changes a name wherever it is used: in all files of the plan, in conditions, dotted names
-and tables of sizes. Nothing else in the files changes by a byte. What belongs to something
-is named with it: front-desk.begin (an item), post-hall.front-door (an entry), carrier.run
-(a speed), full.core (a parcel), travel.where (what a list takes), quay.stair (what stands
-inside a level); NEW is the name
-alone.
+Changes a name wherever it is used: in all files of the plan, in conditions, in dotted
+names and in tables of sizes. Nothing else in the files changes by a byte.
+NEW is the name alone. OLD names what belongs to something together with it:
 
-kinds: device, pool, kit, level, group, world, waypoint, gate, trigger, menu, item, entry,
-veil, fact, value, list, parameter, player, tag, speed, provides, branch, edition, parcel,
-route)";
+  front-desk.begin      an item             full.core      a parcel
+  post-hall.front-door  an entry            travel.where   what a list takes
+  carrier.run           a speed             quay.stair     what stands inside a level
+
+kinds: device, pool, kit, level, group, world, waypoint, gate, trigger, menu, item,
+entry, veil, fact, value, list, parameter, player, tag, speed, provides, branch,
+edition, parcel, route)";
 
 } // namespace
 

@@ -31,6 +31,7 @@
 
 #include <boost/program_options/value_semantic.hpp>
 #include <fmt/format.h>
+#include <hestrel/version.hpp>
 #include <optional>
 
 namespace hestrel::command {
@@ -221,11 +222,12 @@ std::optional<OtherPlan> other_plan(const std::string& path, const CommonOptions
     std::optional<plan::Plan> plan = load_plan(path, {}, output.inputs());
     if (!plan) return std::nullopt;
     OtherPlan other{std::move(*plan), {}, {}};
-    auto routes = named_in(other.plan.routes, options.routes);
+    auto routes = plan::named_in(other.plan.routes, options.routes);
     if (walking.delivery) leave_out_sessions(other.plan, options, routes);
     Progress progress(output);
-    other.records = walk_all(other.plan, routes, named_in(other.plan.devices, options.devices),
-                             walking, options.jobs, progress);
+    other.records =
+        walk_all(other.plan, routes, plan::named_in(other.plan.devices, options.devices), walking,
+                 options.jobs, progress);
     progress.end();
     source::PlanDisk as_read(output.disk(), path);
     other.content = source::plan_content(as_read, path, {});
@@ -297,11 +299,13 @@ int run_report(const Call& call) {
 constexpr std::string_view report_usage = R"(usage: hestrel report PLAN [options]
 
 Checks the plan, walks its routes on its devices, orders its editions, explores up to
-200,000 situations of each, advises, and puts all of it on one page: verdicts, tables,
-figures, findings. On top every walk can be replayed: the map, memory, what loads, what players
-see. The page is one HTML file that needs no network and prints well; without scripts it shows
-the worst walk of each device. With --compare it says on top what differs from another plan, and
-the replay shows either. Exits with 1 where a walk is not fine.)";
+200,000 situations of each, advises, and puts all of it on one page.
+On top, every walk can be replayed: the map, memory, what loads, what players see.
+Below stand verdicts, tables, figures and findings.
+The page is one HTML file that needs no network and prints well. Without scripts it
+shows the worst walk of each device.
+With --compare it says on top what differs from another plan, and replays either.
+Exits with 1 where a walk is not fine.)";
 
 } // namespace
 

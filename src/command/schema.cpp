@@ -28,7 +28,7 @@ int run_schema(const Call& call) {
 constexpr std::string_view schema_usage = R"(usage: hestrel schema [options]
 
 Prints the JSON Schema (draft 7) of one plan file, with a description of every key.
-Editors that know YAML complete and check from it; put this line at a file's top:
+Editors that know YAML complete and check with it. Put this line at the top of a file:
 
   # yaml-language-server: $schema=plan.schema.json)";
 

@@ -488,13 +488,13 @@ int run_show(const Call& call) {
 
 constexpr std::string_view show_usage = R"(usage: hestrel show PLAN [NAME [LEVEL]] [options]
 
-All about one thing of a plan: where it is defined, what it costs, who brings it, who lets
-it go, who reads and sets it, each with its place. Of two levels: the ways from one to the
-other, with the least slack that any route has on them. Without a name: every level with its
-totals, or another list.
+Tells all about one thing of a plan: where it is defined, what it costs, who brings it,
+who lets it go, who reads and sets it, each with its place.
+Of two levels: the ways from one to the other, with the least slack of any route.
+Without a name: every level with its totals, or another list.
 
-lists: levels, triggers, menus, facts, entries, routes, allowed, todo, contents, purposes,
-kits, gates, groups, lists, veils, waypoints, editions, devices)";
+lists: levels, triggers, menus, facts, entries, routes, allowed, todo, contents,
+purposes, kits, gates, groups, lists, veils, waypoints, editions, devices)";
 
 } // namespace
 

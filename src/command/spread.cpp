@@ -247,10 +247,11 @@ int run_spread(const Call& call) {
 
 constexpr std::string_view spread_usage = R"(usage: hestrel spread PLAN [options]
 
-Walks each route many times, each time with other figures: the device's rates and latency
-and the players' speed by its `spread`, sizes that are ranges. Says what half, 90 and 99
-of 100 stay within, how often what goes wrong, and which of it matters most. Exits with 1
-where any trial goes wrong.)";
+Walks each route many times, each time with other figures: the device's rates and
+latency and the players' speed by their `spread`, and sizes that are ranges.
+Says what half, 90 and 99 of 100 trials stay within, how often each thing goes wrong,
+and what matters most.
+Exits with 1 where any trial goes wrong.)";
 
 } // namespace
 

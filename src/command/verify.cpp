@@ -412,11 +412,12 @@ int run_verify(const Call& call) {
 
 constexpr std::string_view verify_usage = R"(usage: hestrel verify PLAN LOG... [options]
 
-Lays logs of the built game over the plan: the plan is walked with what began lists in the
-log, at the log's times. Says what fired that could not, which levels came, went or stayed
-away against the plan, and what was later or earlier than planned. A log is CSV with the
-names of a walk's events.csv, or Trace Event JSON. Exits with 1 where the game does not do
-what the plan says.)";
+Lays logs of the built game over the plan. The plan is walked with what began lists in
+the log, at the log's times.
+Says what fired that could not, which levels came, went or stayed away against the
+plan, and what was later or earlier than planned.
+A log is CSV with the names of a walk's events.csv, or Trace Event JSON.
+Exits with 1 where the game does not do what the plan says.)";
 
 } // namespace
 

@@ -23,7 +23,6 @@
 #include "tables/walk_tables.hpp"
 #include "walk/casts.hpp"
 #include "walk/findings.hpp"
-#include "walk/ground.hpp"
 #include "walk/roles.hpp"
 
 #include <algorithm>
@@ -164,17 +163,8 @@ std::vector<walk::Record> walk_all(const plan::Plan& plan, const std::vector<pla
                                    const walk::Options& walking, unsigned jobs,
                                    Progress& progress) {
     const std::vector<walk::Cast> casts = walk::casts(plan, routes, devices);
-    std::vector<std::vector<walk::Record>> walked(casts.size());
     progress.begin("walks", casts.size());
-    plan::in_parallel(casts.size(), jobs, [&](std::size_t i) {
-        walk::Ground ground(plan);
-        walked[i] = walk::walk(plan, casts[i], walking, ground);
-        progress.one_more();
-    });
-    std::vector<walk::Record> records;
-    for (std::vector<walk::Record>& machines : walked)
-        std::move(machines.begin(), machines.end(), std::back_inserter(records));
-    return records;
+    return walk::walk_all(plan, casts, walking, jobs, [&] { progress.one_more(); });
 }
 
 namespace {
@@ -253,10 +243,12 @@ int run_walk(const Call& call) {
 
 constexpr std::string_view walk_usage = R"(usage: hestrel walk PLAN [options]
 
-Simulates routes on devices, in time: what loads when, what it costs in memory and
-in frames, how long players wait. Writes one folder per route and device; in it one for
-each machine where players have several. Exits with 1 where a walk gets stuck, goes over
-a memory budget, meets a level that is not shown, or breaks one of the plan's own limits.)";
+Simulates routes on devices, in time: what loads when, what it costs in memory and in
+frames, how long players wait.
+Writes a folder for each route and device. Where players have several machines, it has
+a folder for each of them.
+Exits with 1 where a walk gets stuck, goes over a memory budget, meets a level that is
+not shown, or breaks one of the plan's own limits.)";
 
 } // namespace
 

@@ -1,6 +1,6 @@
 #pragma once
 // What a glTF 2.0 file of a 3D tool says of a plan: nodes whose `extras` name things of it
-// (docs/from-your-map.md).
+// (docs/guide/from-your-map.md).
 
 #include "exchange/scene.hpp"
 #include "source/disk.hpp"

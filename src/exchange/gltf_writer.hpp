@@ -1,6 +1,6 @@
 #pragma once
 // The map as glTF 2.0: every shape of a plan as a named, coloured box that 3D tools can move, and a
-// walk as an animation in which players move and levels come and go (docs/from-your-map.md).
+// walk as an animation in which players move and levels come and go (docs/guide/from-your-map.md).
 
 #include "plan/plan.hpp"
 #include "walk/record.hpp"

@@ -61,7 +61,7 @@ ImportedFile import_file(source::Disk& disk, const std::string& plan_path,
     const source::PlanReading reading = source::read_plan(disk, plan_path);
     if (reading.has_errors()) {
         for (const plan::Finding& finding : reading.findings) {
-            if (finding.severity == plan::Severity::error)
+            if (plan::is_error(finding))
                 errors.push_back(plan::finding_text(reading.plan, finding));
         }
         return result;
@@ -81,8 +81,7 @@ ImportedFile import_file(source::Disk& disk, const std::string& plan_path,
     result.files.clear();
     errors.push_back(fmt::format("{}: error: with what it says the plan would be wrong:", file));
     for (const plan::Finding& finding : after.findings) {
-        if (finding.severity == plan::Severity::error)
-            errors.push_back(plan::finding_text(after.plan, finding));
+        if (plan::is_error(finding)) errors.push_back(plan::finding_text(after.plan, finding));
     }
     return result;
 }

@@ -1,5 +1,5 @@
 #pragma once
-// A level list, as spreadsheets keep it, taken over into a plan (docs/from-your-map.md).
+// A level list, as spreadsheets keep it, taken over into a plan (docs/guide/from-your-map.md).
 
 #include "exchange/plan_changes.hpp"
 

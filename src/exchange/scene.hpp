@@ -1,6 +1,6 @@
 #pragma once
 // What of a plan stands in space, as 3D tools hold it: named shapes in their worlds
-// (docs/from-your-map.md).
+// (docs/guide/from-your-map.md).
 
 #include "plan/plan.hpp"
 

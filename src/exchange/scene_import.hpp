@@ -1,5 +1,5 @@
 #pragma once
-// Shapes of a 3D tool taken over into a plan (docs/from-your-map.md).
+// Shapes of a 3D tool taken over into a plan (docs/guide/from-your-map.md).
 
 #include "exchange/plan_changes.hpp"
 #include "exchange/scene.hpp"

@@ -8,6 +8,7 @@
 
 #include <cstdio>
 #include <fmt/format.h>
+#include <hestrel/version.hpp>
 
 namespace {
 
@@ -18,6 +19,7 @@ void write(const std::string& folder) {
     for (const command::Command& each : command::commands())
         disk.write(fmt::format("{}/man1/hestrel-{}.1", folder, each.name),
                    manual::man_page(each, HESTREL_VERSION));
+    disk.write(folder + "/man1/hestrel-mpi.1", manual::mpi_page(HESTREL_VERSION));
     disk.write(folder + "/completions/hestrel", manual::bash_completion());
     disk.write(folder + "/completions/_hestrel", manual::zsh_completion());
     disk.write(folder + "/completions/hestrel.fish", manual::fish_completion());

@@ -86,27 +86,12 @@ std::string options_section(const boost::program_options::options_description& o
     return text;
 }
 
-constexpr std::string_view exit_codes = R"(.SH EXIT STATUS
-.TP
-0
-nothing is wrong
-.TP
-1
-problems were found: errors in the plan, a walk that is stuck, late or over a limit
-.TP
-2
-the command line makes no sense
-.TP
-3
-a file could not be read or written
-.TP
-4
-a fault of Hestrel's own
-.TP
-5
-there is not enough memory
-)";
-
+std::string exit_status() {
+    std::string text = ".SH EXIT STATUS\n";
+    for (const command::ExitCode& each : command::exit_codes)
+        text += fmt::format(".TP\n{}\n{}\n", each.code, roff(each.meaning));
+    return text;
+}
 } // namespace
 
 std::string man_page(const command::Command& command, const std::string& version) {
@@ -124,7 +109,7 @@ std::string man_page(const command::Command& command, const std::string& version
     if (!lines.empty()) lines.erase(lines.begin());
     return heading(name, version, command.answers) + ".SH SYNOPSIS\n.nh\n" + synopsis + ".hy\n" +
            ".SH DESCRIPTION\n" + paragraphs(lines) + options_section(command.options) +
-           std::string(exit_codes) + ".SH SEE ALSO\n.BR hestrel (1)\n";
+           exit_status() + ".SH SEE ALSO\n.BR hestrel (1)\n";
 }
 
 std::string overview_page(const std::string& version) {
@@ -134,11 +119,28 @@ std::string overview_page(const std::string& version) {
     for (const command::Command& each : command::commands())
         text += fmt::format(".TP\n\\fB{}\\fR {}\n{}\n", roff(each.name), roff(each.arguments),
                             roff(each.answers));
-    text += std::string(exit_codes) + ".SH SEE ALSO\n";
+    text += exit_status() + ".SH SEE ALSO\n";
     for (const command::Command& each : command::commands())
         text += fmt::format(".BR hestrel\\-{} (1){}\n", roff(each.name),
                             &each == &command::commands().back() ? "" : ",");
     return text;
+}
+
+std::string mpi_page(const std::string& version) {
+    std::string text = heading("hestrel-mpi", version, "explore and spread by several processes") +
+                       ".SH SYNOPSIS\n";
+    for (const command::Command& each : command::commands()) {
+        if (each.together)
+            text +=
+                fmt::format("mpirun \\-n \\fIN\\fR hestrel\\-mpi {} {} [\\fIOPTION\\fR...]\n.br\n",
+                            roff(each.name), roff(each.arguments));
+    }
+    return text + ".SH DESCRIPTION\n" +
+           roff("Several processes, on one machine or on many, share the work of one command.\n"
+                "Options, files and results are those of hestrel, to the byte, whatever the number "
+                "of processes.\n"
+                "Only the first process writes files and prints.\n") +
+           exit_status() + ".SH SEE ALSO\n.BR hestrel (1),\n.BR mpirun (1)\n";
 }
 
 } // namespace hestrel::manual

@@ -4,9 +4,11 @@
 #include "plan/place.hpp"
 #include "plan/plan.hpp"
 
+#include <algorithm>
 #include <array>
 #include <cstdint>
 #include <optional>
+#include <span>
 #include <string>
 #include <string_view>
 
@@ -64,5 +66,12 @@ struct Finding {
     std::optional<Micros> from = std::nullopt; ///< when it began, since a walk's time 0
     std::optional<Micros> to = std::nullopt;   ///< when it was over
 };
+
+inline bool is_error(const Finding& finding) {
+    return finding.severity == Severity::error;
+}
+inline bool any_error(std::span<const Finding> findings) {
+    return std::any_of(findings.begin(), findings.end(), is_error);
+}
 
 } // namespace hestrel::plan

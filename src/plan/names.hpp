@@ -2,6 +2,7 @@
 // What things of a plan are called in messages, tables and figures.
 
 #include "plan/finding.hpp"
+#include "plan/lists.hpp"
 #include "plan/plan.hpp"
 
 #include <array>
@@ -42,6 +43,17 @@ std::string thing_name(const Plan& plan, const Thing& thing);
 /// What begins a transition: a list, or (where that is unset) a level that came near: "near
 /// mooring-boats".
 std::string cause_name(const Plan& plan, ListId list, LevelId near);
+/// The things of a table whose names were given, in the plan's order; all where none or "all" was.
+template <class Id, class T>
+std::vector<Id> named_in(const Table<Id, T>& table, const std::vector<std::string>& names) {
+    const bool all = names.empty() || contains(names, std::string("all"));
+    std::vector<Id> ids;
+    for (const Id id : table.ids()) {
+        if (all || contains(names, table[id].name)) ids.push_back(id);
+    }
+    return ids;
+}
+
 /// The names of some things of a table, in their order.
 template <class Id, class T>
 std::vector<std::string> names_in(const Table<Id, T>& table, const std::vector<Id>& ids) {

@@ -79,7 +79,7 @@ std::string findings_table(const explore::Explored& explored) {
     HtmlTable table(
         {{"finding"}, {"severity"}, {"what"}, {"moves", true}, {"the shortest way"}, {"place"}});
     for (const explore::Found& found : explored.found) {
-        const bool error = found.finding.severity == plan::Severity::error;
+        const bool error = plan::is_error(found.finding);
         const std::string place = plan::place_text(explorer.plan(), found.finding.place);
         const std::string way = found.way ? tables::way_text(explorer, *found.way) : "";
         const std::string moves = found.way ? std::to_string(found.way->size() - 1) : "";

@@ -4,12 +4,12 @@
 #include "edit/applied.hpp"
 #include "edit/settings.hpp"
 #include "plan/finding_kinds.hpp"
+#include "plan/names.hpp"
 #include "serve/cursor.hpp"
 #include "source/did_you_mean.hpp"
 #include "source/expected.hpp"
 #include "source/name_use.hpp"
 #include "source/plan_files.hpp"
-#include "walk/ground.hpp"
 
 #include <algorithm>
 #include <fmt/format.h>
@@ -97,17 +97,10 @@ std::optional<Action> farther_shape(source::Disk& disk, const std::string& main,
     for (const plan::TriggerId id : plan.triggers.ids()) {
         if (plan.triggers[id].place == finding.place) trigger = id;
     }
-    if (!trigger || !read.errors.empty()) return std::nullopt;
-    std::vector<plan::DeviceId> devices;
-    for (const plan::DeviceId id : plan.devices.ids()) devices.push_back(id);
-    std::vector<plan::RouteId> routes;
-    for (const plan::RouteId id : plan.routes.ids()) routes.push_back(id);
-    std::vector<walk::Record> records;
-    walk::Ground ground(plan);
-    for (const walk::Cast& cast : walk::casts(plan, routes, devices)) {
-        for (walk::Record& record : walk::walk(plan, cast, {}, ground))
-            records.push_back(std::move(record));
-    }
+    if (!trigger || plan::any_error(read.errors)) return std::nullopt;
+    const auto devices = plan::named_in(plan.devices, {});
+    const auto records =
+        walk::walk_all(plan, walk::casts(plan, plan::named_in(plan.routes, {}), devices), {}, 1);
     const auto advice = advise::reach_of(plan, records, trigger, devices);
     if (!advice) return std::nullopt;
     try {

@@ -1,11 +1,15 @@
 #pragma once
 // The nearest right name for a wrong one.
 
+#include "plan/ids.hpp"
+
+#include <algorithm>
 #include <optional>
 #include <span>
 #include <string>
 #include <string_view>
 #include <tsl/robin_map.h>
+#include <vector>
 
 namespace hestrel::source {
 
@@ -22,6 +26,20 @@ std::string hint(std::string_view wrong, std::span<const std::string_view> candi
 /// The same among names some of which are `level.name`: these may also be meant by their plain
 /// ones.
 std::string hint_by_parts(std::string_view wrong, std::span<const std::string_view> candidates);
+/// What is wrong with the first of `names` that nothing in a table is called; empty where all are
+/// known, as "all" always is.
+template <class Id, class T>
+std::string unknown_in(const plan::Table<Id, T>& table, const std::vector<std::string>& names,
+                       std::string_view kind) {
+    std::vector<std::string_view> known;
+    for (const T& each : table) known.push_back(each.name);
+    for (const std::string& name : names) {
+        if (name != "all" && std::find(known.begin(), known.end(), name) == known.end())
+            return "no " + std::string(kind) + " of this plan is called \"" + name + "\"" +
+                   hint(name, known);
+    }
+    return {};
+}
 /// "; did you mean X?"
 std::string meant_hint(std::string_view right);
 /// What `hint` says where `right` differs only in capitals; nothing where it is empty.

@@ -11,12 +11,6 @@ namespace hestrel::source {
 
 namespace {
 
-bool any_error(const std::vector<plan::Finding>& findings) {
-    return std::any_of(findings.begin(), findings.end(), [](const plan::Finding& finding) {
-        return finding.severity == plan::Severity::error;
-    });
-}
-
 /// Whether a file that could not be read has the name that a message quotes: it may define it.
 bool stands_in(std::string_view broken, std::string_view message) {
     const std::size_t from = message.find('"') + 1;
@@ -35,7 +29,7 @@ bool stands_in(std::string_view broken, std::string_view message) {
 } // namespace
 
 bool PlanReading::has_errors() const {
-    return any_error(findings);
+    return plan::any_error(findings);
 }
 
 /// What reading needs as long as names are to be looked up.
@@ -85,7 +79,7 @@ OpenPlan::OpenPlan(Disk& disk, const std::string& path, const ReadOptions& optio
 OpenPlan::~OpenPlan() = default;
 
 bool OpenPlan::has_errors() const {
-    return any_error(findings_);
+    return plan::any_error(findings_);
 }
 
 OpenPlan::Step OpenPlan::read_step(std::string_view yaml, const plan::RoutePlayer& player) {
@@ -100,7 +94,7 @@ OpenPlan::Step OpenPlan::read_step(std::string_view yaml, const plan::RoutePlaye
     }
     read.problems = std::move(reading.findings());
     reading.findings().clear();
-    if (any_error(read.problems)) read.step.reset();
+    if (plan::any_error(read.problems)) read.step.reset();
     return read;
 }
 

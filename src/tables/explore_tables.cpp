@@ -121,26 +121,39 @@ std::string move_text(const Explorer& explorer, std::uint32_t taken) {
     return text;
 }
 
-std::string way_text(const Explorer& explorer, const std::vector<std::uint32_t>& way) {
-    constexpr std::size_t most_said = 10;
-    std::string text;
-    flow::PlayerId player;
+std::vector<WayMove> way_moves(const Explorer& explorer, const std::vector<std::uint32_t>& way) {
+    using Kind = explore::Move::Kind;
+    std::vector<WayMove> moves;
     for (std::size_t i = 0; i < way.size(); ++i) {
         const explore::MoveTaken& taken = explorer.taken(way[i]);
         const explore::Move& move = explorer.moves()[taken.move];
         if (i == 0 && taken.branches.empty()) continue;
+        const bool somebody =
+            explorer.players().size() > 1 &&
+            (move.kind == Kind::go || move.kind == Kind::press || move.kind == Kind::after);
+        moves.push_back({somebody ? player_name(explorer, move.player) : std::string(),
+                         move_text(explorer, way[i])});
+    }
+    return moves;
+}
+
+std::string way_text(const Explorer& explorer, const std::vector<std::uint32_t>& way) {
+    constexpr std::size_t most_said = 10;
+    std::string text;
+    std::string player;
+    const std::vector<WayMove> moves = way_moves(explorer, way);
+    const std::size_t boot = way.size() - moves.size(); // told or not, it counts
+    for (std::size_t i = boot; i < way.size(); ++i) {
         if (way.size() > most_said + 2 && i == most_said / 2 + 1)
             text += fmt::format(", … {} more …", way.size() - most_said - 1);
         if (way.size() > most_said + 2 && i > most_said / 2 && i < way.size() - most_said / 2)
             continue;
-        const bool somebody =
-            explorer.players().size() > 1 &&
-            (move.kind == explore::Move::Kind::go || move.kind == explore::Move::Kind::press ||
-             move.kind == explore::Move::Kind::after);
-        if (!text.empty()) text += somebody && player != move.player ? "; " : ", ";
-        if (somebody && player != move.player) text += player_name(explorer, move.player) + ": ";
-        if (somebody) player = move.player;
-        text += move_text(explorer, way[i]);
+        const WayMove& move = moves[i - boot];
+        const bool other = !move.player.empty() && move.player != player;
+        if (!text.empty()) text += other ? "; " : ", ";
+        if (other) text += move.player + ": ";
+        if (other) player = move.player;
+        text += move.move;
     }
     return text.empty() ? "at the start" : text;
 }

@@ -13,6 +13,15 @@ namespace hestrel::tables {
 /// A move: "go quay (run)", "press front-desk.begin, picking north", "after front-desk".
 std::string move_text(const explore::Explorer& explorer, std::uint32_t taken);
 
+/// What somebody does on a way; `player` is empty where nobody does it, or where one plays alone.
+struct WayMove {
+    std::string player;
+    std::string move;
+};
+/// Every move of a way; its boot only where that makes a choice.
+std::vector<WayMove> way_moves(const explore::Explorer& explorer,
+                               const std::vector<std::uint32_t>& way);
+
 /// The moves of a way: "press front-desk.begin, go quay, go ferry"; a long one is cut in its
 /// middle.
 std::string way_text(const explore::Explorer& explorer, const std::vector<std::uint32_t>& way);

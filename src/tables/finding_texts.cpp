@@ -1,7 +1,9 @@
 #include "tables/finding_texts.hpp"
 
+#include "plan/names.hpp"
 #include "source/embedded.hpp"
 
+#include <algorithm>
 #include <map>
 #include <stdexcept>
 
@@ -30,7 +32,9 @@ std::map<std::string, FindingText, std::less<>> read_texts(std::string_view page
         const std::string_view heading = take_until(section, "\n\n");
         const std::string_view sentence = take_until(section, "\n\n");
         while (section.ends_with('\n')) section.remove_suffix(1);
-        texts.emplace(name, FindingText{std::string(sentence), std::string(section) + "\n",
+        std::string in_a_line(sentence);
+        std::replace(in_a_line.begin(), in_a_line.end(), '\n', ' ');
+        texts.emplace(name, FindingText{std::move(in_a_line), std::string(section) + "\n",
                                         std::string(heading)});
     }
     return texts;
@@ -44,6 +48,12 @@ const FindingText& text_of(const plan::FindingKind& kind) {
     if (found == texts.end())
         throw std::logic_error("docs/findings.md lacks " + std::string(kind.name));
     return found->second;
+}
+
+std::string explained(const plan::FindingKind& kind) {
+    const FindingText& text = text_of(kind);
+    return std::string(kind.name) + " (" + std::string(plan::severity_name(kind.severity)) +
+           ")\n\n" + text.sentence + "\n" + text.help;
 }
 
 } // namespace hestrel::tables

@@ -16,4 +16,7 @@ struct FindingText {
 /// Of one of `plan::finding_kinds`. Throws std::logic_error where the page lacks it.
 const FindingText& text_of(const plan::FindingKind& kind);
 
+/// All that the page says of it: its name and severity, the sentence, the help.
+std::string explained(const plan::FindingKind& kind);
+
 } // namespace hestrel::tables

@@ -1,5 +1,5 @@
 #pragma once
-// A walk's record as files: the tables and JSON that docs/guide.md describes.
+// A walk's record as files: the tables and JSON that docs/commands/walk.md describes.
 
 #include "plan/plan.hpp"
 #include "walk/record.hpp"

@@ -1,8 +1,10 @@
 #include "walk/casts.hpp"
 
+#include "plan/jobs.hpp"
 #include "walk/ground.hpp"
 
 #include <algorithm>
+#include <iterator>
 
 namespace hestrel::walk {
 
@@ -41,6 +43,21 @@ std::vector<Cast> casts(const plan::Plan& plan, const std::vector<plan::RouteId>
         for (const DeviceId device : devices) all.push_back({route, {device}});
     }
     return all;
+}
+
+std::vector<Record> walk_all(const plan::Plan& plan, const std::vector<Cast>& casts,
+                             const Options& options, unsigned jobs,
+                             const std::function<void()>& done) {
+    std::vector<std::vector<Record>> walked(casts.size());
+    plan::in_parallel(casts.size(), jobs, [&](std::size_t i) {
+        Ground ground(plan);
+        walked[i] = walk(plan, casts[i], options, ground);
+        if (done) done();
+    });
+    std::vector<Record> records;
+    for (std::vector<Record>& machines : walked)
+        std::move(machines.begin(), machines.end(), std::back_inserter(records));
+    return records;
 }
 
 Cast cast_of(const Record& record) {

@@ -7,6 +7,7 @@
 #include "walk/walk.hpp"
 
 #include <cstdint>
+#include <functional>
 #include <span>
 #include <string>
 #include <vector>
@@ -21,6 +22,11 @@ namespace hestrel::walk {
 /// Route after route. `devices` play what any device can; a machine of one device keeps it.
 std::vector<Cast> casts(const plan::Plan& plan, const std::vector<plan::RouteId>& routes,
                         const std::vector<plan::DeviceId>& devices);
+/// Walks all of them, so many at once; the records of each, one after another. Calls `done` after
+/// each, from whichever thread.
+std::vector<Record> walk_all(const plan::Plan& plan, const std::vector<Cast>& casts,
+                             const Options& options, unsigned jobs,
+                             const std::function<void()>& done = {});
 /// The walk that a record is of.
 Cast cast_of(const Record& record);
 

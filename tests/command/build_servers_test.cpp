@@ -1,4 +1,4 @@
-// docs/build-servers.md: each of its recipes, run as it stands on the page.
+// docs/guide/build-servers.md: each of its recipes, run as it stands on the page.
 
 #include "support/program.hpp"
 
@@ -13,7 +13,7 @@ namespace {
 /// The recipe below a heading of the page.
 std::string recipe(const std::string& heading) {
     static const std::string page =
-        tests::contents(std::string(HESTREL_SOURCE) + "/docs/build-servers.md");
+        tests::contents(std::string(HESTREL_SOURCE) + "/docs/guide/build-servers.md");
     const std::size_t section = page.find("\n## " + heading + "\n");
     REQUIRE(section != std::string::npos);
     const std::size_t from = page.find("```sh\n", section) + 6;

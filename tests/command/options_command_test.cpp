@@ -54,7 +54,7 @@ TEST_CASE("every command takes --quiet, --jobs and --no-figures", "[program]") {
         CHECK(help.out.starts_with("usage: hestrel " + name));
         CHECK(help.out.find("\noptions:\n") != std::string::npos);
     }
-    CHECK(commands == 20);
+    CHECK(commands == 21);
     CHECK(folder.files().empty());
     const auto quiet =
         run(folder, "HESTREL walk " + demo + " --out out --quiet --no-figures --jobs 1");

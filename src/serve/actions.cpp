@@ -59,11 +59,25 @@ std::optional<Action> meant_name(const PlanRead& read, const plan::Finding& find
                   true};
 }
 
-std::optional<Action> allowed_there(const PlanRead& read, const plan::Finding& finding) {
+std::vector<Remedy> remedies(const plan::Finding& finding) {
+    std::vector<Remedy> all;
+    if (finding.name == "trigger-too-late") all.push_back(Remedy::reach_farther);
     const plan::FindingKind* kind = plan::find_kind(finding.name);
-    if (kind == nullptr || !plan::includes(kind->by, plan::FoundBy::check) ||
-        plan::includes(kind->by, plan::FoundBy::reader))
-        return std::nullopt;
+    if (kind != nullptr && plan::includes(kind->by, plan::FoundBy::check) &&
+        !plan::includes(kind->by, plan::FoundBy::reader))
+        all.push_back(Remedy::allow);
+    return all;
+}
+
+std::string title_of(Remedy remedy, const plan::Finding& finding) {
+    switch (remedy) {
+    case Remedy::reach_farther: return "Let it reach as far as it must (walks the plan)";
+    case Remedy::allow: break;
+    }
+    return fmt::format("Allow {} here, with a reason", finding.name);
+}
+
+std::optional<Action> allowed_there(const PlanRead& read, const plan::Finding& finding) {
     const auto at = offset_in(read, finding);
     if (!at) return std::nullopt;
     const PlanFile& file = *read.files[finding.place.file];
@@ -79,15 +93,11 @@ std::optional<Action> allowed_there(const PlanRead& read, const plan::Finding& f
     }
     try {
         const std::string after = edit::with_value(file.document.text(), {path, value});
-        return Action{fmt::format("Allow {} here, with a reason", finding.name),
+        return Action{title_of(Remedy::allow, finding),
                       {difference(file.path, file.document.text(), after)}};
     } catch (const edit::ApplyError&) {
         return std::nullopt;
     }
-}
-
-bool may_reach_farther(const plan::Finding& finding) {
-    return finding.name == "trigger-too-late";
 }
 
 std::optional<Action> farther_shape(source::Disk& disk, const std::string& main,

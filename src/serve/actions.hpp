@@ -5,6 +5,7 @@
 #include "serve/edits.hpp"
 #include "serve/workspace.hpp"
 
+#include <cstdint>
 #include <optional>
 #include <string>
 #include <vector>
@@ -20,11 +21,16 @@ struct Action {
 
 /// The name that was meant, in the place of the one that stands there.
 std::optional<Action> meant_name(const PlanRead& read, const plan::Finding& finding);
-/// An `allow` with a reason to fill in, on the innermost thing there that can have one. Only for
-/// what can be allowed.
+/// What else can be done about a finding, and takes a while to work out.
+enum class Remedy : std::uint8_t { reach_farther, allow };
+/// Those that may help.
+std::vector<Remedy> remedies(const plan::Finding& finding);
+/// What is offered before it is worked out.
+std::string title_of(Remedy remedy, const plan::Finding& finding);
+
+/// An `allow` with a reason to fill in, on the innermost thing there that can have one. Reads the
+/// file once more.
 std::optional<Action> allowed_there(const PlanRead& read, const plan::Finding& finding);
-/// Whether there may be a shape for what a finding says; which is found by walking.
-bool may_reach_farther(const plan::Finding& finding);
 /// For `trigger-too-late`, the shape that `advise` would give the trigger. Walks the plan.
 std::optional<Action> farther_shape(source::Disk& disk, const std::string& main,
                                     const PlanRead& read, const plan::Finding& finding);

@@ -2,6 +2,7 @@
 // The server of the Language Server Protocol 3.17: what an editor asks about plans while they are
 // written. It answers one message after another; it neither reads nor writes bytes itself.
 
+#include "serve/actions.hpp"
 #include "serve/mentions.hpp"
 #include "serve/workspace.hpp"
 #include "source/json.hpp"
@@ -65,6 +66,9 @@ private:
     Json prepare_rename(const Json& params);
     Json rename(const Json& params);
     Json actions(const Json& params);
+    Json action_json(const Action& action);
+    std::optional<Action> worked_out(Remedy remedy, PlanState& state, const PlanRead& read,
+                                     const plan::Finding& finding);
     Json resolve(Json action);
 
     void say(PlanState& state, std::map<std::string, Json>& by_file);

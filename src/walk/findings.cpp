@@ -352,17 +352,20 @@ private:
             const plan::RouteStep& step = route_.players[each.player].steps[each.step];
             const auto& expect = std::get<plan::ExpectStep>(step.what);
             const plan::Condition& condition = plan_.conditions[expect.condition];
-            std::string text = "what is expected is not so: \"" + condition.text + '"';
+            std::string text = '"' + condition.text + "\" is expected";
             if (each.outcome == Outcome::never_reached) {
-                text = "what is expected is never reached: \"" + condition.text + '"';
-            } else if (each.outcome == Outcome::cut_short) {
+                text += ", but the route never comes to that";
+            } else {
+                text += " and does not hold";
+            }
+            if (each.outcome == Outcome::cut_short) {
                 text += ", when the wait for it was cut short after " +
                         short_time(each.at - each.since);
-            } else if (expect.within) {
+            } else if (expect.within && each.outcome == Outcome::failed) {
                 text += " within " + short_time(*expect.within);
             }
             if (!each.values.empty())
-                text += "; " + plan::values_text(plan_, condition, each.values);
+                text += ": " + plan::values_text(plan_, condition, each.values);
             if (each.outcome != Outcome::never_reached)
                 text += "; " + player_name(each.player) + " is " + place_text(each);
             plan::Finding& added =

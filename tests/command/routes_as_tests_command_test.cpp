@@ -51,7 +51,8 @@ TEST_CASE("walk --findings junit: a case for each route on each device", "[progr
     // A bad verdict is a failure; so is what was never reached.
     CHECK(xml.find("<failure type=\"over budget\"") != std::string::npos);
     CHECK(xml.find("<failure type=\"stuck\"") != std::string::npos);
-    CHECK(xml.find("what is expected is never reached: &quot;key&quot;") != std::string::npos);
+    CHECK(xml.find("&quot;key&quot; is expected, but the route never comes to that") !=
+          std::string::npos);
     CHECK(xml.find("plan.yaml:21:9: held: shown(quay) and key within 3.00 s") != std::string::npos);
 }
 

@@ -46,8 +46,9 @@ TEST_CASE(
     CHECK(outcomes(walked.record) == std::vector{Outcome::held, Outcome::failed});
     CHECK(
         messages(walked.record) ==
-        Lines{"at 51.01 s what is expected is not so: \"letters == 3 or bell == both\"; letters is "
-              "2, bell is none; the player is at b (r on box)"});
+        Lines{
+            "at 51.01 s \"letters == 3 or bell == both\" is expected and does not hold: letters is "
+            "2, bell is none; the player is at b (r on box)"});
     CHECK(walked.record.verdict == plan::Verdict::not_as_expected);
     CHECK(walked.record.end == seconds(52) + milliseconds(10));
     CHECK_FALSE(walked.record.stuck);
@@ -91,7 +92,8 @@ TEST_CASE("one that is never reached has failed, too") {
     CHECK(stuck.record.stuck);
     CHECK(outcomes(stuck.record) == std::vector{Outcome::never_reached});
     CHECK(messages(stuck.record) ==
-          Lines{"at 1.01 s what is expected is never reached: \"letters == 0\" (r on box)"});
+          Lines{"at 1.01 s \"letters == 0\" is expected, but the route never comes to that (r on "
+                "box)"});
     CHECK(stuck.record.verdict == plan::Verdict::stuck);
 }
 

@@ -1,6 +1,8 @@
 #include "manual/completion_scripts.hpp"
 
 #include "command/commands.hpp"
+#include "command/embedded.hpp"
+#include "command/page_text.hpp"
 #include "source/embedded.hpp"
 
 #include <algorithm>
@@ -69,6 +71,15 @@ std::string list_of(const command::Command& command, std::size_t position) {
     return {};
 }
 
+/// The words that the first argument can be, with blanks between; empty where it can be any.
+std::string words_of(const command::Command& command) {
+    std::string words;
+    if (command.positionals.empty() || command.positionals.front() != "topic") return words;
+    for (const source::EmbeddedFile& page : command::embedded_pages())
+        words += (words.empty() ? "" : " ") + command::topic_of(page.name);
+    return words;
+}
+
 /// A script of `scripts/` with what is made of the tables in it.
 std::string script(const std::string& name, std::string_view commands, std::string_view cases) {
     const auto without_end = [](std::string_view text) {
@@ -129,6 +140,10 @@ std::string bash_completion() {
         if (const std::string list = list_of(each, 1); !list.empty())
             cases += fmt::format(
                 "      [[ $word == -* || $COMP_CWORD -lt 3 ]] || _hestrel_names {}\n", list);
+        if (const std::string words = words_of(each); !words.empty())
+            cases += fmt::format("      [[ $word == -* ]] || mapfile -t COMPREPLY < <(compgen -W "
+                                 "'{}' -- \"$word\")\n",
+                                 words);
         cases += "      ;;\n";
     }
     return script("hestrel.bash", names, cases);
@@ -160,6 +175,8 @@ std::string zsh_completion() {
         }
         const std::string list = list_of(each, 1);
         if (!list.empty()) cases += fmt::format("        '2:name:_hestrel_names {}' \\\n", list);
+        if (const std::string words = words_of(each); !words.empty())
+            cases += fmt::format("        '1:topic:({})' \\\n", words);
         cases += "        '*:file:_files'\n      ;;\n";
     }
     return script("_hestrel", commands, cases);
@@ -191,6 +208,8 @@ std::string fish_completion() {
         }
         if (const std::string list = list_of(each, 1); !list.empty())
             cases += fmt::format("{} -a '(__hestrel_names {})'\n", in_it, list);
+        if (const std::string words = words_of(each); !words.empty())
+            cases += fmt::format("{} -f -a '{}'\n", in_it, words);
     }
     return script("hestrel.fish", commands, cases);
 }

@@ -4,7 +4,9 @@
 
 #include "docs/page.hpp"
 
+#include "command/commands.hpp"
 #include "plan/finding_kinds.hpp"
+#include "source/yaml_tree.hpp"
 #include "tables/text_table.hpp"
 
 #include <cstdlib>
@@ -161,6 +163,43 @@ TEST_CASE("pages: each recipe's plan is checked, walked and explored") {
         ++recipes;
     }
     CHECK(recipes == 12);
+}
+
+TEST_CASE("pages: every piece of YAML can be read") {
+    const auto can_be_read = [](const std::string& where, const std::string& yaml) {
+        INFO(where << ":\n" << yaml);
+        CHECK_NOTHROW(source::YamlTree(yaml, 0));
+    };
+    std::size_t pieces = 0;
+    for (const std::string& name : all_pages()) {
+        const std::string page = contents(tree + "/" + name);
+        for (const Block& block : blocks_of(page)) {
+            if (block.language != "yaml") continue;
+            can_be_read(fmt::format("{}:{}", name, block.line),
+                        page.substr(block.from, block.size));
+            ++pieces;
+        }
+    }
+    CHECK(pieces > 20);
+    // The examples of findings are indented, a paragraph each.
+    std::string example;
+    std::size_t examples = 0;
+    for (const std::string& line : lines_in(contents(tree + "/docs/findings.md"))) {
+        if (line.starts_with("    ")) {
+            example += line.substr(4) + "\n";
+        } else if (!example.empty()) {
+            can_be_read("docs/findings.md", example);
+            example.clear();
+            ++examples;
+        }
+    }
+    CHECK(examples > 80);
+}
+
+TEST_CASE("pages: exit codes mean what the program says") {
+    const std::string page = contents(tree + "/docs/commands/options.md");
+    for (const command::ExitCode& each : command::exit_codes)
+        CHECK(page.find(fmt::format("\n| {} | {}", each.code, each.meaning)) != std::string::npos);
 }
 
 TEST_CASE("pages: what is said to help is said of findings that there are") {

@@ -63,6 +63,7 @@ TEST_CASE("bash completes commands, options, words and names of the plan", "[pro
     CHECK(shell.offered("HESTREL walk plan.yaml --format j") == "json ");
     CHECK(shell.offered("HESTREL show plan.yaml q") == "quay ");
     CHECK(shell.offered("HESTREL check pl") == "plan.yaml ");
+    CHECK(shell.offered("HESTREL help savi") == "saving ");
     // Without a plan there are no names, and no complaint.
     CHECK(shell.offered("HESTREL walk --route f") == " ");
 }

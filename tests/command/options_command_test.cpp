@@ -44,7 +44,9 @@ TEST_CASE("every command takes --quiet, --jobs and --no-figures", "[program]") {
     std::istringstream overview(run(folder, "HESTREL --help").out);
     int commands = 0;
     for (std::string line; std::getline(overview, line);) {
-        if (!line.starts_with("  ") || line.size() < 3 || line[2] == ' ') continue;
+        const bool names_one = line.starts_with("  ") && line.size() > 2 && line[2] >= 'a' &&
+                               line[2] <= 'z'; // no exit code
+        if (!names_one) continue;
         ++commands;
         const std::string name = line.substr(2, line.find(' ', 2) - 2);
         CAPTURE(name);

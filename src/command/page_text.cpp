@@ -29,7 +29,7 @@ std::size_t after_bullet(std::string_view line) {
 
 /// A link's text, and behind it the topic that it leads to, unless the text is that.
 std::string link_text(std::string_view text, std::string_view target) {
-    const std::string said = std::string(text);
+    std::string said(text);
     const std::size_t page = target.find(page_ending);
     if (page == std::string_view::npos || target.find("://") != std::string_view::npos) return said;
     const std::string topic = topic_of(target);

@@ -12,7 +12,7 @@ enum class Severity {
     note,    ///< worth knowing
 };
 
-/// One finding. Docs: `hestrel check --list` names all, docs/findings.md explains each.
+/// One finding. `hestrel check --list` names all kinds, docs/findings.md explains each.
 struct Finding {
     std::string name; ///< "trigger-too-late"; stable
     Severity severity = Severity::error;

@@ -56,7 +56,7 @@ struct Gap {
     double to_s = 0;
 };
 
-/// One row of events.csv; docs/reference/walk.md names all events.
+/// One row of events.csv; docs/commands/events.md names all events.
 struct Event {
     double time_s = 0;
     std::string event;

@@ -262,9 +262,8 @@ int run_explore(const Call& call) {
     explore::Options exploring;
     exploring.toward = asked->condition;
     exploring.devices = chosen(plan->devices, options.devices, "device");
-    constexpr std::size_t most_numbered = 4'000'000'000; // by 32 bits
     const auto limit = [&](std::size_t otherwise) {
-        return std::min(call.has("limit") ? call.number("limit") : otherwise, most_numbered);
+        return call.has("limit") ? call.number("limit") : otherwise;
     };
     exploring.most_situations = limit(10'000'000);
     exploring.most_bytes = memory_from(call.text("memory"));

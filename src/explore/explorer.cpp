@@ -93,6 +93,8 @@ Explorer::Explorer(const plan::Plan& plan, Options options)
       memos_(plan, packed_, moves_), rows_(pages_, packed_.layout().words), ways_(pages_, 2),
       news_(pages_, 1), rule_broken_(plan.rules.size(), false),
       came_true_(plan.conditions.size(), false), runners_(std::max(1U, options_.jobs)) {
+    constexpr std::size_t most_numbered = 4'000'000'000; // by 32 bits
+    options_.most_situations = std::min(options_.most_situations, most_numbered);
     find_start();
     if (options_.toward) goal_ = std::make_unique<Goal>(plan, options_.toward, packed_, bounds_);
 }

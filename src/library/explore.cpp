@@ -12,9 +12,6 @@ namespace hestrel {
 
 namespace {
 
-/// Situations have 32-bit numbers.
-constexpr std::size_t most_numbered = 4'000'000'000;
-
 std::optional<double> mebibytes(const explore::WorstUse* worst) {
     return worst != nullptr ? std::optional(plan::in_mebibytes(worst->used)) : std::nullopt;
 }
@@ -55,7 +52,7 @@ std::vector<Explored> explore_editions(const Plan& plan, const std::vector<std::
                                     std::to_string(explore::most_players));
     explore::Options exploring;
     exploring.devices = library::chosen(inside.devices, options.devices, "device");
-    exploring.most_situations = std::min(options.limit, most_numbered);
+    exploring.most_situations = options.limit;
     exploring.quit_anywhere = options.quit_anywhere;
     exploring.jobs = options.jobs;
     std::vector<Explored> told;

@@ -43,10 +43,15 @@ inline std::string text_in(const source::Json& json) {
     return json.is_string() ? json.get<std::string>() : std::string();
 }
 
+/// The file or folder that an address names; empty where it names none.
+inline std::string path_of(const source::Json& address) {
+    const auto path = source::path_of_address(text_in(address));
+    return path ? source::whole(*path).string() : std::string();
+}
+
 /// The file that a request is about; empty where it names none.
 inline std::string path_in(const source::Json& params) {
-    const auto path = source::path_of_address(text_in(part(params, {"textDocument", "uri"})));
-    return path ? source::whole(*path).string() : std::string();
+    return path_of(part(params, {"textDocument", "uri"}));
 }
 
 } // namespace hestrel::serve

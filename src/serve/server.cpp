@@ -87,8 +87,8 @@ void Server::note(const std::string& method, const Json& params) {
         news_ = true;
     } else if (method == "workspace/didChangeWatchedFiles") {
         for (const Json& each : part(params, {"changes"})) {
-            if (const auto path = source::path_of_address(text_in(part(each, {"uri"}))))
-                workspace_.changed(source::whole(*path).string());
+            const std::string path = path_of(part(each, {"uri"}));
+            if (!path.empty()) workspace_.changed(path);
         }
         news_ = true;
     }
@@ -106,12 +106,11 @@ source::Json Server::initialize(const Json& params) {
                       std::find(resolved.begin(), resolved.end(), "edit") != resolved.end();
     std::vector<std::string> folders;
     for (const Json& each : part(params, {"workspaceFolders"})) {
-        if (const auto path = source::path_of_address(text_in(part(each, {"uri"}))))
-            folders.push_back(source::whole(*path).string());
+        std::string path = path_of(part(each, {"uri"}));
+        if (!path.empty()) folders.push_back(std::move(path));
     }
-    if (const auto path = source::path_of_address(text_in(part(params, {"rootUri"})));
-        path && folders.empty())
-        folders.push_back(source::whole(*path).string());
+    std::string root = path_of(part(params, {"rootUri"}));
+    if (!root.empty() && folders.empty()) folders.push_back(std::move(root));
     workspace_.set_folders(std::move(folders));
     return {
         {"capabilities",

@@ -156,11 +156,11 @@ std::optional<Action> Server::worked_out(Remedy remedy, PlanState& state, const 
 
 source::Json Server::resolve(Json action) {
     const Json& data = part(action, {"data"});
-    const auto path = source::path_of_address(text_in(part(data, {"uri"})));
-    PlanState* state = path ? workspace_.plan_of(source::whole(*path).string()) : nullptr;
+    const std::string path = path_of(part(data, {"uri"}));
+    PlanState* state = path.empty() ? nullptr : workspace_.plan_of(path);
     if (state == nullptr) throw Refused(invalid_params, "this action is none of ours");
     const PlanRead& read = workspace_.read(*state);
-    const auto file = read.file_called(source::whole(*path).string());
+    const auto file = read.file_called(path);
     for (const plan::Finding& finding : read.findings()) {
         if (!file || finding.place.file != *file || finding.name != text_in(part(data, {"name"})) ||
             Json(finding.place.line) != part(data, {"line"}) ||

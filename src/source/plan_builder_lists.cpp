@@ -21,7 +21,7 @@ using plan::ParameterKind;
 namespace {
 
 /// Values that all uses together may be read anew to.
-constexpr std::size_t most_expanded = 1'000'000;
+constexpr std::size_t most_expanded = 2'000'000;
 constexpr std::size_t deepest_uses = 100;
 
 /// A text with each `$name` replaced by what stands for it.

@@ -1,5 +1,6 @@
 // hestrel help, and how a page reads on a terminal.
 
+#include "command/embedded.hpp"
 #include "command/page_text.hpp"
 #include "support/program.hpp"
 
@@ -42,6 +43,17 @@ TEST_CASE("a page as text: of tables, each term with what is said of it") {
     CHECK(page_text("| event | subject | detail |\n|---|---|---|\n| fired | trigger | |\n") ==
           "  fired\n      subject: trigger\n");
     CHECK(page_text("| a | b |\n|---|---|\n| x \\| y | z |\n") == "  x | y\n      z\n");
+}
+
+TEST_CASE("every page can be read as text, and has no marks of links left") {
+    const auto& pages = command::embedded_pages();
+    CHECK(pages.size() > 40);
+    for (const source::EmbeddedFile& page : pages) {
+        INFO(page.name);
+        const std::string text = page_text(page.text);
+        CHECK(text.size() > 200);
+        CHECK(text.find("](") == std::string::npos);
+    }
 }
 
 TEST_CASE("help: pages, commands, findings, and what is none", "[program]") {

@@ -1,6 +1,7 @@
 #pragma once
 // A page of the documentation: its blocks of code, and what they are for.
 
+#include "source/lines.hpp"
 #include "support/program.hpp"
 
 #include <string>
@@ -47,13 +48,12 @@ struct Shown {
     std::vector<std::string> output;
 };
 
+/// Its lines without blanks at their ends.
 inline std::vector<std::string> lines_in(const std::string& text) {
     std::vector<std::string> lines;
-    for (std::size_t at = 0; at < text.size();) {
-        const std::size_t end = std::min(text.find('\n', at), text.size());
-        lines.push_back(text.substr(at, end - at));
+    for (const std::string_view line : source::lines_of(text)) {
+        lines.emplace_back(line);
         while (lines.back().ends_with(' ')) lines.back().pop_back();
-        at = end + 1;
     }
     return lines;
 }

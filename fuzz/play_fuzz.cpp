@@ -89,7 +89,7 @@ extern "C" int LLVMFuzzerTestOneInput(const std::uint8_t* data, std::size_t size
         source::PlanReading reading = source::read_plan(disk, "plan.yaml");
         const plan::Plan& plan = reading.plan;
         const bool is_small = plan.levels.size() <= few_levels && plan.editions.size() <= few_walks;
-        if (reading.has_errors() || !is_small || explore::players_in(plan) > explore::most_players)
+        if (reading.has_errors() || !is_small || !explore::too_many_players(plan).empty())
             return -1; // there is nothing to play, or too much
         play(std::move(reading.plan));
     } catch (const source::FileError&) {

@@ -1,5 +1,5 @@
 #pragma once
-// Findings that need no simulation (docs/model.md section 10, first row): one small function per
+// Findings that need no simulation (docs/findings.md, "The plan alone"): one small function per
 // rule, and a table that lists them.
 
 #include "plan/finding.hpp"

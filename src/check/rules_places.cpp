@@ -149,8 +149,8 @@ void areas_coincide(const Study& study, Report& report) {
         report.add(plan.levels[other].place, {ThingKind::level, other.value},
                    plan.levels[other].name + " shares " + std::to_string(percent) +
                        " % of the smaller area with " + plan.levels[one].name +
-                       ", and no step has both: who stands in one stands in the other; give one "
-                       "its own world");
+                       ", and no step has both at once: a player in one is in the other, too; "
+                       "give one its own world");
     }
 }
 
@@ -176,7 +176,7 @@ void variants_alike(const Study& study, Report& report) {
                 report.add(plan.levels[level].place, {ThingKind::level, level.value},
                            plan.levels[level].name + " comes near as " + plan.levels[*before].name +
                                " does, another variant of " + group.name +
-                               ": this one wins each time");
+                               ": the last one always wins");
             }
             if (near) told.push_back(level);
         }
@@ -260,9 +260,9 @@ void lives_too_late(const Study& study, Report& report) {
         if (can_reach_any(study, search, bringers)) continue;
         report.add(trigger.place, {ThingKind::trigger, id.value},
                    "this belongs to " + plan::level_names(plan, trigger.in, " and ") +
-                       ", which only what lies beyond it brings (" +
+                       ", which is brought only by what lies behind it (" +
                        plan::joined(plan::names_in(plan.triggers, bringers)) +
-                       "): players are through before it lives");
+                       "): players are past it before it can fire");
     }
 }
 

@@ -221,7 +221,7 @@ void speed_out_of_reach(const Study& study, Report& report) {
         if (top.back() == '.') top.pop_back();
         report.add(condition.terms[condition.terms[*term].left].place, owner_of(list),
                    "\"" + condition.text_of(*term) +
-                       "\" never holds: nobody for whom it counts is faster than " + top + " m/s");
+                       "\" never holds: no player that it is for is faster than " + top + " m/s");
     };
     for (const plan::TriggerId id : plan.triggers.ids())
         look(plan.triggers[id].when, plan.lists[plan.triggers[id].steps],

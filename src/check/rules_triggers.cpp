@@ -44,7 +44,7 @@ void trigger_brings_own_level(const Study& study, Report& report) {
         if (!std::all_of(trigger.in.begin(), trigger.in.end(), by_itself)) continue;
         report.add(trigger.place, {ThingKind::trigger, id.value},
                    "only this trigger shows " + plan::level_names(plan, trigger.in, " and ") +
-                       ", the level it is in, so neither ever comes about");
+                       ", the level it is in: it never fires, and the level is never shown");
     }
 }
 

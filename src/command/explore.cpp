@@ -164,10 +164,8 @@ std::vector<plan::EditionId> editions_to_explore(const plan::Plan& plan,
 }
 
 void require_few_players(const plan::Plan& plan) {
-    const std::uint64_t players = explore::players_in(plan);
-    if (players > explore::most_players)
-        throw UsageError(fmt::format("explore takes up to {} players; the plan's counts make {}",
-                                     explore::most_players, players));
+    if (const std::string why = explore::too_many_players(plan); !why.empty())
+        throw UsageError(why);
 }
 
 std::size_t memory_from(const std::string& text) {

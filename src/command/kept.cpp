@@ -73,7 +73,7 @@ public:
     }
     [[noreturn]] void refuse() const override {
         if (own_) own_->refuse();
-        throw source::FileError("what is kept is spoilt");
+        throw source::FileError("what is kept is damaged");
     }
     void append(std::size_t column, const void* records, std::size_t bytes) override {
         if (own_) own_->append(column, records, bytes);

@@ -433,7 +433,7 @@ Command verify_command() {
         "names", po::value<std::string>()->value_name("FILE"),
         "what the game's names are in the plan: CSV with the columns game,plan")(
         "tolerance", po::value<std::string>()->default_value("10%,100ms")->value_name("SHARE,TIME"),
-        "by so much times may differ: the larger of both")(
+        "how far times may differ: the larger of both")(
         "calibrate", "print the device's figures that explain the logs best, with their errors")(
         "sizes",
         "write sizes.csv too: what levels take in memory by the logs, as a table of sizes")(

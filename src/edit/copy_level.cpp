@@ -347,16 +347,19 @@ private:
     void prove() {
         source::ChangedDisk changed(disk_, result_.files);
         const source::PlanReading after = source::read_plan(changed, plan_path_);
+        const auto& files = after.plan.files;
+        const bool included = std::any_of(files.begin(), files.end(), [&](const auto& file) {
+            return source::whole(file) == source::whole(new_file_);
+        });
+        if (!new_file_.empty() && !included)
+            throw CopyError(
+                fmt::format("the plan does not include {}: add it to `include:`", new_file_));
         if (after.has_errors()) {
             throw CopyError(fmt::format("with the copy the plan would be wrong:\n{}",
                                         plan::finding_text(after.plan, after.findings.front())));
         }
         std::vector<std::string> path = path_of(plan(), level_);
         path.back() = names_[path.back()];
-        const bool there =
-            std::any_of(after.plan.levels.begin(), after.plan.levels.end(),
-                        [&](const plan::Level& level) { return level.name == path.back(); });
-        if (!there) throw CopyError(fmt::format("the plan does not include {}", new_file_));
         const std::string added = fmt::format("{}", fmt::join(path, "."));
         for (const source::PlanChange& change :
              source::plan_changes(source::plan_content(disk_, plan_path_, {}),

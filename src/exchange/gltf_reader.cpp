@@ -106,7 +106,7 @@ private:
             met[node] = true;
             const auto own = transform_of(model_.nodes[node]);
             if (!own) {
-                complain(node, "where it stands is not said in finite numbers");
+                complain(node, "its position has numbers that are not finite");
                 return;
             }
             places_[node] = parents_[node] == nobody ? *own : places_[parents_[node]].with(*own);

@@ -4,14 +4,16 @@
 
 namespace hestrel::explore {
 
-std::uint64_t players_in(const plan::Plan& plan) {
+std::string too_many_players(const plan::Plan& plan) {
     std::uint64_t players = 0;
     for (const plan::PlayerKind& kind : plan.players) players += kind.count;
-    return players;
+    if (players <= most_players) return {};
+    return "explore takes up to " + std::to_string(most_players) +
+           " players; the plan's counts make " + std::to_string(players);
 }
 
 std::vector<plan::EditionId> explorable_editions(const plan::Plan& plan) {
-    if (players_in(plan) > most_players) return {};
+    if (!too_many_players(plan).empty()) return {};
     std::vector<plan::EditionId> editions;
     if (plan.editions.empty() && !plan.routes.empty()) editions.emplace_back();
     for (const plan::EditionId edition : plan.editions.ids())

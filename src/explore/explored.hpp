@@ -19,8 +19,8 @@ struct Explored {
 
 /// No more players are explored: each adds its place to every situation.
 constexpr std::uint64_t most_players = 16;
-/// All that the plan's counts make.
-std::uint64_t players_in(const plan::Plan& plan);
+/// Why a plan's players can't be explored; empty where they can.
+std::string too_many_players(const plan::Plan& plan);
 /// What there is to explore: editions that have a level to begin in; where the plan has none, one
 /// unset for the first route's start; nothing where there are too many players.
 std::vector<plan::EditionId> explorable_editions(const plan::Plan& plan);

@@ -1,6 +1,6 @@
 #pragma once
-// What exploring found wrong or suspicious (docs/model.md section 10, third row), each with the
-// shortest way to it.
+// What exploring found wrong or suspicious (docs/findings.md, "Exploring"), each with the shortest
+// way to it.
 
 #include "explore/explorer.hpp"
 #include "plan/finding.hpp"

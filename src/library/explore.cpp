@@ -47,9 +47,8 @@ std::vector<Explored> explore_editions(const Plan& plan, const std::vector<std::
                                        const ExploreOptions& options) {
     const plan::Plan& inside = plan.inside().plan;
     const auto named = library::chosen(inside.editions, editions, "edition");
-    if (explore::players_in(inside) > explore::most_players)
-        throw std::invalid_argument("there are too many players to explore: at most " +
-                                    std::to_string(explore::most_players));
+    if (const std::string why = explore::too_many_players(inside); !why.empty())
+        throw std::invalid_argument(why);
     explore::Options exploring;
     exploring.devices = library::chosen(inside.devices, options.devices, "device");
     exploring.most_situations = options.limit;

@@ -62,12 +62,14 @@ PlanError::PlanError(std::vector<Finding> errors)
     : std::runtime_error(text_of(errors.front())), errors_(std::move(errors)) {}
 
 std::string text_of(const Finding& finding) {
-    static constexpr const char* severities[] = {"error", "warning", "note"};
+    static constexpr plan::Severity severities[] = {plan::Severity::error, plan::Severity::warning,
+                                                    plan::Severity::note};
     std::string text = finding.file;
     if (finding.line > 0)
         text += ":" + std::to_string(finding.line) + ":" + std::to_string(finding.column);
-    return text + ": " + severities[static_cast<int>(finding.severity)] + ": " + finding.message +
-           "  [" + finding.name + "]";
+    return text + ": " +
+           std::string(plan::severity_name(severities[static_cast<int>(finding.severity)])) + ": " +
+           finding.message + "  [" + finding.name + "]";
 }
 
 std::vector<std::string> Plan::levels() const {

@@ -158,7 +158,7 @@ source::Json Server::resolve(Json action) {
     const Json& data = part(action, {"data"});
     const std::string path = path_of(part(data, {"uri"}));
     PlanState* state = path.empty() ? nullptr : workspace_.plan_of(path);
-    if (state == nullptr) throw Refused(invalid_params, "this action is none of ours");
+    if (state == nullptr) throw Refused(invalid_params, "this is no action that Hestrel offered");
     const PlanRead& read = workspace_.read(*state);
     const auto file = read.file_called(path);
     for (const plan::Finding& finding : read.findings()) {

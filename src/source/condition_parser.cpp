@@ -194,7 +194,7 @@ private:
         }
         const bool ordered = operation != Operation::equal && operation != Operation::not_equal;
         if (ordered && kind != ValueKind::number)
-            fail(at, fmt::format("{} has no order", kind_name(kind)));
+            fail(at, fmt::format("{} can't be compared by size; use == or !=", kind_name(kind)));
         for (const auto& [fact, other] : {std::pair{left, right}, std::pair{right, left}}) {
             const bool word_of_fact = kind == ValueKind::word &&
                                       terms_[fact].operation == Operation::fact &&

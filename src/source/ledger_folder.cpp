@@ -31,8 +31,8 @@ LedgerFolder::LedgerFolder(Disk& disk, Settings settings)
         // So that everybody can tell from now on whose files these are.
         for (const Column& column : columns_)
             if (disk_.exists(column.path))
-                throw FileError(
-                    fmt::format("{}: no hestrel has written that: it is left alone", column.path));
+                throw FileError(fmt::format("{}: Hestrel did not write this, so it is left alone",
+                                            column.path));
         write_note();
     }
     for (Column& column : columns_) {
@@ -70,8 +70,8 @@ void LedgerFolder::read_note() {
 }
 
 void LedgerFolder::refuse() const {
-    throw FileError(fmt::format("{}: what is kept there is spoilt: remove the folder to begin anew",
-                                settings_.folder));
+    throw FileError(fmt::format(
+        "{}: what is kept there is damaged: remove the folder to begin anew", settings_.folder));
 }
 
 void LedgerFolder::read(std::size_t column, std::size_t width,

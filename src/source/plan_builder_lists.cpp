@@ -108,7 +108,7 @@ void PlanBuilder::circle_error(std::span<const plan::NamedListId> circle, plan::
     std::vector<plan::NamedListId> way(circle.begin(), circle.end());
     way.push_back(circle.front());
     reading_.error("cycle", place,
-                   fmt::format("lists do each other in a circle: {}, the first at {}",
+                   fmt::format("lists use each other in a circle: {}, the first at {}",
                                plan::joined(plan::names_in(plan_.named_lists, way), " → "),
                                reading_.text_of(plan_.named_lists[way.front()].place)));
 }
@@ -121,7 +121,7 @@ void PlanBuilder::read_do(const Value& value, plan::ListId into, std::size_t wri
     if (value.is_mapping()) {
         const auto entries = value.entries();
         if (entries.size() != 1) {
-            reading_.wrong_value(value, "one `do` does one list: {list: {what it takes: value}}");
+            reading_.wrong_value(value, "one `do` uses one list: {list: {what it takes: value}}");
             return;
         }
         name = entries.front().first;
@@ -239,14 +239,15 @@ void PlanBuilder::expand(plan::NamedListId id, plan::Place use,
     if (under_way != doing_.end()) return circle_error({under_way, doing_.end()}, use);
     if (doing_.size() == deepest_uses) {
         reading_.error("wrong-value", use,
-                       fmt::format("named lists do one another more than {} deep", deepest_uses));
+                       fmt::format("named lists use one another more than {} deep", deepest_uses));
         return;
     }
     if (expanded_ > most_expanded) {
-        reading_.error("wrong-value", use,
-                       fmt::format("named lists are done so often, in lists done often, that it "
-                                   "comes to more than {} values",
-                                   most_expanded));
+        reading_.error(
+            "wrong-value", use,
+            fmt::format("named lists are used so often, inside lists that are used often, "
+                        "that they come to more than {} values",
+                        most_expanded));
         return;
     }
     std::vector<std::string> names;

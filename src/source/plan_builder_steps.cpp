@@ -90,10 +90,10 @@ bool PlanBuilder::check_beside(std::string_view name, const Fields& fields) {
     const Value wait = fields["wait"];
     const bool waits_for_levels = wait.is_mapping() && !wait.at("until");
     if (fields.has("who") && name == "wait" && !waits_for_levels)
-        reading_.wrong_value(fields["who"], "who stands beside a wait for levels");
+        reading_.wrong_value(fields["who"], "`who` goes only with a wait for levels");
     const bool waits_for_something = name == "wait" && fields["wait"].is_mapping();
     if (fields.has("at-most") && !waits_for_something) {
-        reading_.wrong_value(fields["at-most"], "at-most stands beside a wait for something");
+        reading_.wrong_value(fields["at-most"], "`at-most` goes only with a wait for something");
     }
     return reading_.findings().size() == errors_before;
 }

@@ -77,7 +77,8 @@ Parsed<double> number_at_start(std::string_view text, std::size_t length) {
     }
     double number = 0;
     const auto [end, error] = std::from_chars(text.data(), text.data() + length, number);
-    if (error == std::errc::result_out_of_range) return std::string("is a number out of all range");
+    if (error == std::errc::result_out_of_range)
+        return std::string("is a number that is too large or too small");
     if (error != std::errc() || !std::isfinite(number)) return std::string("is not a number");
     return number;
 }

@@ -286,8 +286,8 @@ void ReadContext::defined_twice(std::string_view name, plan::Place place, plan::
 void ReadContext::hides(std::string_view kind, std::string_view name, plan::Place place,
                         plan::Place hidden) {
     note("name-hidden", place,
-         fmt::format("in here \"{}\" is this {}, and no more the one defined at {}", name, kind,
-                     text_of(hidden)));
+         fmt::format("inside this level \"{}\" means this {}, not the one defined at {}", name,
+                     kind, text_of(hidden)));
 }
 
 } // namespace hestrel::source

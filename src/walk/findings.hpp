@@ -1,5 +1,5 @@
 #pragma once
-// What a walk found wrong or suspicious (docs/model.md section 10, second row), and its verdict.
+// What a walk found wrong or suspicious (docs/findings.md, "Walks"), and its verdict.
 
 #include "plan/finding.hpp"
 #include "plan/plan.hpp"

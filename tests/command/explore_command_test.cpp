@@ -293,7 +293,7 @@ TEST_CASE("explore goes on from what an earlier run has kept, however it was end
     folder.write("kept/all/ways.bin", "no");
     const auto spoilt = explored("--out spoilt --resume kept");
     CHECK(spoilt.code == 3);
-    CHECK(spoilt.err.find("kept/all: what is kept there is spoilt: remove the folder") !=
+    CHECK(spoilt.err.find("kept/all: what is kept there is damaged: remove the folder") !=
           std::string::npos);
     CHECK(explored("--toward f1 --resume kept").code == 2);
     folder.write("file", "");

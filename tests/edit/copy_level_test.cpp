@@ -134,7 +134,7 @@ TEST_CASE("what can't be copied is said, and nothing is written") {
     CHECK(house.refused("cellar", "vault", {"p/flow.yaml", false}) ==
           "a sublevel stands with its parent, in the same file");
     CHECK(house.refused("hall", "lawn", {"p/elsewhere.yaml", false}) ==
-          "the plan does not include p/elsewhere.yaml");
+          "the plan does not include p/elsewhere.yaml: add it to `include:`");
     house.disk.files["p/elsewhere.yaml"] = "levels: {}\n";
     CHECK(house.refused("hall", "lawn", {"p/elsewhere.yaml", false}) ==
           "p/elsewhere.yaml is no part of this plan");

@@ -40,13 +40,6 @@ explore::Options alike_options(const plan::Plan& plan) {
     return options;
 }
 
-std::set<explore::Key> keys_of(const Explorer& explorer) {
-    std::set<explore::Key> keys;
-    for (std::uint32_t number = 0; number < explorer.situations(); ++number)
-        keys.insert(tests::key_of(explorer, number));
-    return keys;
-}
-
 } // namespace
 
 TEST_CASE("who is tired hangs on who walked, and exchanged it is the same situation") {
@@ -56,7 +49,7 @@ TEST_CASE("who is tired hangs on who walked, and exchanged it is the same situat
     // Both at a or b before the bell, tired once they have been at b: fresh at a, tired at a, tired
     // at b. Two of those three in any order: 6. After the bell both are at c, tired or not: 3.
     CHECK(explorer->situations() == 6 + 3);
-    CHECK(keys_of(*explorer) == tests::slow_situations(plan, *explorer));
+    CHECK(tests::keys_of(*explorer) == tests::slow_situations(plan, *explorer));
 }
 
 TEST_CASE("where it matters who is the first at the desk, players are told apart") {
@@ -66,7 +59,7 @@ TEST_CASE("where it matters who is the first at the desk, players are told apart
     CHECK(explorer->complete());
     // Three places for each of two; then the first has the badge, and either may be tired.
     CHECK(explorer->situations() == 9 + 4);
-    CHECK(keys_of(*explorer) == tests::slow_situations(plan, *explorer));
+    CHECK(tests::keys_of(*explorer) == tests::slow_situations(plan, *explorer));
 }
 
 TEST_CASE("a way keeps the names of players who stand in order") {

@@ -29,7 +29,7 @@ std::string plan_with(const std::string& more, const std::string& hall = "",
            more;
 }
 
-struct Explored : explore::Explored {
+struct ExploredPlan : explore::Explored {
     /// Name, what it is about, and the way there.
     [[nodiscard]] std::vector<std::string> texts() const {
         std::vector<std::string> all;
@@ -47,7 +47,7 @@ struct Explored : explore::Explored {
     }
 };
 
-Explored explored(const plan::Plan& plan) {
+ExploredPlan explored(const plan::Plan& plan) {
     explore::Options options;
     options.edition = plan::EditionId{0};
     options.devices = {plan::DeviceId{0}};
@@ -58,7 +58,7 @@ Explored explored(const plan::Plan& plan) {
 
 TEST_CASE("nothing shown here: the yard that nobody loads") {
     const plan::Plan plan = tests::plan_from(plan_with(""));
-    const Explored done = explored(plan);
+    const ExploredPlan done = explored(plan);
     CHECK(done.explorer->situations() == 3);
     CHECK(done.text("nothing-shown-here") ==
           "nothing-shown-here: at b a player stands in yard, and nothing is shown there | go b");
@@ -76,7 +76,7 @@ TEST_CASE("over budget, settled and during a move, with the way that uses most")
         "  out: {box: {min: [2, 0, -1], max: [3, 1, 1]}, steps: [{show: [yard]}]}\n"
         "  up: {box: {min: [14, 0, -1], max: [15, 1, 1]}, steps: [{show: [attic]}, {wait: {shown: "
         "[attic]}}, {unload: [attic]}]}\n"));
-    const Explored done = explored(plan);
+    const ExploredPlan done = explored(plan);
     CHECK(done.text("over-budget") ==
           "over-budget: on box memory can be 10 MiB over its 100 MiB during a move, at most | go "
           "b, go c");
@@ -100,7 +100,7 @@ TEST_CASE("rules, dead ends, traps, freezes and veils without end") {
                   "      hide: {stays: true, steps: [{veil: dark}]}\n"
                   "      hold: {stays: true, steps: [{freeze: players}]}\n"
                   "      leave: {steps: [{switch: {to: attic}}]}\n"));
-    const Explored done = explored(plan);
+    const ExploredPlan done = explored(plan);
     CHECK(done.text("rule-broken") == "rule-broken: \"never: lost\" does not hold: \"lost\" is so, "
                                       "with everything settled and hall "
                                       "shown | press board.lose");
@@ -120,7 +120,7 @@ TEST_CASE("a trap: going on for ever, and never back") {
         tests::plan_from(plan_with("triggers: {out: {box: {min: [14, 0, -1], max: [15, 1, 1]}, "
                                    "steps: [{switch: {to: yard, at: "
                                    "in}}]}}\n"));
-    const Explored done = explored(plan);
+    const ExploredPlan done = explored(plan);
     CHECK(done.text("trap").starts_with("trap: in "));
     CHECK(done.text("trap").ends_with("| go b, go c"));
     // Behind a switch back there is none.
@@ -141,7 +141,7 @@ TEST_CASE("what never happens") {
         "  asks: {in: yard, box: {min: [12, 0, -1], max: [13, 1, 1]}, steps: [{choose: {one: [], "
         "two: []}}]}\n"
         "menus: {shut: {items: {go: {steps: [{set: {key: true}}]}}}}\n"));
-    const Explored done = explored(plan);
+    const ExploredPlan done = explored(plan);
     CHECK(done.text("gate-never-opens") ==
           "gate-never-opens: door is closed in every situation of edition all: it needs attic");
     CHECK(done.text("trigger-never-fires") == "trigger-never-fires: aside never fires");
@@ -207,7 +207,7 @@ TEST_CASE("round trips, old values, unsaved changes") {
         "menus:\n  board:\n    in: hall\n    items:\n"
         "      again: {steps: [{switch: {to: hall, at: in}}]}\n"
         "      stop: {when: letters > 0, steps: [{end: session}]}\n"));
-    const Explored done = explored(plan);
+    const ExploredPlan done = explored(plan);
     CHECK(done.text("piles-up") ==
           "piles-up: yard is still loaded when players are back where it was not (at a) | go b, go "
           "a");
@@ -264,7 +264,7 @@ TEST_CASE("switches at once, unloading under a player, lists without end, beyond
         "menus:\n  board:\n    in: hall\n    items:\n"
         "      drop: {stays: true, steps: [{unload: [hall]}]}\n"
         "      far: {stays: true, steps: [{back: {}}]}\n"));
-    const Explored done = explored(plan);
+    const ExploredPlan done = explored(plan);
     CHECK(done.text("rival-switches") ==
           "rival-switches: the switch to hall is refused: another is under way | go b");
     CHECK(done.text("unload-under-player") ==
@@ -278,7 +278,7 @@ TEST_CASE("switches at once, unloading under a player, lists without end, beyond
         plan_with("menus: {board: {in: attic, items: {home: {steps: [{switch: {to: hall}}]}}}}\n",
                   ", arrive: [{wait: 1 s}, {switch: {to: yard}}]",
                   ", arrive: [{wait: 1 s}, {switch: {to: hall}}]"));
-    Explored spun = explored(circle);
+    ExploredPlan spun = explored(circle);
     CHECK(spun.explorer->boot_log().endless);
     CHECK(spun.explorer->situations() == 0);
 }
@@ -315,7 +315,7 @@ TEST_CASE("an old value that nothing goes by is not told") {
 TEST_CASE("exploring a boot that never ends: one situation, and an error") {
     const plan::Plan plan =
         tests::plan_from(plan_with("", ", arrive: [{unload: [yard]}]", ", persist: true"));
-    const Explored done = explored(plan);
+    const ExploredPlan done = explored(plan);
     CHECK(done.explorer->situations() == 1);
     CHECK(done.texts() ==
           Lines{"stuck: the boot never ends: it waits for yard to be shown | at the start"});
@@ -350,7 +350,7 @@ TEST_CASE("the longest frames are a budget: the worst situation and move, with t
         return explored(plan).text("slow-frames");
     };
     const plan::Plan plan = plan_of("{show: [yard]}");
-    const Explored settled = explored(plan);
+    const ExploredPlan settled = explored(plan);
     REQUIRE(settled.frames.size() == 2);
     const explore::WorstFrame& worst = settled.frames[0];
     CHECK(worst.work == plan.devices[plan::DeviceId{0}].frame.base + plan::milliseconds(19));
@@ -374,7 +374,7 @@ TEST_CASE("exploring judges what a purpose needs as a rule, and tells of the lev
         "purposes: {lit: {needs: [light]}}\nmenus: {board: {in: hall, items: {go: {steps: "
         "[{hide: [yard]}]}}}}\n",
         ", purpose: lit, arrive: [{show: [yard]}]", ", provides: [light]"));
-    const Explored done = explored(plan);
+    const ExploredPlan done = explored(plan);
     CHECK(
         done.text("rule-broken") ==
         "rule-broken: hall is shown, which is lit, without light, with everything settled and hall "

@@ -86,9 +86,9 @@ TEST_CASE("names inside win, and it is told which is hidden") {
                   "    paths: [[door, desk]]\n",
                   "waypoints: {desk: [1, 1, 1]}\n");
     CHECK(findings_of(text) ==
-          Lines{"plan.yaml:4:34: note: in here \"desk\" is this waypoint, and no more the one "
+          Lines{"plan.yaml:4:34: note: inside this level \"desk\" means this waypoint, not the one "
                 "defined at plan.yaml:7:13  [name-hidden]",
-                "plan.yaml:5:36: note: in here \"door\" is this waypoint, and no more the one "
+                "plan.yaml:5:36: note: inside this level \"door\" means this waypoint, not the one "
                 "defined at plan.yaml:4:17  [name-hidden]"});
     const plan::Plan plan = tests::read_text(text).plan;
     REQUIRE(plan.paths.size() == 2);

@@ -15,8 +15,8 @@ using tests::plan_from;
 namespace {
 
 /// Levels a to d, with these groups, and a trigger with these steps.
-std::string plan_text(const std::string& groups, const std::string& steps = "[]",
-                      const std::string& more = "") {
+std::string grouped(const std::string& groups, const std::string& steps = "[]",
+                    const std::string& more = "") {
     return "hestrel: 1\nlevels: {a: {entries: {e: w}}, b: {sublevels: {c: {}}}, d: {}}\ngroups: " +
            groups + "\ntriggers: {t: {when: veiled, steps: " + steps +
            "}}\nwaypoints: {w: [0, 0, 0]}\n" + more;
@@ -32,11 +32,11 @@ const What& step(const plan::Plan& plan, std::size_t number) {
 
 TEST_CASE("a group stands for its levels, in plan order, wherever levels are listed") {
     const plan::Plan plan = plan_from(
-        plan_text("{far: [d, c]}",
-                  "[{load: [a, far]}, {show: far}, {keep-only: [far]}, {wait: {shown: [far, a]}}, "
-                  "{switch: {to: a, with: far}}, {hide: far}, {unload: far}]",
-                  "gates: {g: {needs: [far]}}\nrules: [{never-together: far}]\n"
-                  "editions: {full: {levels: [a, far], parcels: [{core: [a]}, {rest: far}]}}\n"));
+        grouped("{far: [d, c]}",
+                "[{load: [a, far]}, {show: far}, {keep-only: [far]}, {wait: {shown: [far, a]}}, "
+                "{switch: {to: a, with: far}}, {hide: far}, {unload: far}]",
+                "gates: {g: {needs: [far]}}\nrules: [{never-together: far}]\n"
+                "editions: {full: {levels: [a, far], parcels: [{core: [a]}, {rest: far}]}}\n"));
     CHECK(names_of(plan, step<plan::LoadStep>(plan, 0).levels) == Lines{"a", "c", "d"});
     CHECK(names_of(plan, step<plan::ShowStep>(plan, 1).levels) == Lines{"c", "d"});
     CHECK(names_of(plan, step<plan::KeepOnlyStep>(plan, 2).levels) == Lines{"c", "d"});
@@ -53,10 +53,10 @@ TEST_CASE("a group stands for its levels, in plan order, wherever levels are lis
 }
 
 TEST_CASE("of variants a gate and a wait want any one, hide and unload take all") {
-    const plan::Plan plan = plan_from(plan_text(
-        "{place: {levels: [d, a], one-of: true}}",
-        "[{wait: {ready: place}}, {hide: place}, {unload: [place, c]}]",
-        "gates: {g: {needs: [place, c]}}\nrules: [{never: shown(place) and ready(c)}]\n"));
+    const plan::Plan plan = plan_from(
+        grouped("{place: {levels: [d, a], one-of: true}}",
+                "[{wait: {ready: place}}, {hide: place}, {unload: [place, c]}]",
+                "gates: {g: {needs: [place, c]}}\nrules: [{never: shown(place) and ready(c)}]\n"));
     CHECK(step<plan::WaitStep>(plan, 0).levels.empty());
     CHECK(step<plan::WaitStep>(plan, 0).any_of == std::vector{plan::GroupId{std::size_t{0}}});
     CHECK(names_of(plan, step<plan::HideStep>(plan, 1).levels) == Lines{"a", "d"});
@@ -94,7 +94,7 @@ TEST_CASE("a trigger or menu may belong to several levels of one world") {
 TEST_CASE("what is wrong with a group is told where it stands") {
     const auto check = [](const std::string& groups, const std::string& finding,
                           const std::string& steps = "[]", const std::string& more = "") {
-        CHECK(findings_of(plan_text(groups, steps, more)) == Lines{finding});
+        CHECK(findings_of(grouped(groups, steps, more)) == Lines{finding});
     };
     check("{g: [a, nowhere]}",
           "plan.yaml:3:17: error: no level is called \"nowhere\"  [unknown-name]");
@@ -124,12 +124,12 @@ TEST_CASE("what is wrong with a group is told where it stands") {
 }
 
 TEST_CASE("who, of-each and return: what they take") {
-    const plan::Plan plan = plan_from(plan_text(
-        "{}",
-        "[{open: m, who: firer}, {freeze: players, who: firer}, {return: {to: checkpoint, "
-        "veil: v, with: [c], blocking: true}}, {place: {at: a.e, veil: v}}]",
-        "menus: {m: {items: {}}}\nveils: {v: {min: 1 s}}\nfacts: {n: {initial: 0, of-each: "
-        "player}}\n"));
+    const plan::Plan plan = plan_from(
+        grouped("{}",
+                "[{open: m, who: firer}, {freeze: players, who: firer}, {return: {to: checkpoint, "
+                "veil: v, with: [c], blocking: true}}, {place: {at: a.e, veil: v}}]",
+                "menus: {m: {items: {}}}\nveils: {v: {min: 1 s}}\nfacts: {n: {initial: 0, of-each: "
+                "player}}\n"));
     CHECK(step<plan::OpenStep>(plan, 0).who == plan::Who::firer);
     CHECK(step<plan::FreezeStep>(plan, 1).who == plan::Who::firer);
     const plan::SwitchStep& how = step<plan::ReturnStep>(plan, 2).how;
@@ -137,17 +137,17 @@ TEST_CASE("who, of-each and return: what they take") {
     CHECK(names_of(plan, how.with) == Lines{"c"});
     CHECK(how.blocking);
     CHECK(plan.facts[plan::FactId{std::size_t{0}}].of_each);
-    CHECK(findings_of(plan_text("{}", "[{return: {veil: v}}]", "veils: {v: {}}\n")) ==
+    CHECK(findings_of(grouped("{}", "[{return: {veil: v}}]", "veils: {v: {}}\n")) ==
           Lines{"plan.yaml:4:47: error: a return needs the key \"to\"  [missing-key]"});
-    CHECK(findings_of(plan_text("{}", "[{save: all, who: firer}]")) ==
+    CHECK(findings_of(grouped("{}", "[{save: all, who: firer}]")) ==
           Lines{"plan.yaml:4:55: error: save takes no who  [wrong-value]"});
 }
 
 TEST_CASE("a group is renamed wherever it is named, conditions included") {
     source::MemoryDisk disk;
-    disk.files["plan.yaml"] = plan_text("{place: {levels: [a, d], one-of: true}}",
-                                        "[{wait: {until: shown(place)}}, {hide: [place]}]",
-                                        "gates: {g: {needs: place}}\n");
+    disk.files["plan.yaml"] =
+        grouped("{place: {levels: [a, d], one-of: true}}",
+                "[{wait: {until: shown(place)}}, {hide: [place]}]", "gates: {g: {needs: place}}\n");
     const auto renamed = edit::rename(disk, "plan.yaml", "place", "dock", "");
     REQUIRE(renamed.files.size() == 1);
     const std::string& text = renamed.files.front().second;

@@ -145,13 +145,13 @@ TEST_CASE("what is given must be what the list takes: one error, with both place
 TEST_CASE("circles of named lists are told, whether they are used or not, and end") {
     CHECK(
         findings_of(house("a: {steps: [{do: b}]}\n  b: {steps: [{do: a, when: veiled}]}", "[]")) ==
-        Lines{"plan.yaml:8:20: error: lists do each other in a circle: a → b → a, the first at "
+        Lines{"plan.yaml:8:20: error: lists use each other in a circle: a → b → a, the first at "
               "plan.yaml:7:3  [cycle]"});
     CHECK(
         findings_of(house("a: {takes: {then: list}, steps: [{do: $then}]}\n  b: {steps: [{do: {a: "
                           "{then: c}}}]}\n  c: {steps: [{do: b}]}",
                           "[{do: b}]")) ==
-        Lines{"plan.yaml:9:20: error: lists do each other in a circle: b → a → c → b, the first "
+        Lines{"plan.yaml:9:20: error: lists use each other in a circle: b → a → c → b, the first "
               "at plan.yaml:8:3 (used at plan.yaml:11:44, plan.yaml:8:21, plan.yaml:7:41)  "
               "[cycle]"});
 }
@@ -162,7 +162,7 @@ TEST_CASE("what named lists come to is bounded") {
         lists += fmt::format("\n  l{}: {{steps: [{{do: l{}}}, {{do: l{}}}]}}", i, i - 1, i - 1);
     const source::PlanReading reading = tests::read_text(house(lists, "[{do: l39}]"));
     REQUIRE(reading.has_errors());
-    CHECK(reading.findings.front().message.find("comes to more than") != std::string::npos);
+    CHECK(reading.findings.front().message.find("come to more than") != std::string::npos);
     // So is how deep they go: l0, the innermost of 102, is one too many.
     std::string deep = "l0: {steps: [{save: all}]}";
     for (int i = 1; i < 102; ++i)

@@ -56,7 +56,8 @@ TEST_CASE("conditions: each mistake has its place inside the expression") {
           Lines{"plan.yaml:7:11: error: in this condition expected something true or false, found "
                 "a number  [wrong-value]"});
     CHECK(condition_findings("bells > none") ==
-          Lines{"plan.yaml:7:17: error: in this condition a word has no order  [wrong-value]"});
+          Lines{"plan.yaml:7:17: error: in this condition a word can't be compared by size; use == "
+                "or !=  [wrong-value]"});
     CHECK(condition_findings("round == none") ==
           Lines{"plan.yaml:7:17: error: in this condition a number can't be compared with a word  "
                 "[wrong-value]"});

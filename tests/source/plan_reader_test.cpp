@@ -202,7 +202,8 @@ TEST_CASE("steps that say too much, too little or the wrong thing") {
           Lines{"plan.yaml:9:31: error: hide takes no priority  [wrong-value]"});
     CHECK(
         with("{wait: 2 s, at-most: 3 s}") ==
-        Lines{"plan.yaml:9:30: error: at-most stands beside a wait for something  [wrong-value]"});
+        Lines{
+            "plan.yaml:9:30: error: `at-most` goes only with a wait for something  [wrong-value]"});
     CHECK(with("{switch: {to: a, at: dor}}") ==
           Lines{"plan.yaml:9:30: error: a has no entry \"dor\"; did you mean \"door\"?  "
                 "[unknown-name]"});

@@ -114,7 +114,7 @@ TEST_CASE("a ledger refuses what is not its own, or spoilt") {
               ": what is kept there is of another plan, other options or another version: choose "
               "another folder, or remove it");
     const std::string spoilt =
-        path + ": what is kept there is spoilt: remove the folder to begin anew";
+        path + ": what is kept there is damaged: remove the folder to begin anew";
     const std::string note = tests::contents(path + "/layers.json");
     folder.write("kept/numbers.bin", std::string("\1\0\0\0\2\0\0\0\4\0\0\0", 12));
     CHECK(message(settings_in(folder)) == spoilt);
@@ -130,7 +130,7 @@ TEST_CASE("a ledger refuses what is not its own, or spoilt") {
     }
     std::filesystem::remove(path + "/layers.json");
     CHECK(message(settings_in(folder)) ==
-          path + "/numbers.bin: no hestrel has written that: it is left alone");
+          path + "/numbers.bin: Hestrel did not write this, so it is left alone");
     folder.write("file", "");
     LedgerFolder::Settings in_file = settings_in(folder);
     in_file.folder = folder / "file/kept";

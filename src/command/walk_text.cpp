@@ -21,8 +21,8 @@ namespace {
 
 using Align = TextTable::Align;
 
-constexpr std::size_t most_rows = 10;  ///< of the transitions table
-constexpr std::size_t most_lines = 12; ///< of problems
+constexpr std::size_t most_transitions = 10; ///< of the transitions table
+constexpr std::size_t most_problems = 12;    ///< of problems
 
 /// As short as a table of ten columns needs it: "12.1 s".
 std::string cell_time(plan::Micros time) {
@@ -90,7 +90,7 @@ std::string transitions_table(const plan::Plan& plan, const std::vector<walk::Re
     for (const plan::DeviceId device : devices)
         columns.push_back({plan.devices[device].name, Align::right});
     TextTable table(std::move(columns));
-    for (std::size_t i = 0; i < std::min(rows.size(), most_rows); ++i) {
+    for (std::size_t i = 0; i < std::min(rows.size(), most_transitions); ++i) {
         std::vector<std::string> cells{tables::cause_text(plan, rows[i]),
                                        tables::level_text(plan, rows[i])};
         for (const plan::DeviceId device : devices) {
@@ -103,9 +103,9 @@ std::string transitions_table(const plan::Plan& plan, const std::vector<walk::Re
         table.row(std::move(cells));
     }
     std::string text = table.text();
-    if (rows.size() > most_rows)
-        text +=
-            fmt::format("and {} more, in transitions.csv of each walk\n", rows.size() - most_rows);
+    if (rows.size() > most_transitions)
+        text += fmt::format("and {} more, in transitions.csv of each walk\n",
+                            rows.size() - most_transitions);
     return text;
 }
 
@@ -150,7 +150,7 @@ std::string problems_text(const plan::Plan& plan, const std::vector<walk::Record
         return told.finding->severity == plan::Severity::note;
     };
     const std::size_t notes = std::erase_if(sorted, is_note);
-    const std::size_t said = std::min(sorted.size(), most_lines);
+    const std::size_t said = std::min(sorted.size(), most_problems);
     for (std::size_t i = 0; i < said; ++i) {
         text += plan::finding_text(plan, *sorted[i].finding) + tables::times_more(sorted[i].times) +
                 "\n";

@@ -175,8 +175,14 @@ Renaming rename(source::Disk& disk, const std::string& plan_path, const std::str
                                       plan_path,
                                       plan::finding_text(reading.plan, reading.findings.front())));
     }
+    return rename(disk, plan_path, reading.plan, uses, old_name, new_name, kind);
+}
+
+Renaming rename(source::Disk& disk, const std::string& plan_path, const plan::Plan& plan,
+                const std::vector<source::NameUse>& uses, const std::string& old_name,
+                const std::string& new_name, const std::string& kind) {
     Meant meant = find_meant(uses, old_name, kind);
-    if (meant.kind == "level") meant.cells = cells_of(reading.plan, meant.name);
+    if (meant.kind == "level") meant.cells = cells_of(plan, meant.name);
     if (!source::is_name(new_name)) {
         throw RenameError(fmt::format(
             "\"{}\" is no name: letters, digits, - and _, starting with a letter or digit",
@@ -185,15 +191,13 @@ Renaming rename(source::Disk& disk, const std::string& plan_path, const std::str
     for (const source::NameUse& use : uses) {
         if (use.kind != meant.kind || use.scope != meant.scope || use.name != new_name) continue;
         throw RenameError(fmt::format("{}: there is a {} \"{}\" already",
-                                      plan::place_text(reading.plan, use.place), meant.kind,
-                                      new_name));
+                                      plan::place_text(plan, use.place), meant.kind, new_name));
     }
 
     Renaming result;
     result.kind = meant.kind;
-    for (const auto& [file, of_file] :
-         replacements_by_file(disk, reading.plan, uses, meant, new_name)) {
-        const std::string& path = reading.plan.files[file];
+    for (const auto& [file, of_file] : replacements_by_file(disk, plan, uses, meant, new_name)) {
+        const std::string& path = plan.files[file];
         const std::string before = disk.read(path);
         std::string after = replaced(before, of_file);
         for (ChangedLine& line : changed_lines(path, before, after, of_file))
@@ -219,8 +223,7 @@ Renaming rename(source::Disk& disk, const std::string& plan_path, const std::str
     if (wanted != expected.end() || differs != found.end()) {
         const source::NameUse& use = wanted != expected.end() ? *wanted : *differs;
         throw RenameError(fmt::format("{}:{}: \"{}\" would mean something else here",
-                                      reading.plan.files[use.place.file], use.place.line,
-                                      use.name));
+                                      plan.files[use.place.file], use.place.line, use.name));
     }
     return result;
 }

@@ -46,7 +46,11 @@ struct Renaming {
 /// Throws RenameError where nothing or more than one kind of thing is called so, where `new_name`
 /// is no name, is taken or would mean something else, and where the plan can't be read; FileError
 /// where a file can't.
-Renaming rename(source::Disk& disk, const std::string& plan, const std::string& old_name,
+Renaming rename(source::Disk& disk, const std::string& plan_path, const std::string& old_name,
+                const std::string& new_name, const std::string& kind);
+/// The same of a plan that was read already, without an error, with `uses` as all its mentions.
+Renaming rename(source::Disk& disk, const std::string& plan_path, const plan::Plan& plan,
+                const std::vector<source::NameUse>& uses, const std::string& old_name,
                 const std::string& new_name, const std::string& kind);
 
 } // namespace hestrel::edit

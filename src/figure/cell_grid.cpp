@@ -7,7 +7,7 @@ namespace hestrel::figure {
 
 namespace {
 
-constexpr double row_height = 18;
+constexpr double cell_row_height = 18;
 constexpr double widest_cell = 44;
 constexpr double narrowest_cell = 20;
 constexpr double cells_width = 900;
@@ -47,7 +47,7 @@ Figure draw_cells(const CellGrid& grid) {
     const double width = std::ceil(
         std::max({right + names_wide + margin, right + 2 * margin + legend_width(legend), 720.0}));
     const double top = title_height(grid.title, width) + names_high + 14;
-    const double bottom = top + std::max(row_height * static_cast<double>(grid.rows.size()),
+    const double bottom = top + std::max(cell_row_height * static_cast<double>(grid.rows.size()),
                                          legend_row * static_cast<double>(legend.size()));
     Figure figure{Sheet(width, bottom + margin), grid.title, grid.description};
     Sheet& sheet = figure.sheet;
@@ -58,12 +58,15 @@ Figure draw_cells(const CellGrid& grid) {
     }
     for (std::size_t r = 0; r < grid.rows.size(); ++r) {
         const CellGrid::Row& row = grid.rows[r];
-        const double y = top + static_cast<double>(r) * row_height;
-        sheet.text(
-            {{left - 8, y + row_height / 2}, row.name, Align::right, normal_text, palette::ink});
+        const double y = top + static_cast<double>(r) * cell_row_height;
+        sheet.text({{left - 8, y + cell_row_height / 2},
+                    row.name,
+                    Align::right,
+                    normal_text,
+                    palette::ink});
         for (std::size_t c = 0; c < row.cells.size(); ++c) {
             const double x = left + static_cast<double>(c) * cell;
-            const Extent box{{x + 1, y + 1}, {x + cell - 1, y + row_height - 1}};
+            const Extent box{{x + 1, y + 1}, {x + cell - 1, y + cell_row_height - 1}};
             sheet.rect(box, grid.kinds[row.cells[c].kind].colour);
             sheet.hot(box, row.cells[c].says);
         }

@@ -21,7 +21,7 @@ constexpr double memory_height = 120;
 constexpr double gap_between = 14;
 
 /// What is drawn of one machine.
-struct Strip {
+struct MachineStrip {
     const walk::Record* record = nullptr;
     LoadRows rows;
     MemoryStack stack;
@@ -43,8 +43,8 @@ void add_legend(std::vector<Swatch>& all, const std::vector<Swatch>& more) {
     }
 }
 
-Strip strip_of(const plan::Plan& plan, const walk::Record& record) {
-    Strip strip;
+MachineStrip strip_of(const plan::Plan& plan, const walk::Record& record) {
+    MachineStrip strip;
     strip.record = &record;
     strip.headless = walk::is_headless(plan, record);
     if (strip.headless) return strip;
@@ -56,8 +56,8 @@ Strip strip_of(const plan::Plan& plan, const walk::Record& record) {
 }
 
 /// Where each begins and ends; returns the bottom of the last.
-double lay_out(std::vector<Strip>& strips, double top) {
-    for (Strip& strip : strips) {
+double lay_out(std::vector<MachineStrip>& strips, double top) {
+    for (MachineStrip& strip : strips) {
         strip.top = top;
         const bool late = !strip.record->orders.empty();
         strip.loads_top = strip.top + heading_height + (late ? orders_height : 0);
@@ -77,7 +77,7 @@ double lay_out(std::vector<Strip>& strips, double top) {
 
 /// A line for each order, from when it was sent to when it came; those that would lie on another
 /// are left out.
-void draw_orders(Sheet& sheet, const Strip& strip, const TimeFrame& frame) {
+void draw_orders(Sheet& sheet, const MachineStrip& strip, const TimeFrame& frame) {
     const double top = strip.loads_top - orders_height;
     double free_from = 0;
     for (const walk::OrderSent& order : strip.record->orders) {
@@ -93,7 +93,7 @@ void draw_orders(Sheet& sheet, const Strip& strip, const TimeFrame& frame) {
                           tables::counted(strip.record->orders.size(), "order")));
 }
 
-std::string heading_of(const plan::Plan& plan, const Strip& strip) {
+std::string heading_of(const plan::Plan& plan, const MachineStrip& strip) {
     const walk::Record& record = *strip.record;
     const plan::Machine& machine = *walk::machine_of(plan, record);
     std::string text = machine.name + " (" + plan.devices[record.device].name + ")";
@@ -107,7 +107,7 @@ std::string heading_of(const plan::Plan& plan, const Strip& strip) {
     return text;
 }
 
-void draw(Sheet& sheet, const plan::Plan& plan, const Strip& strip, const TimeFrame& frame) {
+void draw(Sheet& sheet, const plan::Plan& plan, const MachineStrip& strip, const TimeFrame& frame) {
     const walk::Record& record = *strip.record;
     sheet.text({{frame.left, strip.top + heading_height / 2},
                 heading_of(plan, strip),
@@ -152,7 +152,7 @@ std::string description_of(const plan::Plan& plan, std::span<const walk::Record>
 
 Figure session_figure(const plan::Plan& plan, std::span<const walk::Record> machines) {
     const walk::Record& keeper = machines.front();
-    std::vector<Strip> strips;
+    std::vector<MachineStrip> strips;
     for (const walk::Record& record :
          machines.first(std::min(machines.size(), most_machines_drawn)))
         strips.push_back(strip_of(plan, record));
@@ -163,7 +163,7 @@ Figure session_figure(const plan::Plan& plan, std::span<const walk::Record> mach
     std::vector<std::string> names;
     std::vector<Swatch> legend;
     TimeFrame frame;
-    for (const Strip& strip : strips) {
+    for (const MachineStrip& strip : strips) {
         for (const std::string& name : strip.rows.names()) names.push_back(name);
         add_legend(legend, strip.legend);
     }
@@ -173,7 +173,7 @@ Figure session_figure(const plan::Plan& plan, std::span<const walk::Record> mach
     Figure figure{Sheet(frame.width, bottom + time_axis_height), title,
                   description_of(plan, machines)};
     draw_title(figure.sheet, title);
-    for (const Strip& strip : strips) draw(figure.sheet, plan, strip, frame);
+    for (const MachineStrip& strip : strips) draw(figure.sheet, plan, strip, frame);
     draw_time_axis(figure.sheet, frame, bottom, bottom);
     return figure;
 }

@@ -17,7 +17,7 @@ using What = Outcome::What;
 namespace {
 
 constexpr std::size_t most_bars = 40;
-constexpr double row_height = 26;
+constexpr double play_row_height = 26;
 constexpr double bar_height = 9;
 constexpr double sheet_width = 1200;
 
@@ -79,7 +79,7 @@ public:
         : session_(session), frame_(frame), top_(top), sheet_(sheet) {}
 
     void row(const LoadBars& row, std::size_t number) {
-        const double top = top_ + static_cast<double>(number) * row_height + 3;
+        const double top = top_ + static_cast<double>(number) * play_row_height + 3;
         sheet_.text({{frame_.left - 8, top + bar_height},
                      row.name,
                      Align::right,
@@ -171,7 +171,7 @@ Figure verify_figure(const plan::Plan& plan, const std::string& log,
         legend_top +
         legend_line(nullptr, {frame.left, legend_top}, frame.right - frame.left, legend) + 6;
     const double bottom =
-        top + row_height * static_cast<double>(std::max<std::size_t>(rows.size(), 1));
+        top + play_row_height * static_cast<double>(std::max<std::size_t>(rows.size(), 1));
     std::size_t off = 0;
     for (const LoadBars& row : rows) off += row.outcome->what == What::as_planned ? 0 : 1;
     Figure figure{Sheet(frame.width, bottom + time_axis_height), title,

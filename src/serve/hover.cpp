@@ -98,13 +98,12 @@ Json symbols_json(const PlanRead& read, std::uint32_t file) {
         if (use.place.file != file || !use.defines || symbol_kind(use.kind) == 0) continue;
         const auto found = placed(read, use);
         if (!found) continue;
-        const Json range = range_json(of.document, found->stretch);
-        Symbol symbol{{{"name", use.name},
-                       {"detail", use.kind},
-                       {"kind", symbol_kind(use.kind)},
-                       {"range", range},
-                       {"selectionRange", range}},
-                      Json::array()};
+        Symbol symbol{Json::object(), Json::array()};
+        symbol.json["name"] = use.name;
+        symbol.json["detail"] = use.kind;
+        symbol.json["kind"] = symbol_kind(use.kind);
+        symbol.json["range"] = range_json(of.document, found->stretch);
+        symbol.json["selectionRange"] = symbol.json["range"];
         const auto outer = by_name.find(use.scope);
         if (outer != by_name.end()) {
             all[outer->second].inner.push_back(std::move(symbol.json));

@@ -82,9 +82,15 @@ source::Json Server::rename(const Json& params) {
     const auto [at, read, mention] = named(params);
     if (!mention) throw Refused(request_failed, "there is no name of this plan");
     try {
+        const PlanRead& now = workspace_.read(*at.plan);
+        const std::string old_name = full_name(*mention->use);
+        const std::string new_name = text_in(part(params, {"newName"}));
+        const std::string kind = mention->use->kind;
+        const bool sound = now.trouble.empty() && !plan::any_error(now.errors);
         const edit::Renaming renaming =
-            edit::rename(workspace_.disk(), at.plan->path, full_name(*mention->use),
-                         text_in(part(params, {"newName"})), mention->use->kind);
+            sound ? edit::rename(workspace_.disk(), at.plan->path, now.plan, now.uses, old_name,
+                                 new_name, kind)
+                  : edit::rename(workspace_.disk(), at.plan->path, old_name, new_name, kind);
         std::vector<Change> changes;
         for (std::size_t i = 0; i < renaming.files.size(); ++i) {
             const std::string path = source::whole(renaming.files[i].first).string();

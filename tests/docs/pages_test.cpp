@@ -103,6 +103,35 @@ TEST_CASE("pages: every command prints what its page says", "[program]") {
     }
 }
 
+TEST_CASE("pages: every command and option that is named anywhere is one of the program's") {
+    // Those in blocks without output, and in the midst of a sentence, too.
+    const std::regex line_goes_on(R"(\\\n *)");
+    const std::regex call(R"(\bhestrel(?:-mpi)? ([a-z][a-z-]*)([^`|;>#\n]*))");
+    const std::regex option(R"( --([a-z][a-z-]*))");
+    const std::set<std::string> everywhere{"quiet", "jobs", "no-figures"};
+    std::size_t calls = 0;
+    for (const std::string& name : all_pages()) {
+        INFO(name);
+        const std::string page = std::regex_replace(contents(tree + "/" + name), line_goes_on, " ");
+        for (auto each = std::sregex_iterator(page.begin(), page.end(), call);
+             each != std::sregex_iterator(); ++each) {
+            INFO(each->str());
+            const auto& all = command::commands();
+            const auto command = std::find_if(all.begin(), all.end(), [&](const auto& known) {
+                return known.name == each->str(1);
+            });
+            REQUIRE(command != all.end());
+            const std::string rest = each->str(2);
+            for (auto said = std::sregex_iterator(rest.begin(), rest.end(), option);
+                 said != std::sregex_iterator(); ++said)
+                CHECK((everywhere.contains(said->str(1)) ||
+                       command->options.find_nothrow(said->str(1), false) != nullptr));
+            ++calls;
+        }
+    }
+    CHECK(calls > 200);
+}
+
 TEST_CASE("pages: every link leads to something that is there") {
     const std::regex link(R"(\]\(([^)#\s]+)(#[^)]*)?\))");
     for (const std::string& name : all_pages()) {

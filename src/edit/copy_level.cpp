@@ -348,10 +348,9 @@ private:
         source::ChangedDisk changed(disk_, result_.files);
         const source::PlanReading after = source::read_plan(changed, plan_path_);
         const auto& files = after.plan.files;
-        const bool included = std::any_of(files.begin(), files.end(), [&](const auto& file) {
-            return source::whole(file) == source::whole(new_file_);
-        });
-        if (!new_file_.empty() && !included)
+        if (!new_file_.empty() && std::none_of(files.begin(), files.end(), [&](const auto& file) {
+                return source::whole(file) == source::whole(new_file_);
+            }))
             throw CopyError(
                 fmt::format("the plan does not include {}: add it to `include:`", new_file_));
         if (after.has_errors()) {

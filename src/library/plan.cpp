@@ -36,14 +36,13 @@ source::PlanReading reading_of(const std::string& path, const ReadOptions& optio
     }
 }
 
-Severity public_severity(plan::Severity severity) {
-    switch (severity) {
-    case plan::Severity::error: return Severity::error;
-    case plan::Severity::warning: return Severity::warning;
-    case plan::Severity::note: break;
-    }
-    return Severity::note;
+/// Both enumerations say the same in the same order, so one becomes the other by a cast.
+constexpr bool is_same(Severity shown, plan::Severity inside) {
+    return static_cast<int>(shown) == static_cast<int>(inside);
 }
+static_assert(is_same(Severity::error, plan::Severity::error) &&
+              is_same(Severity::warning, plan::Severity::warning) &&
+              is_same(Severity::note, plan::Severity::note));
 
 template <class Id, class T>
 std::vector<std::string> all_names(const plan::Table<Id, T>& table) {
@@ -62,14 +61,12 @@ PlanError::PlanError(std::vector<Finding> errors)
     : std::runtime_error(text_of(errors.front())), errors_(std::move(errors)) {}
 
 std::string text_of(const Finding& finding) {
-    static constexpr plan::Severity severities[] = {plan::Severity::error, plan::Severity::warning,
-                                                    plan::Severity::note};
     std::string text = finding.file;
     if (finding.line > 0)
         text += ":" + std::to_string(finding.line) + ":" + std::to_string(finding.column);
-    return text + ": " +
-           std::string(plan::severity_name(severities[static_cast<int>(finding.severity)])) + ": " +
-           finding.message + "  [" + finding.name + "]";
+    text += ": ";
+    text += plan::severity_name(static_cast<plan::Severity>(finding.severity));
+    return text + ": " + finding.message + "  [" + finding.name + "]";
 }
 
 std::vector<std::string> Plan::levels() const {
@@ -105,7 +102,7 @@ namespace library {
 Finding public_finding(const plan::Plan& plan, const plan::Finding& finding) {
     Finding told;
     told.name = finding.name;
-    told.severity = public_severity(finding.severity);
+    told.severity = static_cast<Severity>(finding.severity);
     told.message = plan::message_text(plan, finding);
     told.file = plan.files[finding.place.file];
     told.line = static_cast<int>(finding.place.line);

@@ -62,7 +62,9 @@ int run_language_server(const Call& call) {
             throw UsageError(std::string("standard input: ") + error.what());
         }
         if (server.has_news() && !Incoming::waits(pause)) {
-            server.say_findings();
+            server.read_plans();
+            // Who has asked in the meantime is answered before anything is checked.
+            if (!Incoming::waits(0)) server.say_findings();
             continue;
         }
         if (!incoming.more()) {

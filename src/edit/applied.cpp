@@ -1,12 +1,9 @@
 #include "edit/applied.hpp"
 
-#include "edit/name_places.hpp"
 #include "source/json.hpp"
 #include "source/lines.hpp"
 #include "source/plan_files.hpp"
-#include "source/source_text.hpp"
 #include "source/yaml_json.hpp"
-#include "source/yaml_tree.hpp"
 #include "source/yaml_writer.hpp"
 
 #include <algorithm>
@@ -24,7 +21,7 @@ namespace {
 /// Where the values of a text stand in it.
 class Offsets {
 public:
-    explicit Offsets(const std::string& text) : size_(text.size()), lines_(text) {}
+    Offsets(const source::SourceText& lines, std::size_t size) : lines_(lines), size_(size) {}
 
     [[nodiscard]] std::size_t start(const source::Value& value) const { return at(value.start()); }
     [[nodiscard]] std::size_t end(const source::Value& value) const { return at(value.end()); }
@@ -33,8 +30,8 @@ private:
     [[nodiscard]] std::size_t at(plan::Place place) const {
         return lines_.offset_of({0, place.line, place.column}).value_or(size_);
     }
-    std::size_t size_;
-    source::SourceText lines_;
+    const source::SourceText& lines_;
+    std::size_t size_; ///< of the text
 };
 
 /// The part of a value that an element's number or a key names; none where it is not written there.
@@ -57,9 +54,9 @@ std::size_t key_column(const source::Value& parent, const std::string& part) {
     return 0;
 }
 
-std::size_t line_end(const std::string& text, std::size_t from) {
+std::size_t line_end(std::string_view text, std::size_t from) {
     const std::size_t end = text.find('\n', from);
-    return end == std::string::npos ? text.size() : end;
+    return std::min(end, text.size());
 }
 
 /// A value of one line; of several lines they are its own, by indentation.
@@ -81,7 +78,7 @@ std::string behind(const std::string& value, std::size_t column) {
 }
 
 /// New lines behind the line in which that byte is, ended as that one is.
-Replacement new_lines(const std::string& text, std::size_t in, const std::string& lines) {
+Replacement new_lines(std::string_view text, std::size_t in, const std::string& lines) {
     std::size_t at = line_end(text, in);
     if (at == 0 || text[at - 1] != '\r') return {{at, at}, lines};
     --at;
@@ -91,7 +88,7 @@ Replacement new_lines(const std::string& text, std::size_t in, const std::string
 }
 
 /// What adds a value, with its key where it has one, behind the last part of a mapping or list.
-Replacement addition(const Offsets& offsets, const source::Value& parent, const std::string& text,
+Replacement addition(const Offsets& offsets, const source::Value& parent, std::string_view text,
                      const std::string& key, const std::string& value) {
     const bool mapping = parent.is_mapping();
     const auto entries = parent.written_entries();
@@ -121,8 +118,8 @@ Replacement addition(const Offsets& offsets, const source::Value& parent, const 
 
 /// What puts a value at its path into a text; nothing where only what is put there before makes
 /// room for it.
-std::optional<Replacement> change_for(const Offsets& offsets, const source::Value& root,
-                                      const std::string& text, const source::Override& setting) {
+std::optional<Replacement> change_of(const Offsets& offsets, const source::Value& root,
+                                     std::string_view text, const source::Override& setting) {
     source::Value at = root;
     std::size_t column = 0; // of the key whose value it is
     for (std::size_t i = 0; i < setting.path.size(); ++i) {
@@ -176,6 +173,11 @@ private:
     std::map<Span, std::string> leads_; ///< none overlaps another
 };
 
+[[noreturn]] void refuse(const source::Override& setting) {
+    throw ApplyError(fmt::format("{} is not written out there, but shared by an anchor",
+                                 fmt::join(setting.path, ".")));
+}
+
 /// One text with values at paths, in their order. It is taken apart as often as one value makes
 /// room for the next.
 std::string with_values(std::string text, std::span<const source::Override> settings) {
@@ -186,20 +188,19 @@ std::string with_values(std::string text, std::span<const source::Override> sett
         } catch (const source::YamlError&) {
             throw ApplyError("the file is not YAML any more");
         }
-        const Offsets offsets(text);
+        const source::SourceText lines(text);
+        const Offsets offsets(lines, text.size());
         const source::Value root = tree->root();
         if (root.is_null()) throw ApplyError("the file is empty");
         ChangesAtOnce changes;
         std::set<std::vector<std::string>> paths;
         std::size_t done = 0;
         for (; done < settings.size(); ++done) {
-            auto change = change_for(offsets, root, text, settings[done]);
+            auto change = change_of(offsets, root, text, settings[done]);
             if (!change || !paths.insert(settings[done].path).second) break;
             if (!changes.add(std::move(*change))) break;
         }
-        if (done == 0)
-            throw ApplyError(fmt::format("{} is not written out there, but shared by an anchor",
-                                         fmt::join(settings.front().path, ".")));
+        if (done == 0) refuse(settings.front());
         text = changes.applied_to(text);
         settings = settings.subspan(done);
     }
@@ -212,6 +213,14 @@ nlohmann::json meaning(const source::YamlTree& tree) {
 }
 
 } // namespace
+
+Replacement change_for(std::string_view text, const source::SourceText& lines,
+                       const source::YamlTree& tree, const source::Override& setting) {
+    if (tree.root().is_null()) throw ApplyError("the file is empty");
+    auto change = change_of(Offsets(lines, text.size()), tree.root(), text, setting);
+    if (!change) refuse(setting);
+    return std::move(*change);
+}
 
 std::string with_value(const std::string& text, const source::Override& setting) {
     return with_values(text, {&setting, 1});

@@ -1,11 +1,15 @@
 #pragma once
 // Values put into the plan files themselves, comments and layout kept.
 
+#include "edit/name_places.hpp"
 #include "source/disk.hpp"
 #include "source/overrides.hpp"
+#include "source/source_text.hpp"
+#include "source/yaml_tree.hpp"
 
 #include <stdexcept>
 #include <string>
+#include <string_view>
 #include <utility>
 #include <vector>
 
@@ -23,9 +27,12 @@ public:
 std::vector<std::pair<std::string, std::string>>
 applied(source::Disk& disk, const std::string& path, const std::vector<source::Override>& settings);
 
-/// One text with a value at a path: what is there is replaced, a new key or element is added at the
-/// end. A value of several lines, each further in than the key, stays so where there is room.
-/// Throws ApplyError.
+/// What puts a value at a path into a text, of which `tree` was made: what is there is replaced, a
+/// new key or element is added at the end. A value of several lines, each further in than the key,
+/// stays so where there is room. Throws ApplyError.
+Replacement change_for(std::string_view text, const source::SourceText& lines,
+                       const source::YamlTree& tree, const source::Override& setting);
+/// One text with a value at a path, in the same way. Throws ApplyError.
 std::string with_value(const std::string& text, const source::Override& setting);
 
 } // namespace hestrel::edit

@@ -81,20 +81,22 @@ std::optional<Action> allowed_there(const PlanRead& read, const plan::Finding& f
     const auto at = offset_in(read, finding);
     if (!at) return std::nullopt;
     const PlanFile& file = *read.files[finding.place.file];
-    const auto covered = covered_at(file.document.text(), *at);
+    if (!file.tree) return std::nullopt;
+    const auto covered = covered_at(*file.tree, file.lines, *at);
     if (!covered) return std::nullopt;
     std::vector<std::string> path = owner_of_key(covered->path, "allow");
     path.emplace_back("allow");
     std::string value = "\"why this is meant to be so\"";
-    if (has_value(covered->tree->root(), path)) {
+    if (has_value(file.tree->root(), path)) {
         path.push_back(finding.name);
     } else {
         value = fmt::format("{{{}: {}}}", finding.name, value);
     }
     try {
-        const std::string after = edit::with_value(file.document.text(), {path, value});
+        auto [span, by] = edit::change_for(file.document.text(), file.lines, *file.tree,
+                                           {std::move(path), std::move(value)});
         return Action{title_of(Remedy::allow, finding),
-                      {difference(file.path, file.document.text(), after)}};
+                      {{file.path, {span.from, span.to}, std::move(by)}}};
     } catch (const edit::ApplyError&) {
         return std::nullopt;
     }
@@ -109,9 +111,7 @@ std::optional<Action> farther_shape(source::Disk& disk, const std::string& main,
     }
     if (!trigger || plan::any_error(read.errors)) return std::nullopt;
     const auto devices = plan::named_in(plan.devices, {});
-    const auto records =
-        walk::walk_all(plan, walk::casts(plan, plan::named_in(plan.routes, {}), devices), {}, 1);
-    const auto advice = advise::reach_of(plan, records, trigger, devices);
+    const auto advice = advise::reach_of(plan, read.walks(), trigger, devices);
     if (!advice) return std::nullopt;
     try {
         const auto settings = edit::Settings(disk, plan, main, {}).of(advice->edits);

@@ -28,8 +28,7 @@ std::vector<Remedy> remedies(const plan::Finding& finding);
 /// What is offered before it is worked out.
 std::string title_of(Remedy remedy, const plan::Finding& finding);
 
-/// An `allow` with a reason to fill in, on the innermost thing there that can have one. Reads the
-/// file once more.
+/// An `allow` with a reason to fill in, on the innermost thing there that can have one.
 std::optional<Action> allowed_there(const PlanRead& read, const plan::Finding& finding);
 /// For `trigger-too-late`, the shape that `advise` would give the trigger. Walks the plan.
 std::optional<Action> farther_shape(source::Disk& disk, const std::string& main,

@@ -1,7 +1,5 @@
 #include "serve/cursor.hpp"
 
-#include "source/source_text.hpp"
-
 #include <algorithm>
 #include <functional>
 
@@ -65,6 +63,8 @@ public:
     explicit Walker(Found found) : found_(std::move(found)) {}
 
     bool look(const Value& value) {
+        if (only_line != 0 && (value.start().line > only_line || value.end().line < only_line))
+            return false;
         if (value.is_scalar()) return found_(value, false, mapping_);
         if (value.is_sequence()) {
             const std::vector<Value> elements = value.elements();
@@ -89,6 +89,7 @@ public:
     }
 
     std::vector<std::string> path;
+    std::uint32_t only_line = 0; ///< looks only at what stands in this line; 0: at all
 
 private:
     Found found_;
@@ -145,26 +146,22 @@ std::optional<Cursor> cursor_at(std::string_view text, std::size_t offset) {
     return read_as(typed + ": " + open.closing, word);
 }
 
-std::optional<Covered> covered_at(std::string_view text, std::size_t offset) {
-    try {
-        Covered covered;
-        covered.tree = std::make_shared<source::YamlTree>(text, 0);
-        const source::SourceText lines(text);
-        Walker walker([&](const Value& scalar, bool is_key, const Value&) {
-            const auto from = lines.offset_of(scalar.start());
-            const auto to = lines.offset_of(scalar.end());
-            if (!from || !to || offset < *from || offset > *to || *from == *to) return false;
-            covered.is_key = is_key;
-            covered.word = {*from, *to};
-            if (is_key) covered.path.emplace_back(scalar.text());
-            return true;
-        });
-        if (!walker.look(covered.tree->root())) return std::nullopt;
-        covered.path.insert(covered.path.begin(), walker.path.begin(), walker.path.end());
-        return covered;
-    } catch (const source::YamlError&) {
-        return std::nullopt;
-    }
+std::optional<Covered> covered_at(const source::YamlTree& tree, const source::SourceText& lines,
+                                  std::size_t offset) {
+    Covered covered;
+    Walker walker([&](const Value& scalar, bool is_key, const Value&) {
+        const auto from = lines.offset_of(scalar.start());
+        const auto to = lines.offset_of(scalar.end());
+        if (!from || !to || offset < *from || offset > *to || *from == *to) return false;
+        covered.is_key = is_key;
+        covered.word = {*from, *to};
+        if (is_key) covered.path.emplace_back(scalar.text());
+        return true;
+    });
+    walker.only_line = lines.line_at(offset);
+    if (!walker.look(tree.root())) return std::nullopt;
+    covered.path.insert(covered.path.begin(), walker.path.begin(), walker.path.end());
+    return covered;
 }
 
 } // namespace hestrel::serve

@@ -11,6 +11,7 @@
 // and with the brackets closed that are open there; first as a value, then as a key.
 
 #include "serve/document.hpp"
+#include "source/source_text.hpp"
 #include "source/yaml_tree.hpp"
 
 #include <memory>
@@ -36,15 +37,15 @@ struct Cursor {
 /// Nothing in a comment, and where no YAML can be made of what stands before.
 std::optional<Cursor> cursor_at(std::string_view text, std::size_t offset);
 
-/// The path of the key or value that covers a byte of a text that is YAML, with whether it is a
+/// The path of the key or value of a tree that covers a byte of its text, with whether it is a
 /// key, whose own name is then the last of the path; nothing where none does.
 struct Covered {
     std::vector<std::string> path;
     bool is_key = false;
     Stretch word;
-    std::shared_ptr<source::YamlTree> tree; ///< of the text
 };
-std::optional<Covered> covered_at(std::string_view text, std::size_t offset);
+std::optional<Covered> covered_at(const source::YamlTree& tree, const source::SourceText& lines,
+                                  std::size_t offset);
 
 /// The word around a byte: of a name, with the dots in it.
 Stretch word_at(std::string_view text, std::size_t offset);

@@ -1,5 +1,7 @@
 #include "serve/document.hpp"
 
+#include "source/source_text.hpp"
+
 #include <algorithm>
 
 namespace hestrel::serve {
@@ -25,17 +27,8 @@ std::size_t number_in(const source::Json& json, const char* key) {
 
 } // namespace
 
-Document::Document(std::string text) : text_(std::move(text)) {
-    find_lines();
-}
-
-void Document::find_lines() {
-    starts_.assign(1, 0);
-    for (std::size_t i = 0; i < text_.size(); ++i) {
-        const bool pair = text_[i] == '\r' && i + 1 < text_.size() && text_[i + 1] == '\n';
-        if (text_[i] == '\n' || (text_[i] == '\r' && !pair)) starts_.push_back(i + 1);
-    }
-}
+Document::Document(std::string text)
+    : text_(std::move(text)), starts_(source::line_starts(text_)) {}
 
 std::size_t Document::offset_of(Position position) const {
     if (position.line >= starts_.size()) return text_.size();
@@ -62,7 +55,7 @@ void Document::replace(Stretch stretch, std::string_view by) {
     const std::size_t from = std::min(stretch.from, text_.size());
     const std::size_t to = std::clamp(stretch.to, from, text_.size());
     text_.replace(from, to - from, by);
-    find_lines();
+    starts_ = source::line_starts(text_);
 }
 
 source::Json range_json(const Document& document, Stretch stretch) {

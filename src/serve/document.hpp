@@ -35,8 +35,6 @@ public:
     void replace(Stretch stretch, std::string_view by);
 
 private:
-    void find_lines();
-
     std::string text_;
     std::vector<std::size_t> starts_; ///< of lines, in bytes
 };

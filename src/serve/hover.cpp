@@ -59,6 +59,19 @@ Json shown(const std::string& text, const Document& document, Stretch stretch) {
             {"range", range_json(document, stretch)}};
 }
 
+/// By the tree that was made of the document, or one made now where it belongs to no plan.
+std::optional<Covered> covered_in(const Document& document, const std::string& path,
+                                  std::size_t offset, const PlanRead* names) {
+    const PlanFile* file = names != nullptr ? names->file_as_in(path, document) : nullptr;
+    if (file != nullptr && file->tree) return covered_at(*file->tree, file->lines, offset);
+    try {
+        const source::YamlTree tree(document.text(), 0);
+        return covered_at(tree, source::SourceText(document.text()), offset);
+    } catch (const source::YamlError&) {
+        return std::nullopt;
+    }
+}
+
 /// SymbolKind of the protocol; 0 for what is no thing by itself, such as a branch of a choice.
 int symbol_kind(std::string_view kind) {
     static const std::map<std::string_view, int> kinds{
@@ -78,13 +91,51 @@ Json hover_json(const Document& document, const std::string& path, std::size_t o
         if (const auto mention = mention_at(*names, path, document, offset))
             return shown(card_of(*names, *mention->use), document, mention->stretch);
     }
-    const auto covered = covered_at(document.text(), offset);
+    const auto covered = covered_in(document, path, offset, names);
     if (!covered || !covered->is_key) return nullptr;
     const auto expected = source::expected_at(covered->path);
     if (!expected || expected->key() == nullptr || expected->key()->name != covered->path.back())
         return nullptr;
     return shown(key_text(*expected->key()), document, covered->word);
 }
+
+namespace {
+
+/// Where what stands behind each key ends, by where the key begins.
+class Ends {
+public:
+    explicit Ends(const PlanFile& file) : file_(file) {
+        if (file.tree) add(file.tree->root());
+    }
+    /// From the beginning of a key to behind its value; as it is where no key begins there.
+    [[nodiscard]] Stretch with_value(plan::Place key, Stretch name) const {
+        const auto found = ends_.find(number_of(key));
+        const auto end =
+            found != ends_.end() ? file_.offset_of(found->second) : std::optional<std::size_t>();
+        return {name.from, std::max(end.value_or(name.to), name.to)};
+    }
+
+private:
+    static std::uint64_t number_of(plan::Place place) {
+        constexpr unsigned bits = 32;
+        return std::uint64_t{place.line} << bits | place.column;
+    }
+    void add(const source::Value& value) {
+        for (const source::Value& each : value.elements()) {
+            if (!each.is_alias()) add(each);
+        }
+        for (const auto& [key, inner] : value.written_entries()) {
+            if (inner.is_alias() || inner.is_scalar()) continue;
+            ends_.emplace(number_of(key.start()), inner.end());
+            add(inner);
+        }
+    }
+
+    const PlanFile& file_;
+    std::unordered_map<std::uint64_t, plan::Place> ends_;
+};
+
+} // namespace
 
 Json symbols_json(const PlanRead& read, std::uint32_t file) {
     struct Symbol {
@@ -94,6 +145,7 @@ Json symbols_json(const PlanRead& read, std::uint32_t file) {
     std::vector<Symbol> all;
     std::unordered_map<std::string, std::size_t> by_name; ///< in `all`
     const PlanFile& of = *read.files[file];
+    const Ends ends(of);
     for (const source::NameUse& use : read.uses) {
         if (use.place.file != file || !use.defines || symbol_kind(use.kind) == 0) continue;
         const auto found = placed(read, use);
@@ -102,8 +154,8 @@ Json symbols_json(const PlanRead& read, std::uint32_t file) {
         symbol.json["name"] = use.name;
         symbol.json["detail"] = use.kind;
         symbol.json["kind"] = symbol_kind(use.kind);
-        symbol.json["range"] = range_json(of.document, found->stretch);
-        symbol.json["selectionRange"] = symbol.json["range"];
+        symbol.json["range"] = range_json(of.document, ends.with_value(use.place, found->stretch));
+        symbol.json["selectionRange"] = range_json(of.document, found->stretch);
         const auto outer = by_name.find(use.scope);
         if (outer != by_name.end()) {
             all[outer->second].inner.push_back(std::move(symbol.json));

@@ -25,14 +25,15 @@ bool is_same(const source::NameUse& one, const source::NameUse& other) {
 
 std::optional<Mention> mention_at(const PlanRead& read, const std::string& path,
                                   const Document& document, std::size_t offset) {
-    const auto file = read.file_called(path);
-    if (!file || read.files[*file]->document.text() != document.text()) return std::nullopt;
+    const PlanFile* file = read.file_as_in(path, document);
+    if (file == nullptr) return std::nullopt;
     // A value can go over several lines, and a name in it stand in any of them.
     constexpr std::size_t most_lines = 100;
     const std::size_t line = document.position_of(offset).line + 1;
     std::optional<Mention> best;
     for (const source::NameUse& use : read.uses) {
-        if (use.place.file != *file || use.place.line > line || use.place.line + most_lines < line)
+        if (read.files[use.place.file].get() != file || use.place.line > line ||
+            use.place.line + most_lines < line)
             continue;
         const auto found = placed(read, use);
         if (!found || offset < found->stretch.from || offset > found->stretch.to) continue;

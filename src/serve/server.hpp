@@ -8,6 +8,7 @@
 #include "source/json.hpp"
 
 #include <functional>
+#include <set>
 #include <string>
 
 namespace hestrel::serve {
@@ -23,6 +24,8 @@ public:
     void take(const std::string& text);
     /// Whether plans have changed since findings were told.
     [[nodiscard]] bool has_news() const { return news_; }
+    /// Reads the plans of which a file is open and has changed, as every answer would do first.
+    void read_plans();
     /// Tells the findings of every plan of which a file is open. To be called when no message
     /// waits.
     void say_findings();
@@ -71,6 +74,7 @@ private:
                                      const plan::Finding& finding);
     Json resolve(Json action);
 
+    std::set<PlanState*> open_plans();
     void say(PlanState& state, std::map<std::string, Json>& by_file);
 
     Workspace workspace_;

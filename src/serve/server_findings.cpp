@@ -45,13 +45,22 @@ Json diagnostic_json(const PlanFile& file, const plan::Finding& finding) {
 
 } // namespace
 
-void Server::say_findings() {
-    news_ = false;
+std::set<PlanState*> Server::open_plans() {
     // Which plans there are, is known once each open file has been looked at.
     std::set<PlanState*> plans;
     for (const auto& [path, file] : workspace_.disk().open) {
         if (PlanState* state = workspace_.plan_of(path)) plans.insert(state);
     }
+    return plans;
+}
+
+void Server::read_plans() {
+    for (PlanState* state : open_plans()) workspace_.read(*state);
+}
+
+void Server::say_findings() {
+    news_ = false;
+    const std::set<PlanState*> plans = open_plans();
     std::map<std::string, Json> by_file;
     for (auto& [main, state] : workspace_.plans()) {
         for (const std::string& path : state.said) by_file[path] = Json::array();
@@ -108,6 +117,10 @@ source::Json Server::actions(const Json& params) {
     const PlanFile& file = *read.files[*number];
     const std::size_t from = file.document.offset_of(position_in(part(params, {"range", "start"})));
     const std::size_t to = file.document.offset_of(position_in(part(params, {"range", "end"})));
+    // Who marks a whole file has thousands of findings; an editor that asks for the rest when it is
+    // chosen gets them all.
+    constexpr int most_worked_out = 50;
+    int worked_on = 0;
     for (const plan::Finding& finding : read.findings()) {
         if (finding.place.file != *number) continue;
         const Stretch stretch = stretch_of(file, finding.place);
@@ -121,11 +134,12 @@ source::Json Server::actions(const Json& params) {
         if (const auto meant = meant_name(read, finding)) add(action_json(*meant));
         for (const Remedy remedy : remedies(finding)) {
             if (!resolves_edits_) {
+                if (++worked_on > most_worked_out) continue;
                 const auto action = worked_out(remedy, *at.plan, read, finding);
                 if (action) add(action_json(*action));
                 continue;
             }
-            // It takes a walk of everything, or reading the file once more: when it is chosen.
+            // It may take a walk of everything: when it is chosen.
             add({{"title", title_of(remedy, finding)},
                  {"data",
                   {{"uri", source::address_of_path(at.path)},

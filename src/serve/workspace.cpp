@@ -1,8 +1,10 @@
 #include "serve/workspace.hpp"
 
 #include "check/check.hpp"
+#include "plan/names.hpp"
 #include "source/plan_reader.hpp"
 #include "study/study.hpp"
+#include "walk/casts.hpp"
 
 #include <algorithm>
 #include <filesystem>
@@ -74,9 +76,24 @@ std::optional<std::uint32_t> PlanRead::file_called(const std::string& path) cons
     return static_cast<std::uint32_t>(found - files.begin());
 }
 
+const PlanFile* PlanRead::file_as_in(const std::string& path, const Document& document) const {
+    const auto number = file_called(path);
+    if (!number || files[*number]->document.text() != document.text()) return nullptr;
+    return files[*number].get();
+}
+
 const study::Study& PlanRead::study() const {
     if (!study_) study_ = std::make_unique<study::Study>(plan, errors);
     return *study_;
+}
+
+const std::vector<walk::Record>& PlanRead::walks() const {
+    if (!walks_) {
+        const auto casts =
+            walk::casts(plan, plan::named_in(plan.routes, {}), plan::named_in(plan.devices, {}));
+        walks_ = walk::walk_all(plan, casts, {}, 1);
+    }
+    return *walks_;
 }
 
 const std::vector<plan::Finding>& PlanRead::findings() const {
@@ -178,11 +195,14 @@ const PlanRead& Workspace::read(PlanState& state) {
     if (state.latest) return *state.latest;
     auto latest = std::make_shared<PlanRead>();
     try {
-        source::PlanReading reading = source::read_plan(disk_, state.path, {{}, &latest->uses});
+        std::vector<std::unique_ptr<source::YamlTree>> trees;
+        source::PlanReading reading =
+            source::read_plan(disk_, state.path, {{}, &latest->uses, &trees});
         latest->plan = std::move(reading.plan);
         latest->errors = std::move(reading.findings);
         for (const std::string& file : latest->plan.files)
             latest->files.push_back(std::make_unique<PlanFile>(from_root(file), disk_.read(file)));
+        for (auto& tree : trees) latest->files[tree->root().place().file]->tree = std::move(tree);
     } catch (const source::FileError& error) {
         latest->trouble = error.what();
         latest->files.clear();

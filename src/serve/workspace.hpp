@@ -7,6 +7,8 @@
 #include "source/disk.hpp"
 #include "source/name_use.hpp"
 #include "source/source_text.hpp"
+#include "source/yaml_tree.hpp"
+#include "walk/record.hpp"
 
 #include <cstdint>
 #include <map>
@@ -48,11 +50,12 @@ public:
 
 /// One file of a plan that was read, as it was then.
 struct PlanFile {
-    explicit PlanFile(std::string at, std::string text);
+    PlanFile(std::string at, std::string text);
 
     std::string path; ///< from the root on
     Document document;
-    source::SourceText lines; ///< of the document's text
+    source::SourceText lines;               ///< of the document's text
+    std::unique_ptr<source::YamlTree> tree; ///< of the same; null where it is no YAML
     PlanFile(const PlanFile&) = delete;
     PlanFile& operator=(const PlanFile&) = delete;
 
@@ -74,8 +77,13 @@ struct PlanRead {
     [[nodiscard]] bool is_whole() const;
     /// The number of a file by its path; nothing where it is none of this plan's.
     [[nodiscard]] std::optional<std::uint32_t> file_called(const std::string& path) const;
+    /// The file there, where its text is that of a document; else null.
+    [[nodiscard]] const PlanFile* file_as_in(const std::string& path,
+                                             const Document& document) const;
     /// What follows from the plan, worked out when it is first asked for.
     [[nodiscard]] const study::Study& study() const;
+    /// Every route walked on every device. Worked out once.
+    [[nodiscard]] const std::vector<walk::Record>& walks() const;
     /// All that `check` says, in file order; or that a file can't be read. Worked out once, too.
     [[nodiscard]] const std::vector<plan::Finding>& findings() const;
 
@@ -86,6 +94,7 @@ struct PlanRead {
 
 private:
     mutable std::unique_ptr<study::Study> study_;
+    mutable std::optional<std::vector<walk::Record>> walks_;
     mutable std::optional<std::vector<plan::Finding>> findings_;
 };
 

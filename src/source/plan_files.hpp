@@ -31,6 +31,8 @@ public:
     void set(const Override& wanted);
 
     [[nodiscard]] const std::vector<std::unique_ptr<YamlTree>>& trees() const { return trees_; }
+    /// The same for good; values of them stay valid.
+    std::vector<std::unique_ptr<YamlTree>> take_trees() { return std::move(trees_); }
     /// The number of the tree that knows most of a path, the first of several, and how many parts
     /// of it are there.
     struct Known {

@@ -73,6 +73,7 @@ OpenPlan::OpenPlan(Disk& disk, const std::string& path, const ReadOptions& optio
     });
     std::stable_sort(findings_.begin(), findings_.end(),
                      [](const auto& one, const auto& other) { return one.place < other.place; });
+    if (options.trees != nullptr) *options.trees = files.take_trees();
     if (!whole) inside_.reset();
 }
 

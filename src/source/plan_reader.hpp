@@ -6,7 +6,9 @@
 #include "source/disk.hpp"
 #include "source/name_use.hpp"
 #include "source/overrides.hpp"
+#include "source/yaml_tree.hpp"
 
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -24,6 +26,9 @@ struct PlanReading {
 struct ReadOptions {
     std::vector<Override> overrides;      ///< values to try; one that leads nowhere is a finding
     std::vector<NameUse>* uses = nullptr; ///< gets every mention of a name, in the order of reading
+    /// Gets the trees of the files that are YAML, each place in them with its file's number. They
+    /// outlive an OpenPlan.
+    std::vector<std::unique_ptr<YamlTree>>* trees = nullptr;
 };
 
 /// Reads a plan. A broken value is one finding and does not hide the rest of the file. Throws

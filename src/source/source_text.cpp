@@ -2,32 +2,21 @@
 
 #include "source/utf8.hpp"
 
+#include <algorithm>
+
 namespace hestrel::source {
 
-namespace {
-
-/// How many bytes end a line at `at`; 0 where none does.
-std::size_t line_end_at(std::string_view text, std::size_t at) {
-    for (const std::string_view end : {"\r\n", "\n", "\r"}) {
-        if (text.substr(at, end.size()) == end) return end.size();
+std::vector<std::size_t> line_starts(std::string_view text) {
+    std::vector<std::size_t> starts{0};
+    for (std::size_t i = 0; i < text.size(); ++i) {
+        const bool pair = text[i] == '\r' && i + 1 < text.size() && text[i + 1] == '\n';
+        if (text[i] == '\n' || (text[i] == '\r' && !pair)) starts.push_back(i + 1);
     }
-    return 0;
+    return starts;
 }
 
-} // namespace
-
-SourceText::SourceText(std::string_view text) : text_(text) {
-    std::size_t at = text.starts_with(byte_order_mark) ? byte_order_mark.size() : 0;
-    starts_.push_back(at);
-    while (at < text.size()) {
-        const std::size_t end = line_end_at(text, at);
-        if (end > 0) {
-            ends_.push_back(at);
-            starts_.push_back(at + end);
-        }
-        at += end > 0 ? end : 1;
-    }
-    ends_.push_back(text.size());
+SourceText::SourceText(std::string_view text) : text_(text), starts_(line_starts(text)) {
+    if (text.starts_with(byte_order_mark)) starts_.front() = byte_order_mark.size();
 }
 
 std::optional<std::size_t> SourceText::offset_of(plan::Place place) const {
@@ -40,9 +29,18 @@ std::optional<std::size_t> SourceText::offset_of(plan::Place place) const {
     return at;
 }
 
+std::uint32_t SourceText::line_at(std::size_t offset) const {
+    const auto behind = std::upper_bound(starts_.begin(), starts_.end(), offset);
+    return std::max(static_cast<std::uint32_t>(behind - starts_.begin()), 1U);
+}
+
 std::string_view SourceText::line(std::uint32_t line) const {
     if (line == 0 || line > starts_.size()) return {};
-    return text_.substr(starts_[line - 1], ends_[line - 1] - starts_[line - 1]);
+    const std::size_t from = starts_[line - 1];
+    if (line == starts_.size()) return text_.substr(from);
+    std::size_t end = starts_[line] - 1;
+    if (end > from && text_[end] == '\n' && text_[end - 1] == '\r') --end;
+    return text_.substr(from, end - from);
 }
 
 } // namespace hestrel::source

@@ -150,6 +150,7 @@ TEST_CASE("the cursor in any key or value of the example has that one's path") {
     std::size_t looked = 0;
     for (const std::string& text : example_files()) {
         const source::SourceText lines(text);
+        const source::YamlTree tree(text, 0);
         for_scalars(text, [&](const std::vector<std::string>& path, bool is_key,
                               const source::Value& value) {
             const std::size_t from = *lines.offset_of(value.start());
@@ -160,7 +161,7 @@ TEST_CASE("the cursor in any key or value of the example has that one's path") {
             const auto cursor = serve::cursor_at(text, from + 1);
             REQUIRE(cursor);
             CHECK(cursor->path == path);
-            const auto covered = serve::covered_at(text, from);
+            const auto covered = serve::covered_at(tree, lines, from);
             REQUIRE(covered);
             CHECK(covered->is_key == is_key);
             std::vector<std::string> whole = path;

@@ -237,6 +237,15 @@ TEST_CASE("what a file defines, with what stands inside a level below it") {
     CHECK(symbols[0].at("detail") == "level");
     REQUIRE(symbols[0].at("children").size() == 1);
     CHECK(symbols[0].at("children")[0].at("name") == "steps");
+    // All of it, so that an editor can say in what its cursor is; selected is the name.
+    const auto range = [](std::size_t line, std::size_t from, std::size_t end_line,
+                          std::size_t to) -> source::Json {
+        return {{"start", {{"line", line}, {"character", from}}},
+                {"end", {{"line", end_line}, {"character", to}}}};
+    };
+    CHECK(symbols[0].at("range") == range(1, 2, 5, 25));
+    CHECK(symbols[0].at("selectionRange") == range(1, 2, 1, 6));
+    CHECK(symbols[0].at("children")[0].at("range") == range(5, 14, 5, 19));
 }
 
 TEST_CASE("a name is changed in all files, as the editor can carry it out") {
@@ -310,6 +319,44 @@ TEST_CASE("what to do about a finding: the name that was meant, a reason, a fart
         }
         CHECK(offered(main_file, "devices").empty());
     }
+}
+
+TEST_CASE("of a file that is marked whole some edits are worked out, or all when one is chosen") {
+    // A hundred levels that are in memory from the start and that nothing unloads.
+    std::string text = "hestrel: 1\nlevels:\n";
+    constexpr int levels = 100;
+    for (int i = 0; i < levels; ++i) text += fmt::format("  l{}: {{memory: {{texture: 1}}}}\n", i);
+    for (const bool resolves : {false, true}) {
+        source::Json can = source::Json::object();
+        if (resolves)
+            can = {{"textDocument",
+                    {{"codeAction", {{"resolveSupport", {{"properties", {"edit"}}}}}}}}};
+        source::MemoryDisk disk;
+        disk.files[main_file] = text;
+        Editor editor(disk, can);
+        editor.open(main_file, text);
+        const source::Json actions =
+            editor.result("textDocument/codeAction",
+                          {{"textDocument", {{"uri", source::address_of_path(main_file)}}},
+                           {"range",
+                            {{"start", {{"line", 0}, {"character", 0}}},
+                             {"end", {{"line", levels + 2}, {"character", 0}}}}},
+                           {"context", {{"diagnostics", source::Json::array()}}}});
+        INFO(actions.dump());
+        CHECK(actions.size() >= (resolves ? levels : 50));
+        if (!resolves) CHECK(actions.size() == 50);
+        for (const source::Json& action : actions) CHECK(action.contains("edit") != resolves);
+    }
+}
+
+TEST_CASE("plans can be read before anything is checked, and the findings still come") {
+    Post post;
+    post.editor.type(coast_file, replaced(coast_text, "glass", "Glass"));
+    CHECK(post.editor.server().has_news());
+    post.editor.server().read_plans();
+    CHECK(post.editor.server().has_news());
+    CHECK(post.editor.findings().at(coast_file).size() == 1);
+    CHECK_FALSE(post.editor.server().has_news());
 }
 
 TEST_CASE("what is no request gets an error, and nothing ends") {

@@ -3,6 +3,7 @@
 #include "explore/keys.hpp"
 
 #include <algorithm>
+#include <boost/container/small_vector.hpp>
 #include <numeric>
 
 namespace hestrel::explore {
@@ -77,10 +78,15 @@ bool AlikePlayers::in_order(const Word* row, const std::vector<std::uint32_t>& t
     });
 }
 
+std::vector<std::uint32_t> AlikePlayers::unchanged() const {
+    std::vector<std::uint32_t> order(players_);
+    std::iota(order.begin(), order.end(), 0U);
+    return order;
+}
+
 std::vector<std::uint32_t> AlikePlayers::order_of(const Word* row,
                                                   const std::vector<std::uint32_t>& told) const {
-    std::vector<std::uint32_t> from(players_);
-    std::iota(from.begin(), from.end(), 0U);
+    std::vector<std::uint32_t> from = unchanged();
     for (const auto& group : groups_) {
         std::vector<std::uint32_t> order = group;
         std::stable_sort(order.begin(), order.end(), [&](std::uint32_t one, std::uint32_t other) {
@@ -92,13 +98,18 @@ std::vector<std::uint32_t> AlikePlayers::order_of(const Word* row,
 }
 
 void AlikePlayers::exchange_fields(Word* row, const std::vector<std::uint32_t>& from) const {
-    std::vector<std::vector<Word>> values(players_);
+    // All players have as many fields as each other one of their group.
+    boost::container::small_vector<Word, 64> values;
+    boost::container::small_vector<std::size_t, 8> first(players_);
     for (std::uint32_t player = 0; player < players_; ++player) {
-        for (const Field& field : fields_[player]) values[player].push_back(field.get(row));
+        first[player] = values.size();
+        if (from[player] == player) continue;
+        for (const Field& field : fields_[from[player]]) values.push_back(field.get(row));
     }
     for (std::uint32_t player = 0; player < players_; ++player) {
+        if (from[player] == player) continue;
         for (std::size_t i = 0; i < fields_[player].size(); ++i)
-            fields_[player][i].set(row, values[from[player]][i]);
+            fields_[player][i].set(row, values[first[player] + i]);
     }
 }
 
@@ -152,7 +163,10 @@ std::vector<std::uint32_t> AlikePlayers::same_as(const Word* row, std::uint32_t 
 }
 
 std::vector<std::uint32_t> AlikePlayers::sort_told(Word* row) {
-    std::vector<std::uint32_t> from = order_of(row, told_by_row(row));
+    std::vector<std::uint32_t> from = unchanged();
+    const std::vector<std::uint32_t>& told = told_by_row(row);
+    if (in_order(row, told)) return from;
+    from = order_of(row, told);
     exchange(row, from);
     return from;
 }

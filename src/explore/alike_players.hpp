@@ -42,6 +42,8 @@ private:
     [[nodiscard]] int compare(const Word* row, const std::vector<std::uint32_t>& told,
                               std::uint32_t one, std::uint32_t other) const;
     [[nodiscard]] bool in_order(const Word* row, const std::vector<std::uint32_t>& told) const;
+    /// Everybody where they are.
+    [[nodiscard]] std::vector<std::uint32_t> unchanged() const;
     [[nodiscard]] std::vector<std::uint32_t> order_of(const Word* row,
                                                       const std::vector<std::uint32_t>& told) const;
     void exchange_fields(Word* row, const std::vector<std::uint32_t>& from) const;

@@ -150,6 +150,8 @@ public:
     /// The moves on the shortest way to a situation, and those that are made from there. Players
     /// who are alike keep their names on it; in situations they stand in order.
     [[nodiscard]] Way trace_to(std::uint32_t situation, const Way& and_then = {}) const;
+    /// How many moves that way has from where it begins; the boot is none.
+    [[nodiscard]] std::size_t depth_of(std::uint32_t situation) const;
     /// Who stands at each place of a situation, by the names that players have on the way to it.
     [[nodiscard]] std::vector<std::uint32_t> names_in(std::uint32_t situation) const;
     /// Where it was reached from first; itself where it is a beginning.

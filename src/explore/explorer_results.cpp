@@ -29,6 +29,12 @@ Way Explorer::trace_to(std::uint32_t situation, const Way& and_then) const {
     return way;
 }
 
+std::size_t Explorer::depth_of(std::uint32_t situation) const {
+    std::size_t depth = 0;
+    for (; parent(situation) != situation; situation = parent(situation)) ++depth;
+    return depth;
+}
+
 std::vector<std::uint32_t> Explorer::names_in(std::uint32_t situation) const {
     Way way;
     const std::uint32_t from = way_to(situation, way);

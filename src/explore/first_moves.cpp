@@ -13,8 +13,7 @@ std::map<plan::LevelId, std::uint32_t> moves_until_there(const Explorer& explore
         std::optional<std::uint32_t> way;
         explorer.level_sets().for_levels(set, [&](plan::LevelId level, std::uint32_t) {
             if (moves.contains(level)) return;
-            if (!way) // the boot is none
-                way = static_cast<std::uint32_t>(explorer.trace_to(situation).size() - 1);
+            if (!way) way = static_cast<std::uint32_t>(explorer.depth_of(situation));
             moves.emplace(level, *way);
         });
     }

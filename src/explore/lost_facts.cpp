@@ -79,7 +79,7 @@ public:
 
     std::optional<ReadFact> look(const std::vector<Departure>& departures) {
         for (const Departure& each : departures) {
-            const std::size_t depth = explorer_.trace_to(each.from).size() + 1;
+            const std::size_t depth = explorer_.depth_of(each.from) + 1;
             reach({each.to, each.slot}, {depth, {each.from, each.slot}, each.taken, true});
         }
         std::size_t looked_at = 0;
@@ -110,7 +110,7 @@ private:
     /// A situation, and where the fact stands in it: players who are alike stand in order.
     using At = std::pair<std::uint32_t, flow::FactSlot>;
     struct Reached {
-        std::size_t depth = 0; ///< moves from the beginning
+        std::size_t depth = 0; ///< moves from where its way begins
         At from;
         std::uint32_t taken = 0;
         bool departure = false; ///< the move led here; else it came after

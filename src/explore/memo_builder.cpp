@@ -5,6 +5,7 @@
 
 #include <algorithm>
 #include <set>
+#include <utility>
 
 namespace hestrel::explore {
 
@@ -74,36 +75,45 @@ MemoBuilder::Known MemoBuilder::known_levels(const MoveRun& trial, const Word* r
     return known;
 }
 
-const FewBits& MemoBuilder::users_of(std::size_t device, loading::PieceId kit) {
-    const auto [found, fresh] = users_.try_emplace({device, kit});
-    if (fresh) found->second = LevelSets::all_bits((*bounds_)[device].users_of(kit));
-    return found->second;
+/// Whether levels that a move does not touch hold a kit. It is asked often within one move, always
+/// with the same answer.
+bool MemoBuilder::held_by_others(std::size_t device, loading::PieceId kit, const Known& known,
+                                 const Word* set, ReadSet& asked) {
+    if (kits_.size() <= device) kits_.resize(device + 1);
+    if (kits_[device].size() <= kit.value) kits_[device].resize(kit.value + 1);
+    KitUse& use = kits_[device][kit.value];
+    if (std::exchange(use.asked_in, added_) == added_) return use.by_others;
+    if (!use.users) use.users = LevelSets::all_bits((*bounds_)[device].users_of(kit));
+    FewBits others;
+    for (const Bits& bits : *use.users) {
+        const Word mask = bits.mask & ~known.bits[bits.word];
+        if (mask != 0) others.push_back({bits.word, mask, 0});
+    }
+    use.by_others = false;
+    if (others.empty()) return false;
+    ReadValues& values = packed_->read_values();
+    const std::uint32_t users = values.users(others);
+    const auto asked_before =
+        std::find_if(asked.held.begin(), asked.held.end(),
+                     [&](const ReadSet::Held& each) { return each.users == users; });
+    if (asked_before != asked.held.end()) return use.by_others = asked_before->held;
+    use.by_others = values.is_held(users, set);
+    asked.held.push_back({users, use.by_others});
+    return use.by_others;
 }
 
 /// What a move adds to memory and frames. Whether levels that it does not touch hold a kit is a
 /// question of its own.
 std::uint32_t MemoBuilder::added_by(const MoveLog& log, const std::vector<plan::VeilId>& veils,
                                     const Known& known, const Word* row, ReadSet& asked) {
-    ReadValues& values = packed_->read_values();
     const Word* set = packed_->levels().row(packed_->level_number(row));
+    ++added_;
     std::vector<UseAdded> added;
     for (std::size_t device = 0; device < bounds_->size(); ++device) {
-        const auto held_by_others = [&](loading::PieceId kit) {
-            FewBits others;
-            for (const Bits& bits : users_of(device, kit)) {
-                const Word mask = bits.mask & ~known.bits[bits.word];
-                if (mask != 0) others.push_back({bits.word, mask, 0});
-            }
-            if (others.empty()) return false;
-            const std::uint32_t users = values.users(others);
-            const auto asked_before =
-                std::find_if(asked.held.begin(), asked.held.end(),
-                             [&](const ReadSet::Held& each) { return each.users == users; });
-            if (asked_before != asked.held.end()) return asked_before->held;
-            asked.held.push_back({users, values.is_held(users, set)});
-            return asked.held.back().held;
+        const auto by_others = [&](loading::PieceId kit) {
+            return held_by_others(device, kit, known, set, asked);
         };
-        added.push_back((*bounds_)[device].added(known.levels, veils, log, held_by_others));
+        added.push_back((*bounds_)[device].added(known.levels, veils, log, by_others));
     }
     return worst_->number_of(added);
 }

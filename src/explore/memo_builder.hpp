@@ -6,9 +6,10 @@
 #include "explore/packed.hpp"
 #include "explore/worst.hpp"
 
-#include <map>
+#include <cstddef>
 #include <optional>
 #include <unordered_map>
+#include <vector>
 
 namespace hestrel::explore {
 
@@ -63,7 +64,14 @@ private:
                                          const Known& known, const Word* row, ReadSet& asked);
     [[nodiscard]] FewBits level_writes(const Move& move, std::uint32_t before,
                                        std::uint32_t after) const;
-    [[nodiscard]] const FewBits& users_of(std::size_t device, loading::PieceId kit);
+    /// What is known of a kit on a device.
+    struct KitUse {
+        std::optional<FewBits> users; ///< the levels that need it; unset: not known yet
+        std::size_t asked_in = 0;     ///< of `added_`: when `by_others` was true or not
+        bool by_others = false;
+    };
+    bool held_by_others(std::size_t device, loading::PieceId kit, const Known& known,
+                        const Word* set, ReadSet& asked);
     [[nodiscard]] std::uint32_t kept(Effect effect);
     [[nodiscard]] std::uint32_t quiet_effect(std::uint32_t situation, std::uint32_t taken);
     /// A way on which nothing can happen.
@@ -85,8 +93,8 @@ private:
     Interned<MoveTaken> taken_;
     std::vector<Effect> effects_;
     std::size_t effect_bytes_ = 0;
-    /// The levels that need a kit, by device and piece.
-    std::map<std::pair<std::size_t, loading::PieceId>, FewBits> users_;
+    std::vector<std::vector<KitUse>> kits_; ///< by device and piece, as far as asked for
+    std::size_t added_ = 0;                 ///< times that it was worked out what a move adds
     std::optional<std::uint32_t> quiet_effect_;
     std::unordered_map<Word, QuietWay> quiet_; ///< by move and stand
     bool too_many_running_ = false;

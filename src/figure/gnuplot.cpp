@@ -1,5 +1,6 @@
 #include "figure/gnuplot.hpp"
 
+#include "source/disk.hpp"
 #include "source/leftovers.hpp"
 #include "source/xml.hpp"
 
@@ -53,9 +54,13 @@ private:
     std::optional<source::Leftover> leftover_;
 };
 
+/// What a file says; nothing where the program has written none.
 std::string contents(const std::string& path) {
-    std::ifstream file(path, std::ios::binary);
-    return {std::istreambuf_iterator<char>(file), {}};
+    try {
+        return source::RealDisk().read(path);
+    } catch (const source::FileError&) {
+        return {};
+    }
 }
 
 /// Waits for a program, but not for ever: what it writes to `signs` of its work keeps it going.

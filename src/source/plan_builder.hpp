@@ -174,6 +174,8 @@ private:
                                              const std::string& list, const Value& argument);
     void expand(plan::NamedListId id, plan::Place use, const std::vector<Argument>& arguments,
                 plan::ListId into, std::size_t written);
+    [[nodiscard]] std::size_t values_of(plan::NamedListId id, std::size_t depth);
+    bool too_many(std::size_t more, plan::Place place);
     [[nodiscard]] static ByFact find_by_fact(std::string_view name, const Fields& fields);
     void read_by_fact(const Value& step, const ByFact& by, plan::ListId list, std::size_t written);
     [[nodiscard]] plan::Condition equals(plan::FactId fact, const plan::Value& value,
@@ -309,6 +311,7 @@ private:
         Value steps;
         bool wrong = false; ///< it has findings of its own, which are told
         std::vector<std::pair<plan::NamedListId, plan::Place>> does; ///< other lists, and where
+        std::size_t values = 0; ///< that one use comes to; 0: not counted yet
     };
     plan::Table<plan::NamedListId, ListSource> list_sources_;
     plan::NamedListId defines_;            ///< whose own steps are being read
@@ -316,6 +319,7 @@ private:
     std::vector<std::unique_ptr<YamlTree>>
         copies_;               ///< what the steps of uses and cases are read from
     std::size_t expanded_ = 0; ///< values of these
+    bool told_too_many_ = false;
 };
 
 template <class Id>

@@ -13,6 +13,7 @@
 
 #include <algorithm>
 #include <array>
+#include <utility>
 
 namespace hestrel::source {
 
@@ -228,6 +229,32 @@ std::optional<std::string> PlanBuilder::argument_text(const plan::Parameter& par
     return std::string(text);
 }
 
+/// What one use of a list comes to, with the lists that it does; of what it takes, and of cases,
+/// nothing is known before they are read.
+std::size_t PlanBuilder::values_of(plan::NamedListId id, std::size_t depth) {
+    ListSource& source = list_sources_[id];
+    if (source.wrong) return 0;
+    if (source.values > 0) return source.values;
+    source.values = YamlTree(source.steps, 0, [](const Value&) { return std::nullopt; }).size();
+    if (depth >= deepest_uses) return source.values;
+    for (const auto& [other, place] : source.does)
+        source.values = std::min(source.values + values_of(other, depth + 1), most_expanded + 1);
+    return source.values;
+}
+
+/// Whether so many more values are more than a plan may come to; the first time that is told.
+bool PlanBuilder::too_many(std::size_t more, plan::Place place) {
+    if (expanded_ + more <= most_expanded) return false;
+    if (!std::exchange(told_too_many_, true)) {
+        reading_.error("wrong-value", place,
+                       fmt::format("named lists are used so often, inside lists that are used "
+                                   "often, and levels depend on so many values of facts, that "
+                                   "the steps come to more than {} values",
+                                   most_expanded));
+    }
+    return true;
+}
+
 /// Reads a list's steps anew, as steps of `into`.
 void PlanBuilder::expand(plan::NamedListId id, plan::Place use,
                          const std::vector<Argument>& arguments, plan::ListId into,
@@ -242,14 +269,7 @@ void PlanBuilder::expand(plan::NamedListId id, plan::Place use,
                        fmt::format("named lists use one another more than {} deep", deepest_uses));
         return;
     }
-    if (expanded_ > most_expanded) {
-        reading_.error(
-            "wrong-value", use,
-            fmt::format("named lists are used so often, inside lists that are used often, "
-                        "that they come to more than {} values",
-                        most_expanded));
-        return;
-    }
+    if (too_many(values_of(id, doing_.size()), use)) return;
     std::vector<std::string> names;
     std::vector<std::string> texts;
     std::vector<GivenName> given;
@@ -368,7 +388,7 @@ void PlanBuilder::read_by_fact(const Value& step, const ByFact& by, plan::ListId
         if (!read_value_of(fact, key, value)) return;
         cases.told.push_back(value);
         add_case(plan_.conditions.push(equals(fact, value, key)), level);
-        if (expanded_ > most_expanded) return;
+        if (too_many(0, step.place())) return;
     }
     add_case({}, otherwise);
     plan_.lists[list].steps.push_back(

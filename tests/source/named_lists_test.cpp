@@ -160,9 +160,20 @@ TEST_CASE("what named lists come to is bounded") {
     std::string lists = "l0: {steps: [{save: all}, {save: all}]}";
     for (int i = 1; i < 40; ++i)
         lists += fmt::format("\n  l{}: {{steps: [{{do: l{}}}, {{do: l{}}}]}}", i, i - 1, i - 1);
-    const source::PlanReading reading = tests::read_text(house(lists, "[{do: l39}]"));
-    REQUIRE(reading.has_errors());
-    CHECK(reading.findings.front().message.find("come to more than") != std::string::npos);
+    lists += "\n  given: {takes: {which: list}, steps: [{do: $which}]}";
+    // Told once, where the plan uses it; of a list that is given, where that is used.
+    for (const char* steps :
+         {"[{do: l39}]", "[{do: l39}, {do: l38}]", "[{do: {given: {which: l39}}}]"}) {
+        CAPTURE(steps);
+        const source::PlanReading reading = tests::read_text(house(lists, steps));
+        REQUIRE(reading.findings.size() == 1);
+        CHECK(reading.findings.front().severity == plan::Severity::error);
+        CHECK(reading.findings.front().message.find("come to more than") != std::string::npos);
+    }
+    // What is not too many is read: 2 to the power of 12 steps.
+    const source::PlanReading fits = tests::read_text(house(lists, "[{do: l11}]"));
+    CHECK(fits.findings.empty());
+    CHECK(fits.plan.list_uses.size() == (1U << 12U) - 1);
     // So is how deep they go: l0, the innermost of 102, is one too many.
     std::string deep = "l0: {steps: [{save: all}]}";
     for (int i = 1; i < 102; ++i)

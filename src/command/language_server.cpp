@@ -70,6 +70,7 @@ int run_language_server(const Call& call) {
         if (!incoming.more()) {
             if (incoming.has_rest())
                 throw UsageError("standard input ends in the middle of a message");
+            if (server.has_news()) server.say_findings();
             break;
         }
     }

@@ -50,12 +50,12 @@ TEST_CASE("the language server answers on standard output and ends as it is told
     CHECK(first.at("result").at("serverInfo").at("name") == "hestrel");
     CHECK(source::parsed(reader.next().value()).at("id") == 2);
     CHECK_FALSE(reader.has_rest());
-    // Findings come once nothing more does.
+    // Findings come once nothing more does, at the latest when the input ends.
     folder.write(
         "in", message("initialize", {{"capabilities", source::Json::object()}}, 1) +
                   message("textDocument/didOpen",
                           {{"textDocument", {{"uri", address}, {"version", 1}, {"text", text}}}}));
-    const auto told = run(folder, "(cat in; sleep 1) | HESTREL language-server");
+    const auto told = run(folder, "HESTREL language-server < in");
     CHECK(told.out.find("\"unknown-name\"") != std::string::npos);
     CHECK(told.code == 1); // nobody said shutdown
 }

@@ -137,12 +137,21 @@ void Workspace::close(const std::string& path) {
     changed(path);
 }
 
-bool Workspace::is_main_file(const std::string& path) {
+std::string Workspace::text_at(const std::string& path) {
     try {
-        return has_version(disk_.read(path));
+        return disk_.read(path);
     } catch (const source::FileError&) {
-        return false;
+        return {};
     }
+}
+
+bool Workspace::is_main_file(const std::string& path) {
+    return has_version(text_at(path));
+}
+
+bool Workspace::may_include(const std::string& path) {
+    const std::string text = text_at(path);
+    return text.find("include") != std::string::npos && has_version(text);
 }
 
 PlanState* Workspace::main_file_for(const std::string& path) {
@@ -173,7 +182,7 @@ PlanState* Workspace::main_file_for(const std::string& path) {
         for (const char* pattern : {"*.yaml", "*.yml"}) {
             for (const std::string& other : disk_.matching((folder / pattern).string())) {
                 const std::string main = from_root(other);
-                if (main == path || !is_main_file(main)) continue;
+                if (main == path || !may_include(main)) continue;
                 if (PlanState* state = belongs(main)) return state;
             }
         }

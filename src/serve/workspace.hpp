@@ -133,6 +133,10 @@ public:
 private:
     PlanState* main_file_for(const std::string& path);
     bool is_main_file(const std::string& path);
+    /// A main file that is worth reading to learn whether it includes another.
+    bool may_include(const std::string& path);
+    /// Empty where it can't be read.
+    std::string text_at(const std::string& path);
 
     EditedDisk disk_;
     std::vector<std::string> folders_;

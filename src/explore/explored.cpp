@@ -4,11 +4,18 @@
 
 namespace hestrel::explore {
 
+namespace {
+
+/// No more players are explored: each adds its place to every situation.
+constexpr std::uint64_t most_explored = 16;
+
+} // namespace
+
 std::string too_many_players(const plan::Plan& plan) {
     std::uint64_t players = 0;
     for (const plan::PlayerKind& kind : plan.players) players += kind.count;
-    if (players <= most_players) return {};
-    return "explore takes up to " + std::to_string(most_players) +
+    if (players <= most_explored) return {};
+    return "explore takes up to " + std::to_string(most_explored) +
            " players; the plan's counts make " + std::to_string(players);
 }
 

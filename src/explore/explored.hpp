@@ -17,8 +17,6 @@ struct Explored {
     std::vector<Found> found;
 };
 
-/// No more players are explored: each adds its place to every situation.
-constexpr std::uint64_t most_players = 16;
 /// Why a plan's players can't be explored; empty where they can.
 std::string too_many_players(const plan::Plan& plan);
 /// What there is to explore: editions that have a level to begin in; where the plan has none, one

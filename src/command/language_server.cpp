@@ -45,8 +45,8 @@ private:
 int run_language_server(const Call& call) {
     (void)call;
     source::RealDisk disk;
-    serve::Server server(disk, HESTREL_VERSION, [](const source::Json& message) {
-        Output::put(serve::framed(message));
+    serve::Server server(disk, HESTREL_VERSION, [](const std::string& message) {
+        Output::put(serve::framed_text(message));
         std::fflush(stdout);
     });
     Incoming incoming;

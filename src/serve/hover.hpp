@@ -10,8 +10,4 @@ namespace hestrel::serve {
 source::Json hover_json(const Document& document, const std::string& path, std::size_t offset,
                         const PlanRead* names);
 
-/// For `textDocument/documentSymbol`: what is defined in a file, what stands inside a level below
-/// that level.
-source::Json symbols_json(const PlanRead& read, std::uint32_t file);
-
 } // namespace hestrel::serve

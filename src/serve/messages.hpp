@@ -38,7 +38,10 @@ private:
     std::string bytes_;
 };
 
-/// A message as it goes out.
+/// JSON as it goes out: what is no UTF-8 in it is replaced.
+std::string text_of(const source::Json& json);
+/// A message as it goes out, by its text or as JSON.
+std::string framed_text(std::string_view text);
 std::string framed(const source::Json& message);
 
 } // namespace hestrel::serve

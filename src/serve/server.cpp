@@ -1,6 +1,7 @@
 #include "serve/server.hpp"
 
 #include "serve/edits.hpp"
+#include "serve/messages.hpp"
 #include "serve/requests.hpp"
 
 #include <algorithm>
@@ -15,7 +16,7 @@ Server::Server(source::Disk& disk, std::string version, Send send)
 void Server::take(const std::string& text) {
     const Json message = source::parsed(text);
     const auto fail = [&](const Json& id, int code, const std::string& why) {
-        send_({{"jsonrpc", "2.0"}, {"id", id}, {"error", {{"code", code}, {"message", why}}}});
+        send({{"jsonrpc", "2.0"}, {"id", id}, {"error", {{"code", code}, {"message", why}}}});
     };
     if (message.is_discarded()) return fail(nullptr, parse_error, "this is no JSON");
     const Json& id = part(message, {"id"});
@@ -32,8 +33,8 @@ void Server::take(const std::string& text) {
         if (!started_ && method != "initialize")
             throw Refused(not_initialized, "initialize comes first");
         if (shut_down_) throw Refused(invalid_request, "it has been shut down");
-        Json result = answer(method, params);
-        send_({{"jsonrpc", "2.0"}, {"id", id}, {"result", std::move(result)}});
+        const std::string result = answer(method, params);
+        send_(fmt::format(R"({{"jsonrpc":"2.0","id":{},"result":{}}})", text_of(id), result));
     } catch (const Refused& refused) {
         fail(id, refused.code, refused.what());
     } catch (const source::FileError& error) {
@@ -45,7 +46,16 @@ void Server::take(const std::string& text) {
     }
 }
 
-source::Json Server::answer(const std::string& method, const Json& params) {
+void Server::send(const Json& message) {
+    send_(text_of(message));
+}
+
+std::string Server::answer(const std::string& method, const Json& params) {
+    if (method == "textDocument/documentSymbol") return symbols(params);
+    return text_of(json_answer(method, params));
+}
+
+source::Json Server::json_answer(const std::string& method, const Json& params) {
     if (method == "initialize") return initialize(params);
     if (method == "shutdown") {
         shut_down_ = true;
@@ -55,7 +65,6 @@ source::Json Server::answer(const std::string& method, const Json& params) {
     if (method == "textDocument/completion") return completion(params);
     if (method == "textDocument/definition") return definition(params);
     if (method == "textDocument/references") return references(params);
-    if (method == "textDocument/documentSymbol") return symbols(params);
     if (method == "textDocument/prepareRename") return prepare_rename(params);
     if (method == "textDocument/rename") return rename(params);
     if (method == "textDocument/codeAction") return actions(params);
@@ -134,10 +143,10 @@ void Server::watch_files() {
     const Json registration{{"id", "plan-files"},
                             {"method", "workspace/didChangeWatchedFiles"},
                             {"registerOptions", {{"watchers", std::move(watchers)}}}};
-    send_({{"jsonrpc", "2.0"},
-           {"id", "watch-files"},
-           {"method", "client/registerCapability"},
-           {"params", {{"registrations", Json::array({registration})}}}});
+    send({{"jsonrpc", "2.0"},
+          {"id", "watch-files"},
+          {"method", "client/registerCapability"},
+          {"params", {{"registrations", Json::array({registration})}}}});
 }
 
 void Server::change(const Json& params) {

@@ -15,7 +15,8 @@ namespace hestrel::serve {
 
 class Server {
 public:
-    using Send = std::function<void(const source::Json& message)>;
+    /// Takes the text of a message.
+    using Send = std::function<void(const std::string& message)>;
     /// `disk` outlives it. `version` is that of the program.
     Server(source::Disk& disk, std::string version, Send send);
 
@@ -46,7 +47,10 @@ private:
         PlanState* plan = nullptr; ///< null where it belongs to none
     };
 
-    [[nodiscard]] Json answer(const std::string& method, const Json& params);
+    void send(const Json& message);
+    /// The text of an answer: some are so long that to take them apart as JSON would be felt.
+    [[nodiscard]] std::string answer(const std::string& method, const Json& params);
+    [[nodiscard]] Json json_answer(const std::string& method, const Json& params);
     void note(const std::string& method, const Json& params);
     Json initialize(const Json& params);
     void watch_files();
@@ -65,7 +69,7 @@ private:
     Json completion(const Json& params);
     Json definition(const Json& params);
     Json references(const Json& params);
-    Json symbols(const Json& params);
+    std::string symbols(const Json& params);
     Json prepare_rename(const Json& params);
     Json rename(const Json& params);
     Json actions(const Json& params);

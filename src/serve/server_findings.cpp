@@ -70,9 +70,9 @@ void Server::say_findings() {
     for (const auto& [path, list] : by_file) {
         Json params{{"uri", source::address_of_path(path)}, {"diagnostics", list}};
         if (const OpenFile* file = workspace_.file(path)) params["version"] = file->version;
-        send_({{"jsonrpc", "2.0"},
-               {"method", "textDocument/publishDiagnostics"},
-               {"params", std::move(params)}});
+        send({{"jsonrpc", "2.0"},
+              {"method", "textDocument/publishDiagnostics"},
+              {"params", std::move(params)}});
     }
 }
 

@@ -8,6 +8,7 @@
 #include "serve/hover.hpp"
 #include "serve/mentions.hpp"
 #include "serve/requests.hpp"
+#include "serve/symbols.hpp"
 
 namespace hestrel::serve {
 
@@ -64,11 +65,11 @@ source::Json Server::references(const Json& params) {
     return places;
 }
 
-source::Json Server::symbols(const Json& params) {
+std::string Server::symbols(const Json& params) {
     const Asked at = asked(params);
     const PlanRead* read = at.plan != nullptr ? workspace_.names(*at.plan) : nullptr;
     const auto file = read != nullptr ? read->file_called(at.path) : std::nullopt;
-    return file ? symbols_json(*read, *file) : Json::array();
+    return file ? symbols_text(*read, *file) : "[]";
 }
 
 source::Json Server::prepare_rename(const Json& params) {

@@ -17,7 +17,9 @@ public:
     using Json = source::Json;
 
     explicit Editor(source::Disk& disk, Json can = Json::object())
-        : server_(disk, "0", [this](const Json& message) { told_.push_back(message); }) {
+        : server_(disk, "0", [this](const std::string& message) {
+              told_.push_back(source::parsed(message));
+          }) {
         result("initialize", {{"capabilities", std::move(can)}});
         note("initialized", Json::object());
     }

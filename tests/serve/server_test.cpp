@@ -362,7 +362,8 @@ TEST_CASE("plans can be read before anything is checked, and the findings still 
 TEST_CASE("what is no request gets an error, and nothing ends") {
     source::MemoryDisk disk;
     std::vector<source::Json> told;
-    serve::Server server(disk, "0", [&](const source::Json& message) { told.push_back(message); });
+    serve::Server server(
+        disk, "0", [&](const std::string& message) { told.push_back(source::parsed(message)); });
     const auto code = [&](const std::string& text) {
         told.clear();
         server.take(text);
@@ -402,7 +403,8 @@ TEST_CASE("what is no request gets an error, and nothing ends") {
 TEST_CASE("an editor that can is asked to tell of files that change on the disk") {
     source::MemoryDisk disk;
     std::vector<source::Json> told;
-    serve::Server server(disk, "0", [&](const source::Json& message) { told.push_back(message); });
+    serve::Server server(
+        disk, "0", [&](const std::string& message) { told.push_back(source::parsed(message)); });
     server.take(R"({"id": 1, "method": "initialize", "params": {"capabilities": {"workspace":
                 {"didChangeWatchedFiles": {"dynamicRegistration": true}}}}})");
     server.take(R"({"method": "initialized", "params": {}})");

@@ -46,7 +46,7 @@ int run_language_server(const Call& call) {
     (void)call;
     source::RealDisk disk;
     serve::Server server(disk, HESTREL_VERSION, [](const std::string& message) {
-        Output::put(serve::framed_text(message));
+        Output::put(serve::framed(message));
         std::fflush(stdout);
     });
     Incoming incoming;

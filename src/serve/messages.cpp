@@ -56,12 +56,8 @@ std::string text_of(const source::Json& json) {
     return json.dump(-1, ' ', false, source::Json::error_handler_t::replace);
 }
 
-std::string framed_text(std::string_view text) {
+std::string framed(std::string_view text) {
     return fmt::format("Content-Length: {}\r\n\r\n{}", text.size(), text);
-}
-
-std::string framed(const source::Json& message) {
-    return framed_text(text_of(message));
 }
 
 } // namespace hestrel::serve

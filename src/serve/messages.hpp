@@ -40,8 +40,7 @@ private:
 
 /// JSON as it goes out: what is no UTF-8 in it is replaced.
 std::string text_of(const source::Json& json);
-/// A message as it goes out, by its text or as JSON.
-std::string framed_text(std::string_view text);
-std::string framed(const source::Json& message);
+/// A message as it goes out.
+std::string framed(std::string_view text);
 
 } // namespace hestrel::serve

@@ -48,7 +48,7 @@ private:
     };
 
     void send(const Json& message);
-    /// The text of an answer: some are so long that to take them apart as JSON would be felt.
+    /// The text of an answer: of some, which are long, no JSON is made first.
     [[nodiscard]] std::string answer(const std::string& method, const Json& params);
     [[nodiscard]] Json json_answer(const std::string& method, const Json& params);
     void note(const std::string& method, const Json& params);

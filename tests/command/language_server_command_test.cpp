@@ -13,7 +13,7 @@ namespace {
 std::string message(const char* method, const source::Json& params, int id = 0) {
     source::Json json{{"jsonrpc", "2.0"}, {"method", method}, {"params", params}};
     if (id > 0) json["id"] = id;
-    return serve::framed(json);
+    return serve::framed(serve::text_of(json));
 }
 
 constexpr const char* main_text = "hestrel: 1\n"

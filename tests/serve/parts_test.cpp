@@ -62,7 +62,7 @@ void for_scalars(
 } // namespace
 
 TEST_CASE("messages are told apart, however they come in") {
-    const std::string one = serve::framed({{"id", 1}});
+    const std::string one = serve::framed(serve::text_of({{"id", 1}}));
     CHECK(one == "Content-Length: 8\r\n\r\n{\"id\":1}");
     const std::string all = one + "content-type: x\r\nCONTENT-LENGTH:  2\r\n\r\n{}" + one;
     for (std::size_t piece = 1; piece <= all.size(); ++piece) {
